@@ -1,0 +1,47 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "cli/verbs.h"
+
+#include "io/document.h"
+#include "io/log.h"
+
+#include <fmt/format.h>
+
+#include <chrono>
+#include <iostream>
+
+namespace snare::cli {
+
+int measure(const BenchWords& words)
+{
+    if (words.name != "rerun" || words.scene.empty() || words.take.empty()) {
+        std::cerr << "snare bench rerun --scene SCENE --take TAKE\n";
+        return badInput;
+    }
+    const auto scene = io::loadScene(words.scene);
+    const auto take = io::loadTake(words.take);
+    if (!scene || !take) {
+        const io::Problem& problem = scene ? take.error().front() : scene.error().front();
+        std::cerr << problem.message() << '\n';
+        return badInput;
+    }
+    const auto shared = std::make_shared<const scene::Scene>(*scene);
+    using Clock = std::chrono::steady_clock;
+    double best = 1e300;
+    double simulated = 0;
+    std::string log;
+    bool same = true;
+    for (int i = 0; i < 9; ++i) {
+        const auto start = Clock::now();
+        const sim::Record record = sim::rerun(shared, *take);
+        best = std::min(best, std::chrono::duration<double>(Clock::now() - start).count());
+        simulated = record.seconds();
+        const std::string text = io::logText(record);
+        same = same && (log.empty() || log == text);
+        log = text;
+    }
+    fmt::print("rerun: {:.1f} s of play in {:.3f} ms: {:.0f} times faster than real time; {} log bytes, {} between 9 runs\n",
+               simulated, best * 1e3, simulated / best, log.size(), same ? "identical" : "DIFFERENT");
+    return same ? fine : checkFailed;
+}
+
+} // namespace snare::cli

@@ -1,0 +1,52 @@
+// SPDX-License-Identifier: Apache-2.0
+/// `snare`: scenes on the command line, without a display.
+#include "cli/verbs.h"
+
+#include <CLI/CLI.hpp>
+
+#include <iostream>
+
+int main(int argc, char** argv)
+{
+    using namespace snare::cli;
+    CLI::App app{"Fresh Snare: resolves what happens when things meet. Runs scenes and takes without a display."};
+    app.require_subcommand(1);
+
+    RunWords run;
+    CLI::App* runVerb = app.add_subcommand("run", "Runs a scene and writes its log as JSON Lines");
+    runVerb->add_option("scene", run.scene, "the scene, NAME.snare.json")->required();
+    runVerb->add_option("--take", run.take, "the inputs, NAME.take.json");
+    runVerb->add_option("--seconds", run.seconds, "how long; else the take's length, else 10")->check(CLI::Range(0.0, 1e6));
+    runVerb->add_option("--seed", run.seed, "of the random values; else the take's, else the scene's");
+    runVerb->add_option("--log", run.log, "file for the log; else standard output");
+    runVerb->add_option("--final", run.final, "file for the final state");
+    runVerb->add_flag("--stays", run.stays, "log stay and key-held too");
+
+    BenchWords bench;
+    CLI::App* benchVerb = app.add_subcommand("bench", "Measures speed, as ratios of two things measured in one run");
+    benchVerb->add_option("name", bench.name, "which benchmark: rerun")->default_str("rerun");
+    benchVerb->add_option("--scene", bench.scene, "the scene to re-run");
+    benchVerb->add_option("--take", bench.take, "its take");
+
+    std::string document = "scene";
+    CLI::App* schemaVerb = app.add_subcommand("schema", "Writes the JSON Schema of a kind of file");
+    schemaVerb->add_option("document", document, "scene or take")->check(CLI::IsMember({"scene", "take"}));
+
+    try {
+        app.parse(argc, argv);
+    } catch (const CLI::ParseError& error) {
+        return app.exit(error) == 0 ? fine : badInput;
+    }
+    try {
+        if (runVerb->parsed())
+            return runScene(run);
+        if (benchVerb->parsed())
+            return measure(bench);
+        if (schemaVerb->parsed())
+            return writeSchema(document);
+    } catch (const std::exception& error) { // such as no memory left
+        std::cerr << "snare: " << error.what() << '\n';
+        return stopped;
+    }
+    return badInput;
+}

@@ -1,0 +1,38 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The verbs of `snare`. Each returns the exit code and writes messages to standard error.
+#pragma once
+
+#include <cstdint>
+#include <optional>
+#include <string>
+
+namespace snare::cli {
+
+enum ExitCode { fine = 0, checkFailed = 1, badInput = 2, stopped = 3 };
+
+struct RunWords {
+    std::string scene;
+    std::string take;
+    std::optional<double> seconds;
+    std::optional<std::uint32_t> seed;
+    std::string log;
+    std::string final;
+    bool stays = false;
+};
+
+/// Runs a scene and writes log and final state.
+int runScene(const RunWords& words);
+
+struct BenchWords {
+    std::string name = "rerun";
+    std::string scene;
+    std::string take;
+};
+
+/// How many times faster than real time a take re-runs.
+int measure(const BenchWords& words);
+
+/// Writes the JSON Schema of `scene` or `take` files to standard output.
+int writeSchema(const std::string& document);
+
+} // namespace snare::cli

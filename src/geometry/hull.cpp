@@ -1,0 +1,98 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "geometry/hull.h"
+
+#include "geometry/gap.h"
+
+#include <algorithm>
+
+namespace snare::geometry {
+
+Hull discHull(const Vec& centre, double radius)
+{
+    Hull hull;
+    hull.points[0] = centre;
+    hull.count = 1;
+    hull.radius = radius;
+    return hull;
+}
+
+Hull boxHull(const Vec& size, const Pose& placing)
+{
+    const Vec half = size * 0.5;
+    const Vec corners[] = {{-half.x, -half.y}, {half.x, -half.y}, {half.x, half.y}, {-half.x, half.y}};
+    const Rotation rotation = rotationOf(placing.turn);
+    Hull hull;
+    hull.count = 4;
+    for (std::size_t i = 0; i < 4; ++i)
+        hull.points[i] = placing.at + rotation.apply(corners[i]);
+    return hull;
+}
+
+Hull placed(const Hull& hull, const Pose& pose)
+{
+    const Rotation rotation = rotationOf(pose.turn);
+    Hull result = hull;
+    for (std::size_t i = 0; i < static_cast<std::size_t>(hull.count); ++i)
+        result.points[i] = pose.at + rotation.apply(hull.points[i]);
+    return result;
+}
+
+double reachOf(const Hull& hull)
+{
+    double reach = 0;
+    for (const Vec& point : hull.corners())
+        reach = std::max(reach, squaredLength(point));
+    return std::sqrt(reach);
+}
+
+void Bounds::include(const Vec& point)
+{
+    low = glm::min(low, point);
+    high = glm::max(high, point);
+}
+
+void Bounds::include(const Bounds& other)
+{
+    low = glm::min(low, other.low);
+    high = glm::max(high, other.high);
+}
+
+void Bounds::grow(double by)
+{
+    low -= Vec(by, by);
+    high += Vec(by, by);
+}
+
+Bounds boundsOf(const Hull& placedHull)
+{
+    Bounds bounds;
+    for (const Vec& point : placedHull.corners())
+        bounds.include(point);
+    bounds.grow(placedHull.radius);
+    return bounds;
+}
+
+Bounds sweptBounds(const Hull& hull, const Motion& motion)
+{
+    if (!motion.turns()) {
+        Bounds bounds = boundsOf(placed(hull, motion.from));
+        Bounds end = bounds;
+        const Vec way = motion.to.at - motion.from.at;
+        end.low += way;
+        end.high += way;
+        bounds.include(end);
+        return bounds;
+    }
+    Bounds bounds;
+    bounds.include(motion.from.at);
+    bounds.include(motion.to.at);
+    bounds.grow(reachOf(hull) + hull.radius);
+    return bounds;
+}
+
+bool contains(const Hull& placedHull, const Vec& point)
+{
+    return gapBetween(placedHull, discHull(point, 0)).distance <= 0;
+}
+
+} // namespace snare::geometry

@@ -1,0 +1,234 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "io/document.h"
+
+#include "io/reader.h"
+#include "io/writer.h"
+
+#include <cerrno>
+#include <cstring>
+#include <sys/stat.h>
+#include <fstream>
+#include <set>
+#include <sstream>
+#include <unistd.h>
+
+namespace snare::io {
+
+namespace {
+
+constexpr int newestVersion = 1;
+
+/// The text of a list of ids must be ids, not reserved, and each there once.
+class IdCheck {
+  public:
+    IdCheck(Reader& reader, const Node& root) : reader_(reader), root_(root) {}
+
+    void check(std::string_view list)
+    {
+        const Node* node = root_.find(list);
+        if (!node || !node->elements())
+            return;
+        for (std::size_t i = 0; i < node->elements()->size(); ++i) {
+            const Node* id = (*node->elements())[i].find("id");
+            if (!id || !id->text())
+                continue;
+            const Reader::Step first{reader_, list};
+            const Reader::Step second{reader_, std::to_string(i)};
+            const Reader::Step third{reader_, "id"};
+            checkOne(*id, seen_);
+        }
+    }
+
+    void checkOne(const Node& id, std::set<std::string, std::less<>>& seen)
+    {
+        if (!scene::isId(*id.text()))
+            reader_.fail(id, fmt::format("\"{}\" is no id: letters, digits, - and _ only", *id.text()));
+        else if (scene::isReserved(*id.text()))
+            reader_.fail(id, fmt::format("\"{}\" stands for something else and cannot be an id", *id.text()));
+        else if (!seen.insert(*id.text()).second)
+            reader_.fail(id, fmt::format("the id \"{}\" is there already", *id.text()));
+    }
+
+  private:
+    Reader& reader_;
+    const Node& root_;
+    std::set<std::string, std::less<>> seen_;
+};
+
+void checkIds(Reader& reader, const Node& root)
+{
+    IdCheck things{reader, root};
+    things.check("pieces");
+    things.check("sources");
+    IdCheck{reader, root}.check("snares");
+    const Node* pieces = root.find("pieces");
+    if (!pieces || !pieces->elements())
+        return;
+    for (std::size_t i = 0; i < pieces->elements()->size(); ++i) {
+        const Node* shapes = (*pieces->elements())[i].find("shapes");
+        if (!shapes || !shapes->elements())
+            continue;
+        std::set<std::string, std::less<>> seen;
+        for (std::size_t j = 0; j < shapes->elements()->size(); ++j) {
+            const Node* id = (*shapes->elements())[j].find("id");
+            if (!id || !id->text())
+                continue;
+            const Reader::Step a{reader, "pieces"};
+            const Reader::Step b{reader, std::to_string(i)};
+            const Reader::Step c{reader, "shapes"};
+            const Reader::Step d{reader, std::to_string(j)};
+            const Reader::Step e{reader, "id"};
+            things.checkOne(*id, seen);
+        }
+    }
+}
+
+/// `format` and `version`, before anything else is looked at.
+bool readEnvelope(Reader& reader, const Node& root, std::string_view format)
+{
+    if (!root.members())
+        return reader.wanted(root, "an object");
+    const Node* name = root.find("format");
+    if (!name || !name->text() || *name->text() != format) {
+        reader.fail(name ? *name : root, fmt::format("\"format\" must be \"{}\"", format));
+        return false;
+    }
+    const Node* version = root.find("version");
+    if (!version || !version->number() || *version->number() < 1) {
+        reader.fail(version ? *version : root, "\"version\" must be 1");
+        return false;
+    }
+    if (*version->number() > newestVersion) {
+        reader.fail(*version, fmt::format("this file has version {:.9g}; this program reads up to version {}",
+                                          *version->number(), newestVersion));
+        return false;
+    }
+    return true;
+}
+
+template <class T>
+tl::expected<T, Problems> readDocument(std::string_view text, const std::string& file, std::string_view format)
+{
+    const auto root = parseJson(text, file);
+    if (!root)
+        return tl::unexpected(Problems{root.error()});
+    Reader reader{text, file};
+    T document;
+    if (readEnvelope(reader, *root, format)) {
+        reader.readStruct(*root, document, {"format", "version"});
+        if constexpr (std::is_same_v<T, scene::Scene>)
+            checkIds(reader, *root);
+    }
+    if (!reader.problems().empty())
+        return tl::unexpected(reader.takeProblems());
+    return document;
+}
+
+template <class T> std::string documentText(const T& document, std::string_view format)
+{
+    Json root{{"format", std::string(format)}, {"version", newestVersion}};
+    writeFields(root, document);
+    return layOut(root);
+}
+
+Problem fileProblem(const std::filesystem::path& path, std::string text)
+{
+    return {path.string(), 0, 0, {}, std::move(text)};
+}
+
+std::string systemMessage()
+{
+    return std::strerror(errno); // NOLINT(concurrency-mt-unsafe): the message is copied at once
+}
+
+} // namespace
+
+tl::expected<scene::Scene, Problems> readScene(std::string_view text, const std::string& file)
+{
+    return readDocument<scene::Scene>(text, file, "fresh-snare-scene");
+}
+
+tl::expected<scene::Take, Problems> readTake(std::string_view text, const std::string& file)
+{
+    return readDocument<scene::Take>(text, file, "fresh-snare-take");
+}
+
+tl::expected<scene::Scene, Problems> loadScene(const std::filesystem::path& path)
+{
+    const auto text = loadText(path);
+    if (!text)
+        return tl::unexpected(Problems{text.error()});
+    return readScene(*text, path.string());
+}
+
+tl::expected<scene::Take, Problems> loadTake(const std::filesystem::path& path)
+{
+    const auto text = loadText(path);
+    if (!text)
+        return tl::unexpected(Problems{text.error()});
+    return readTake(*text, path.string());
+}
+
+std::string sceneText(const scene::Scene& scene)
+{
+    return documentText(scene, "fresh-snare-scene");
+}
+
+std::string takeText(const scene::Take& take)
+{
+    return documentText(take, "fresh-snare-take");
+}
+
+tl::expected<std::string, Problem> loadText(const std::filesystem::path& path)
+{
+    constexpr std::uintmax_t largest = 256u << 20;
+    std::error_code error;
+    if (std::filesystem::is_directory(path, error))
+        return tl::unexpected(fileProblem(path, "this is a folder"));
+    std::ifstream file{path, std::ios::binary};
+    if (!file)
+        return tl::unexpected(fileProblem(path, "cannot be opened: " + systemMessage()));
+    if (const auto size = std::filesystem::file_size(path, error); !error && size > largest)
+        return tl::unexpected(fileProblem(path, "is larger than 256 MiB"));
+    std::ostringstream text;
+    text << file.rdbuf();
+    if (file.bad())
+        return tl::unexpected(fileProblem(path, "cannot be read: " + systemMessage()));
+    return std::move(text).str();
+}
+
+tl::expected<void, Problem> saveText(const std::filesystem::path& path, std::string_view text)
+{
+    // Written beside it, brought to the disk, then renamed over it. A link keeps pointing at what it points at.
+    std::error_code error;
+    const std::filesystem::path real =
+        std::filesystem::is_symlink(path, error) ? std::filesystem::canonical(path, error) : path;
+    std::string partName = real.string() + ".part-XXXXXX";
+    const int part = ::mkstemp(partName.data());
+    if (part < 0)
+        return tl::unexpected(fileProblem(path, "cannot be saved: " + systemMessage()));
+    const auto giveUp = [&]() -> tl::expected<void, Problem> {
+        const Problem problem = fileProblem(path, "cannot be saved: " + systemMessage());
+        ::close(part);
+        ::unlink(partName.c_str());
+        return tl::unexpected(problem);
+    };
+    const auto mode = std::filesystem::exists(real, error) ? std::filesystem::status(real, error).permissions()
+                                                           : std::filesystem::perms(0644);
+    if (::fchmod(part, static_cast<mode_t>(mode) & 07777) != 0)
+        return giveUp();
+    for (std::size_t done = 0; done < text.size();) {
+        const ssize_t wrote = ::write(part, text.data() + done, text.size() - done);
+        if (wrote < 0 && errno == EINTR)
+            continue;
+        if (wrote < 0)
+            return giveUp();
+        done += static_cast<std::size_t>(wrote);
+    }
+    if (::fsync(part) != 0 || ::rename(partName.c_str(), real.c_str()) != 0)
+        return giveUp();
+    ::close(part);
+    return {};
+}
+
+} // namespace snare::io

@@ -1,0 +1,32 @@
+// SPDX-License-Identifier: Apache-2.0
+/// Scenes and takes as files.
+#pragma once
+
+#include "io/json_node.h"
+#include "scene/scene.h"
+#include "scene/take.h"
+
+#include <filesystem>
+
+namespace snare::io {
+
+using Problems = std::vector<Problem>;
+
+/// Reads a scene from JSON text; `file` is named in problems. Errors: format.md's list of what stops loading.
+tl::expected<scene::Scene, Problems> readScene(std::string_view text, const std::string& file);
+tl::expected<scene::Take, Problems> readTake(std::string_view text, const std::string& file);
+
+tl::expected<scene::Scene, Problems> loadScene(const std::filesystem::path& path);
+tl::expected<scene::Take, Problems> loadTake(const std::filesystem::path& path);
+
+/// The text of a file: the keys in order, defaults left out. Reading it back gives an equal value.
+std::string sceneText(const scene::Scene& scene);
+std::string takeText(const scene::Take& take);
+
+/// The whole file as text. Errors: it cannot be read, or is larger than 256 MiB.
+tl::expected<std::string, Problem> loadText(const std::filesystem::path& path);
+
+/// Replaces the file in one step: after a crash or a full disk there is either the old file or the new one, whole.
+tl::expected<void, Problem> saveText(const std::filesystem::path& path, std::string_view text);
+
+} // namespace snare::io

@@ -1,0 +1,173 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "io/log.h"
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+#include <iterator>
+
+namespace snare::io {
+
+using rules::EventKind;
+using rules::Line;
+using rules::LineKind;
+
+namespace {
+
+std::string number(double value)
+{
+    return fmt::format("{:.9g}", value == 0 ? 0.0 : value);
+}
+
+std::string time(std::int64_t tick, int rate)
+{
+    std::string text = fmt::format("{:.6f}", static_cast<double>(tick) / rate);
+    text.erase(text.find_last_not_of('0') + 1);
+    if (text.ends_with('.'))
+        text.pop_back();
+    return text;
+}
+
+std::string jsonText(std::string_view text)
+{
+    return nlohmann::json(text).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+}
+
+/// Members in the order in which they are added.
+class LineText {
+  public:
+    void add(std::string_view key, std::string_view text) { raw(key, jsonText(text)); }
+    void addIf(std::string_view key, std::string_view text)
+    {
+        if (!text.empty())
+            add(key, text);
+    }
+    void raw(std::string_view key, std::string_view text)
+    {
+        fmt::format_to(std::back_inserter(out_), "{}\"{}\":{}", out_.empty() ? "{" : ",", key, text);
+    }
+    std::string finish() { return out_ + "}"; }
+
+  private:
+    std::string out_;
+};
+
+void addEvent(LineText& text, const sim::Record& record, const Line& line)
+{
+    if (line.frac >= 0)
+        text.raw("frac", number(line.frac));
+    text.add("kind", rules::wordOf(line.kind));
+    text.add("event", scene::wordOf(line.event));
+    text.add("at", record.nameOf(line.self));
+    text.addIf("shape", record.shapeNameOf(line.shape));
+    text.addIf("by", record.nameOf(line.visitor));
+    text.addIf("part", record.shapeNameOf(line.part));
+    if (rules::isContact(line.event)) {
+        text.add("manner", line.manner == rules::Manner::stop ? "stop" : "sense");
+        text.add("cause", world::wordOf(line.cause));
+    }
+    if (line.event == EventKind::hit) {
+        text.raw("point", fmt::format("[{},{}]", number(line.point.x), number(line.point.y)));
+        text.raw("normal", fmt::format("[{},{}]", number(line.normal.x), number(line.normal.y)));
+        text.raw("speed", number(line.speed));
+    }
+    switch (scene::familyOf(line.event)) {
+    case scene::EventFamily::key: text.add("key", line.text); break;
+    case scene::EventFamily::timer: text.add("source", line.text); break;
+    case scene::EventFamily::signal: text.add("signal", line.text); break;
+    default: break;
+    }
+}
+
+} // namespace
+
+std::string logLine(const sim::Record& record, const Line& line)
+{
+    LineText text;
+    text.raw("tick", std::to_string(line.tick));
+    text.raw("t", time(line.tick, record.scene->rate));
+    switch (line.kind) {
+    case LineKind::event: addEvent(text, record, line); break;
+    case LineKind::snare:
+        text.add("kind", "snare");
+        text.add("snare", record.snareNameOf(line.snare));
+        text.add("self", record.nameOf(line.self));
+        text.addIf("visitor", record.nameOf(line.visitor));
+        text.add("event", scene::wordOf(line.event));
+        text.add("outcome", rules::wordOf(line.outcome));
+        if (line.outcome == rules::Outcome::slipped) {
+            text.add("stage", rules::wordOf(line.stage));
+            text.add("reason", line.text);
+        }
+        break;
+    case LineKind::response:
+        text.add("kind", "response");
+        text.add("snare", record.snareNameOf(line.snare));
+        text.add("do", line.response);
+        text.addIf("on", record.nameOf(line.self));
+        break;
+    case LineKind::note:
+        text.add("kind", "note");
+        text.add("text", line.text);
+        break;
+    }
+    return text.finish();
+}
+
+std::string logText(const sim::Record& record)
+{
+    std::string all;
+    for (const Line& line : record.journal.lines) {
+        all += logLine(record, line);
+        all += '\n';
+    }
+    return all;
+}
+
+std::string finalText(const sim::Run& run)
+{
+    const auto scalar = [](const scene::Scalar& value) {
+        if (const double* real = std::get_if<double>(&value))
+            return number(*real);
+        if (const bool* flag = std::get_if<bool>(&value))
+            return std::string(*flag ? "true" : "false");
+        return jsonText(std::get<std::string>(value));
+    };
+    const auto values = [&](const scene::Named<scene::Scalar>& named) {
+        LineText text;
+        for (const auto& [name, value] : named.entries) {
+            std::string key = jsonText(name);
+            text.raw(std::string_view(key).substr(1, key.size() - 2), scalar(value));
+        }
+        return named.empty() ? std::string("{}") : text.finish();
+    };
+    const world::World& world = run.world();
+    LineText pieces;
+    for (std::size_t i = 0; i < world.pieces.size(); ++i) {
+        const world::LivePiece& piece = world.pieces[i];
+        if (!piece.present)
+            continue;
+        const auto& pose = world.pose[i];
+        const geometry::Vec velocity = world.velocityOf(static_cast<world::PieceIndex>(i));
+        LineText text;
+        text.raw("at", fmt::format("[{},{}]", number(pose.at.x), number(pose.at.y)));
+        text.raw("turn", number(pose.turn));
+        text.raw("vx", number(velocity.x));
+        text.raw("vy", number(velocity.y));
+        text.add("group", world.groups.nameOf(piece.group));
+        text.raw("tags", nlohmann::json(piece.tags).dump());
+        text.raw("shown", piece.shown ? "true" : "false");
+        text.raw("enabled", piece.enabled ? "true" : "false");
+        text.raw("properties", values(piece.properties));
+        pieces.raw(piece.id, "\n  " + text.finish());
+    }
+    const int rate = run.engine().scene().rate;
+    LineText all;
+    all.raw("tick", std::to_string(run.tickNumber()));
+    all.raw("t", time(run.tickNumber(), rate));
+    all.raw("variables", values(world.variables));
+    all.raw("pieces", world.pieces.empty() ? std::string("{}") : pieces.finish());
+    return all.finish() + "\n";
+}
+
+} // namespace snare::io

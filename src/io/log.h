@@ -1,0 +1,20 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The log of a run as JSON Lines, and its final state as JSON.
+#pragma once
+
+#include "sim/record.h"
+
+#include <string>
+
+namespace snare::io {
+
+/// One line of the log, without the line end. Times with 6 decimals, other numbers with 9 significant digits.
+std::string logLine(const sim::Record& record, const rules::Line& line);
+
+/// The whole log.
+std::string logText(const sim::Record& record);
+
+/// `{"tick", "t", "variables", "pieces"}` of the pieces still there.
+std::string finalText(const sim::Run& run);
+
+} // namespace snare::io

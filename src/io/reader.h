@@ -1,0 +1,471 @@
+// SPDX-License-Identifier: Apache-2.0
+/// Reads document structs from JSON by their field tables, collecting every problem with its place.
+#pragma once
+
+#include "io/json_node.h"
+#include "scene/scene.h"
+#include "scene/take.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+
+namespace snare::io {
+
+class Reader {
+  public:
+    Reader(std::string_view text, std::string file) : text_(text), file_(std::move(file)) {}
+
+    const std::vector<Problem>& problems() const { return problems_; }
+    std::vector<Problem> takeProblems() { return std::move(problems_); }
+
+    /// Notes a problem at `offset` of the text, under the current pointer.
+    void fail(std::size_t offset, std::string text)
+    {
+        if (problems_.size() >= mostProblems)
+            return;
+        const Place place = placeOf(text_, offset);
+        problems_.push_back({file_, place.line, place.column, pointer_, std::move(text)});
+    }
+
+    void fail(const Node& node, std::string text) { fail(node.offset, std::move(text)); }
+
+    /// Says that something else was wanted. Returns false, for `return wanted(…)`.
+    bool wanted(const Node& node, std::string_view what)
+    {
+        fail(node, fmt::format("wants {}, not {}", what, describe(node)));
+        return false;
+    }
+
+    /// Goes one step down in the pointer while it lives.
+    class Step {
+      public:
+        Step(Reader& reader, std::string_view key) : reader_(reader), length_(reader.pointer_.size())
+        {
+            reader.pointer_ += '/';
+            for (const char c : key)
+                reader.pointer_ += c == '~' ? std::string("~0") : c == '/' ? std::string("~1") : std::string(1, c);
+        }
+        ~Step() { reader_.pointer_.resize(length_); }
+        Step(const Step&) = delete;
+        Step& operator=(const Step&) = delete;
+
+      private:
+        Reader& reader_;
+        std::size_t length_;
+    };
+
+    // --- plain values ------------------------------------------------------------------------------------------
+
+    bool read(const Node& node, bool& out)
+    {
+        if (!node.flag())
+            return wanted(node, "true or false");
+        out = *node.flag();
+        return true;
+    }
+
+    bool read(const Node& node, double& out)
+    {
+        if (!node.number())
+            return wanted(node, "a number");
+        out = *node.number();
+        return true;
+    }
+
+    template <std::integral Integer> bool read(const Node& node, Integer& out)
+    {
+        const double* number = node.number();
+        if (!number || *number != std::floor(*number))
+            return wanted(node, "a whole number");
+        if (*number < static_cast<double>(std::numeric_limits<Integer>::min()) ||
+            *number > static_cast<double>(std::numeric_limits<Integer>::max())) {
+            fail(node, "is out of range");
+            return false;
+        }
+        out = static_cast<Integer>(*number);
+        return true;
+    }
+
+    bool read(const Node& node, std::string& out)
+    {
+        if (!node.text())
+            return wanted(node, "a text");
+        out = *node.text();
+        return true;
+    }
+
+    bool read(const Node& node, scene::Vec& out)
+    {
+        const Elements* list = node.elements();
+        if (!list || list->size() != 2 || !(*list)[0].number() || !(*list)[1].number())
+            return wanted(node, "two numbers [x, y]");
+        out = {*(*list)[0].number(), *(*list)[1].number()};
+        return true;
+    }
+
+    bool read(const Node& node, scene::Scalar& out)
+    {
+        if (const double* number = node.number())
+            out = *number;
+        else if (const bool* flag = node.flag())
+            out = *flag;
+        else if (const std::string* text = node.text())
+            out = *text;
+        else
+            return wanted(node, "a number, a text, true or false");
+        return true;
+    }
+
+    bool read(const Node& node, std::array<double, 4>& out)
+    {
+        const Elements* list = node.elements();
+        if (!list || list->size() != 4)
+            return wanted(node, "four numbers [left, bottom, right, top]");
+        for (std::size_t i = 0; i < 4; ++i)
+            if (!read((*list)[i], out[i]))
+                return false;
+        if (out[0] >= out[2] || out[1] >= out[3]) {
+            fail(node, "left must be below right, and bottom below top");
+            return false;
+        }
+        return true;
+    }
+
+    // --- containers --------------------------------------------------------------------------------------------
+
+    template <class T> bool read(const Node& node, std::vector<T>& out)
+    {
+        const Elements* list = node.elements();
+        if (!list)
+            return wanted(node, "a list");
+        bool fine = true;
+        out.clear();
+        out.reserve(list->size());
+        for (std::size_t i = 0; i < list->size(); ++i) {
+            const Step step{*this, std::to_string(i)};
+            fine = read((*list)[i], out.emplace_back()) && fine;
+        }
+        return fine;
+    }
+
+    template <class T> bool read(const Node& node, std::optional<T>& out)
+    {
+        return read(node, out.emplace());
+    }
+
+    template <class T> bool read(const Node& node, scene::Named<T>& out)
+    {
+        const Members* members = node.members();
+        if (!members)
+            return wanted(node, "an object");
+        bool fine = true;
+        out.entries.clear();
+        for (const auto& [name, value] : *members) {
+            const Step step{*this, name};
+            fine = read(value, out.entries.emplace_back(name, T{}).second) && fine;
+        }
+        return fine;
+    }
+
+    template <class T> bool read(const Node& node, scene::OneOrMore<T>& out)
+    {
+        if (node.elements()) {
+            if (node.elements()->empty()) {
+                fail(node, "wants at least one");
+                return false;
+            }
+            return read(node, out.items);
+        }
+        out.items.assign(1, T{});
+        return read(node, out.items.front());
+    }
+
+    // --- words -------------------------------------------------------------------------------------------------
+
+    template <class E>
+        requires scene::hasWords<E>
+    bool read(const Node& node, E& out)
+    {
+        if (!node.text())
+            return wanted(node, "a word");
+        for (const auto& entry : scene::wordsOf<E>)
+            if (entry.word == *node.text()) {
+                out = entry.value;
+                return true;
+            }
+        std::vector<std::string_view> known;
+        for (const auto& entry : scene::wordsOf<E>)
+            known.push_back(entry.word);
+        unknown(node.offset, "word", *node.text(), known);
+        return false;
+    }
+
+    // --- values and targets ------------------------------------------------------------------------------------
+
+    template <class T> bool read(const Node& node, scene::Value<T>& out)
+    {
+        if (!node.members()) {
+            T literal{};
+            if (!read(node, literal))
+                return false;
+            out.held = std::move(literal);
+            return true;
+        }
+        const Node* get = node.find("get");
+        if (!get || node.members()->size() != 1) {
+            fail(node, "wants a value, or {\"get\": path}");
+            return false;
+        }
+        const Step step{*this, "get"};
+        scene::Get path;
+        if (!read(*get, path.path))
+            return false;
+        out.held = std::move(path);
+        return true;
+    }
+
+    bool read(const Node& node, scene::Target& out)
+    {
+        if (node.elements())
+            return read(node, out.names);
+        out.names.assign(1, {});
+        return read(node, out.names.front());
+    }
+
+    bool read(const Node& node, scene::Destination& out)
+    {
+        if (node.text()) {
+            out.held = *node.text();
+            return true;
+        }
+        scene::Vec point;
+        if (!read(node, point))
+            return false;
+        out.held = point;
+        return true;
+    }
+
+    bool read(const Node& node, scene::Colour& out)
+    {
+        const std::string* text = node.text();
+        const bool fits = text && text->size() == 7 && text->front() == '#' &&
+                          std::all_of(text->begin() + 1, text->end(), [](unsigned char c) { return std::isxdigit(c); });
+        if (!fits && !(text && text->empty()))
+            return wanted(node, "a colour such as \"#1f8a7a\"");
+        out.code = *text;
+        return true;
+    }
+
+    bool read(const Node& node, scene::Steer& out)
+    {
+        if (node.members())
+            return read(node, out.held.emplace<scene::KeyLists>());
+        return read(node, out.held.emplace<scene::SteerSet>());
+    }
+
+    bool read(const Node& node, scene::LookChoice& out)
+    {
+        if (node.members())
+            return read(node, out.held.emplace<scene::Look>());
+        return read(node, out.held.emplace<std::string>());
+    }
+
+    bool read(const Node& node, scene::ContactRule& out)
+    {
+        const Elements* list = node.elements();
+        if (!list || list->size() != 3)
+            return wanted(node, "[group, group, \"pass\" | \"sense\" | \"stop\"]");
+        return read((*list)[0], out.first) && read((*list)[1], out.second) && read((*list)[2], out.contact);
+    }
+
+    // --- variants ----------------------------------------------------------------------------------------------
+
+    bool read(const Node& node, scene::Body& out)
+    {
+        if (node.text())
+            return chooseByWord(node, out, "kind of body");
+        return readTagged(node, "kind", out, {});
+    }
+
+    bool read(const Node& node, scene::Response& out)
+    {
+        if (!readTagged(node, "do", out.kind, {"if"}))
+            return false;
+        if (const Node* onlyIf = node.find("if")) {
+            const Step step{*this, "if"};
+            return read(*onlyIf, out.onlyIf);
+        }
+        return true;
+    }
+
+    // --- structs -----------------------------------------------------------------------------------------------
+
+    template <class T>
+        requires scene::hasFields<T>
+    bool read(const Node& node, T& out)
+    {
+        return readStruct(node, out, {});
+    }
+
+    /// Reads a struct; keys in `besides` belong to somebody else and are passed over.
+    template <class T> bool readStruct(const Node& node, T& out, const std::vector<std::string_view>& besides)
+    {
+        const std::size_t before = problems_.size();
+        if (!node.members()) {
+            bool taken = false;
+            scene::forEachField<T>([&]<class F>(const F& field) {
+                if constexpr (requires { field.isShorthand; })
+                    if (field.isShorthand) {
+                        readMember(node, out, field);
+                        taken = true;
+                    }
+            });
+            if (!taken)
+                return wanted(node, "an object");
+            return problems_.size() == before;
+        }
+        std::vector<std::string_view> known = besides;
+        scene::forEachField<T>([&](const auto& field) { readField(node, out, field, known); });
+        for (const auto& [key, value] : *node.members())
+            if (std::ranges::find(known, key) == known.end())
+                unknown(value.keyOffset, "key", key, known);
+        return problems_.size() == before;
+    }
+
+    /// Says that a word is not known and which one may have been meant.
+    void unknown(std::size_t offset, std::string_view what, std::string_view word, const std::vector<std::string_view>& known)
+    {
+        const std::string_view nearest = scene::nearestWord(word, known);
+        std::string text = fmt::format("unknown {} \"{}\"", what, word);
+        if (!nearest.empty())
+            text += fmt::format("; did you mean \"{}\"?", nearest);
+        else if (known.size() <= 12)
+            text += fmt::format("; known: {}", fmt::join(known, ", "));
+        fail(offset, std::move(text));
+    }
+
+  private:
+    static constexpr std::size_t mostProblems = 50;
+
+    template <class T, class Member>
+    void readField(const Node& node, T& out, const scene::Field<T, Member>& field, std::vector<std::string_view>& known)
+    {
+        known.push_back(field.key);
+        const Node* value = node.find(field.key);
+        if (!value) {
+            if (field.isRequired)
+                fail(node, fmt::format("\"{}\" is missing: {}", field.key, field.about));
+            return;
+        }
+        const Step step{*this, field.key};
+        readMember(*value, out, field);
+    }
+
+    template <class T, class Variant>
+    void readField(const Node& node, T& out, const scene::KeyedField<T, Variant>& field, std::vector<std::string_view>& known)
+    {
+        int given = 0;
+        std::vector<std::string_view> keys;
+        forEachAlternative<Variant>([&]<class A>() {
+            constexpr std::string_view key = scene::fieldsOf<A>.word.key;
+            known.push_back(key);
+            keys.push_back(key);
+            if (const Node* value = node.find(key)) {
+                const Step step{*this, key};
+                ++given;
+                read(*value, (out.*field.member).template emplace<A>());
+            }
+        });
+        if (given != 1)
+            fail(node, fmt::format("wants exactly one of {}", fmt::join(keys, ", ")));
+    }
+
+    template <class T, class Member> void readMember(const Node& value, T& out, const scene::Field<T, Member>& field)
+    {
+        Member& member = out.*field.member;
+        if (!read(value, member) || !field.range.bounded())
+            return;
+        forEachNumber(member, [&](double number) {
+            if (!field.range.allows(number))
+                fail(value, fmt::format("{} must be {}, not {:.9g}", field.about, rangeText(field.range), number));
+        });
+    }
+
+    static std::string rangeText(const scene::Range& range)
+    {
+        if (range.high == std::numeric_limits<double>::infinity())
+            return fmt::format("{} {:.9g}", range.openLow ? "above" : "at least", range.low);
+        return fmt::format("{:.9g} to {:.9g}", range.low, range.high);
+    }
+
+    template <class Member, class Visit> static void forEachNumber(const Member& member, Visit&& visit)
+    {
+        if constexpr (std::is_arithmetic_v<Member>) {
+            visit(static_cast<double>(member));
+        } else if constexpr (std::is_same_v<Member, scene::Vec>) {
+            visit(member.x);
+            visit(member.y);
+        } else if constexpr (requires { member.has_value(); *member; }) {
+            if (member)
+                forEachNumber(*member, visit);
+        } else if constexpr (requires { member.literal(); }) {
+            if (member.literal())
+                forEachNumber(*member.literal(), visit);
+        }
+    }
+
+    template <class Variant, class Visit, std::size_t... I>
+    static void forEachAlternativeAt(Visit&& visit, std::index_sequence<I...>)
+    {
+        (visit.template operator()<std::variant_alternative_t<I, Variant>>(), ...);
+    }
+
+    template <class Variant, class Visit> static void forEachAlternative(Visit&& visit)
+    {
+        forEachAlternativeAt<Variant>(visit, std::make_index_sequence<std::variant_size_v<Variant>>{});
+    }
+
+    template <class Variant> bool chooseByWord(const Node& node, Variant& out, std::string_view what)
+    {
+        bool found = false;
+        std::vector<std::string_view> known;
+        forEachAlternative<Variant>([&]<class A>() {
+            constexpr std::string_view key = scene::fieldsOf<A>.word.key;
+            known.push_back(key);
+            if (key == *node.text()) {
+                out.template emplace<A>();
+                found = true;
+            }
+        });
+        if (!found)
+            unknown(node.offset, what, *node.text(), known);
+        return found;
+    }
+
+    template <class Variant>
+    bool readTagged(const Node& node, std::string_view tag, Variant& out, std::vector<std::string_view> besides)
+    {
+        if (!node.members())
+            return wanted(node, "an object");
+        const Node* word = node.find(tag);
+        if (!word || !word->text()) {
+            fail(word ? *word : node, fmt::format("\"{}\" is missing or no word", tag));
+            return false;
+        }
+        {
+            const Step step{*this, tag};
+            if (!chooseByWord(*word, out, tag == "do" ? "response" : "kind of body"))
+                return false;
+        }
+        besides.push_back(tag);
+        return std::visit([&](auto& alternative) { return readStruct(node, alternative, besides); }, out);
+    }
+
+    std::string_view text_;
+    std::string file_;
+    std::string pointer_;
+    std::vector<Problem> problems_;
+};
+
+} // namespace snare::io

@@ -1,0 +1,259 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "io/schema.h"
+
+#include "io/writer.h"
+
+#include <cmath>
+
+namespace snare::io {
+
+namespace {
+
+using namespace scene;
+
+/// Makes the schema of a member by its type. One overload a type; structs come from their tables.
+template <class T> struct Of;
+
+template <class T> Json schemaOf()
+{
+    return Of<T>::make();
+}
+
+Json typed(const char* type)
+{
+    return Json{{"type", type}};
+}
+
+template <> struct Of<bool> {
+    static Json make() { return typed("boolean"); }
+};
+template <> struct Of<double> {
+    static Json make() { return typed("number"); }
+};
+template <> struct Of<int> {
+    static Json make() { return typed("integer"); }
+};
+template <> struct Of<std::uint32_t> {
+    static Json make() { return Json{{"type", "integer"}, {"minimum", 0}, {"maximum", 4294967295U}}; }
+};
+template <> struct Of<std::string> {
+    static Json make() { return typed("string"); }
+};
+template <> struct Of<Vec> {
+    static Json make() { return Json{{"type", "array"}, {"items", typed("number")}, {"minItems", 2}, {"maxItems", 2}}; }
+};
+template <> struct Of<std::array<double, 4>> {
+    static Json make() { return Json{{"type", "array"}, {"items", typed("number")}, {"minItems", 4}, {"maxItems", 4}}; }
+};
+template <> struct Of<Scalar> {
+    static Json make() { return Json{{"type", {"number", "boolean", "string"}}}; }
+};
+template <> struct Of<Colour> {
+    static Json make() { return Json{{"type", "string"}, {"pattern", "^(#[0-9A-Fa-f]{6})?$"}}; }
+};
+template <> struct Of<Target> {
+    static Json make()
+    {
+        return Json{{"anyOf", {typed("string"), Json{{"type", "array"}, {"items", typed("string")}}}}};
+    }
+};
+template <> struct Of<Destination> {
+    static Json make() { return Json{{"anyOf", {schemaOf<Vec>(), typed("string")}}}; }
+};
+template <class T> struct Of<std::vector<T>> {
+    static Json make() { return Json{{"type", "array"}, {"items", schemaOf<T>()}}; }
+};
+template <class T> struct Of<std::optional<T>> {
+    static Json make() { return schemaOf<T>(); }
+};
+template <class T> struct Of<Named<T>> {
+    static Json make() { return Json{{"type", "object"}, {"additionalProperties", schemaOf<T>()}}; }
+};
+template <class T> struct Of<OneOrMore<T>> {
+    static Json make()
+    {
+        return Json{{"anyOf", {schemaOf<T>(), Json{{"type", "array"}, {"items", schemaOf<T>()}, {"minItems", 1}}}}};
+    }
+};
+template <class T> struct Of<Value<T>> {
+    static Json make()
+    {
+        const Json get{{"type", "object"},
+                       {"properties", {{"get", typed("string")}}},
+                       {"required", Json::array({"get"})},
+                       {"additionalProperties", false}};
+        return Json{{"anyOf", Json::array({schemaOf<T>(), get})}};
+    }
+};
+template <> struct Of<Steer> {
+    static Json make() { return Json{{"anyOf", {schemaOf<SteerSet>(), schemaOf<KeyLists>()}}}; }
+};
+template <> struct Of<LookChoice> {
+    static Json make() { return Json{{"anyOf", {schemaOf<std::string>(), schemaOf<Look>()}}}; }
+};
+template <> struct Of<ContactRule> {
+    static Json make()
+    {
+        return Json{{"type", "array"},
+                    {"items", Json::array({typed("string"), typed("string"), schemaOf<Contact>()})},
+                    {"minItems", 3},
+                    {"maxItems", 3}};
+    }
+};
+
+template <class E>
+    requires hasWords<E>
+struct Of<E> {
+    static Json make()
+    {
+        Json words = Json::array();
+        for (const auto& entry : wordsOf<E>)
+            words.push_back(std::string(entry.word));
+        return Json{{"enum", words}};
+    }
+};
+
+void addRange(Json& schema, const Range& range)
+{
+    if (!range.bounded())
+        return;
+    if (schema.contains("anyOf")) {
+        addRange(schema["anyOf"].front(), range);
+        return;
+    }
+    if (schema.contains("items") && schema["items"].is_object()) {
+        addRange(schema["items"], range);
+        return;
+    }
+    if (std::isfinite(range.low))
+        schema[range.openLow ? "exclusiveMinimum" : "minimum"] = range.low;
+    if (std::isfinite(range.high))
+        schema["maximum"] = range.high;
+}
+
+template <class Owner, class Member>
+void addField(Json& properties, Json& required, Json&, const Field<Owner, Member>& field)
+{
+    Json schema = schemaOf<Member>();
+    addRange(schema, field.range);
+    std::string about{field.about};
+    if (field.unit != Unit::none)
+        about += " (" + std::string(symbolOf(field.unit)) + ")";
+    schema["description"] = about;
+    properties[std::string(field.key)] = schema;
+    if (field.isRequired)
+        required.push_back(std::string(field.key));
+}
+
+template <class... Alternatives> void addKeys(Json& properties, Json& oneOf, const std::variant<Alternatives...>*)
+{
+    const auto add = [&]<class A>() {
+        const std::string key{fieldsOf<A>.word.key};
+        properties[key] = schemaOf<A>();
+        oneOf.push_back(Json{{"required", Json::array({key})}});
+    };
+    (add.template operator()<Alternatives>(), ...);
+}
+
+template <class Owner, class Member>
+void addField(Json& properties, Json&, Json& oneOf, const KeyedField<Owner, Member>&)
+{
+    addKeys(properties, oneOf, static_cast<const Member*>(nullptr));
+}
+
+/// The object schema of a struct; `tag` and its word come first for the alternatives of a variant.
+template <class T> Json objectOf(std::string_view tag = {})
+{
+    Json properties = Json::object();
+    Json required = Json::array();
+    Json oneOf = Json::array();
+    if (!tag.empty()) {
+        properties[std::string(tag)] = Json{{"const", std::string(fieldsOf<T>.word.key)}};
+        required.push_back(std::string(tag));
+    }
+    forEachField<T>([&](const auto& field) { addField(properties, required, oneOf, field); });
+    Json schema{{"type", "object"}, {"description", std::string(fieldsOf<T>.word.about)}, {"properties", properties}};
+    if (!required.empty())
+        schema["required"] = required;
+    if (!oneOf.empty())
+        schema["oneOf"] = oneOf;
+    schema["additionalProperties"] = false;
+    return schema;
+}
+
+template <class T>
+    requires hasFields<T>
+struct Of<T> {
+    static Json make()
+    {
+        Json object = objectOf<T>();
+        Json shorthand;
+        forEachField<T>([&]<class F>(const F& field) {
+            if constexpr (requires { field.isShorthand; })
+                if (field.isShorthand)
+                    shorthand = object["properties"][std::string(field.key)];
+        });
+        return shorthand.is_null() ? object : Json{{"anyOf", Json::array({shorthand, object})}};
+    }
+};
+
+template <class Variant> struct Tagged;
+
+template <class... Alternatives> struct Tagged<std::variant<Alternatives...>> {
+    static Json objects(std::string_view tag) { return Json::array({objectOf<Alternatives>(tag)...}); }
+    static Json words() { return Json::array({std::string(fieldsOf<Alternatives>.word.key)...}); }
+};
+
+template <> struct Of<Body> {
+    static Json make()
+    {
+        Json any = Json::array({Json{{"enum", Tagged<Body>::words()}}});
+        for (const Json& object : Tagged<Body>::objects("kind"))
+            any.push_back(object);
+        return Json{{"anyOf", any}};
+    }
+};
+
+template <> struct Of<Response> {
+    static Json make()
+    {
+        Json any = Tagged<ResponseKind>::objects("do");
+        for (Json& object : any)
+            object["properties"]["if"] = Json{{"type", "array"}, {"items", schemaOf<Condition>()}};
+        return Json{{"anyOf", any}};
+    }
+};
+
+template <class T> std::string documentSchema(const char* title, const char* format)
+{
+    const Json object = objectOf<T>();
+    Json properties{{"format", {{"const", format}}}, {"version", {{"const", 1}}}};
+    for (const auto& [key, value] : object["properties"].items())
+        properties[key] = value;
+    Json required = Json::array({"format", "version"});
+    if (object.contains("required"))
+        for (const Json& key : object["required"])
+            required.push_back(key);
+    return Json{{"$schema", "http://json-schema.org/draft-07/schema#"},
+                {"title", title},
+                {"type", "object"},
+                {"properties", properties},
+                {"required", required},
+                {"additionalProperties", false}}
+               .dump(1) +
+           "\n";
+}
+
+} // namespace
+
+std::string sceneSchema()
+{
+    return documentSchema<Scene>("Fresh Snare scene", "fresh-snare-scene");
+}
+
+std::string takeSchema()
+{
+    return documentSchema<Take>("Fresh Snare take", "fresh-snare-take");
+}
+
+} // namespace snare::io

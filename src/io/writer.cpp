@@ -1,0 +1,137 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "io/writer.h"
+
+#include <fmt/format.h>
+
+namespace snare::io {
+
+Json toJson(const scene::Body& value)
+{
+    return std::visit(
+        []<class B>(const B& body) {
+            const std::string kind{scene::fieldsOf<B>.word.key};
+            Json object{{"kind", kind}};
+            writeFields(object, body);
+            return object.size() == 1 ? Json(kind) : object;
+        },
+        value);
+}
+
+Json toJson(const scene::Response& value)
+{
+    return std::visit(
+        [&]<class R>(const R& response) {
+            Json object{{"do", std::string(scene::fieldsOf<R>.word.key)}};
+            writeFields(object, response);
+            if (!value.onlyIf.empty())
+                object["if"] = toJson(value.onlyIf);
+            return object;
+        },
+        value.kind);
+}
+
+Json toJson(const scene::Target& value)
+{
+    return value.names.size() == 1 ? Json(value.names.front()) : Json(value.names);
+}
+
+Json toJson(const scene::Destination& value)
+{
+    if (const auto* text = std::get_if<std::string>(&value.held))
+        return *text;
+    return toJson(std::get<scene::Vec>(value.held));
+}
+
+Json toJson(const scene::Steer& value)
+{
+    return std::visit([](const auto& held) { return toJson(held); }, value.held);
+}
+
+Json toJson(const scene::LookChoice& value)
+{
+    return std::visit([](const auto& held) { return toJson(held); }, value.held);
+}
+
+Json toJson(const scene::ContactRule& value)
+{
+    return Json::array({value.first, value.second, std::string(scene::wordOf(value.contact))});
+}
+
+namespace {
+
+constexpr std::size_t lineLength = 120;
+
+std::string scalarText(const Json& value)
+{
+    if (value.is_number_float()) {
+        const double number = value.get<double>();
+        return fmt::format("{}", number == 0 ? 0.0 : number);
+    }
+    return value.dump(-1, ' ', false, Json::error_handler_t::replace);
+}
+
+void writeCompact(const Json& value, std::string& out)
+{
+    if (!value.is_structured()) {
+        out += scalarText(value);
+        return;
+    }
+    const bool object = value.is_object();
+    out += object ? "{" : "[";
+    bool first = true;
+    for (const auto& [key, item] : value.items()) {
+        if (!first)
+            out += ", ";
+        first = false;
+        if (object)
+            out += Json(key).dump() + ": ";
+        writeCompact(item, out);
+    }
+    out += object ? "}" : "]";
+}
+
+bool holdsObjects(const Json& value)
+{
+    return value.is_array() && !value.empty() && value.front().is_object();
+}
+
+/// `depth` is the nesting; the document itself and its lists of things are always broken into lines.
+void write(const Json& value, std::size_t depth, std::size_t used, std::string& out)
+{
+    const bool alwaysBroken = depth == 0 || (depth == 1 && holdsObjects(value));
+    std::string line;
+    writeCompact(value, line);
+    if (!value.is_structured() || value.empty() || (!alwaysBroken && used + line.size() <= lineLength)) {
+        out += line;
+        return;
+    }
+    const bool object = value.is_object();
+    const std::string indent(2 * (depth + 1), ' ');
+    out += object ? "{\n" : "[\n";
+    std::size_t left = value.size();
+    for (const auto& [key, item] : value.items()) {
+        const std::string start = object ? Json(key).dump() + ": " : std::string();
+        out += indent + start;
+        write(item, depth + 1, indent.size() + start.size() + 1, out);
+        out += --left ? ",\n" : "\n";
+    }
+    out += std::string(2 * depth, ' ') + (object ? "}" : "]");
+}
+
+} // namespace
+
+std::string layOut(const Json& document)
+{
+    std::string out;
+    write(document, 0, 0, out);
+    return out + "\n";
+}
+
+std::string compact(const Json& value)
+{
+    std::string out;
+    writeCompact(value, out);
+    return out;
+}
+
+} // namespace snare::io

@@ -1,0 +1,124 @@
+// SPDX-License-Identifier: Apache-2.0
+/// Writes document structs as JSON by their field tables: keys in the order of the tables, defaults left out.
+#pragma once
+
+#include "scene/scene.h"
+#include "scene/take.h"
+
+#include <nlohmann/json.hpp>
+
+namespace snare::io {
+
+using Json = nlohmann::ordered_json;
+
+inline Json toJson(bool value) { return value; }
+inline Json toJson(const std::string& value) { return value; }
+inline Json toJson(double value) { return value; }
+template <std::integral Integer> Json toJson(Integer value) { return value; }
+inline Json toJson(const scene::Vec& value) { return Json::array({value.x, value.y}); }
+inline Json toJson(const std::array<double, 4>& value) { return value; }
+inline Json toJson(const scene::Scalar& value)
+{
+    return std::visit([](const auto& held) { return Json(held); }, value);
+}
+inline Json toJson(const scene::Colour& value) { return value.code; }
+
+template <class T>
+    requires scene::hasFields<T>
+Json toJson(const T& value);
+
+template <class E>
+    requires scene::hasWords<E>
+Json toJson(E value)
+{
+    return std::string(scene::wordOf(value));
+}
+
+template <class T> Json toJson(const scene::Named<T>& value);
+template <class T> Json toJson(const scene::OneOrMore<T>& value);
+template <class T> Json toJson(const scene::Value<T>& value);
+Json toJson(const scene::Body& value);
+Json toJson(const scene::Response& value);
+Json toJson(const scene::Target& value);
+Json toJson(const scene::Destination& value);
+Json toJson(const scene::Steer& value);
+Json toJson(const scene::LookChoice& value);
+Json toJson(const scene::ContactRule& value);
+
+template <class T> Json toJson(const std::vector<T>& value)
+{
+    Json list = Json::array();
+    for (const T& item : value)
+        list.push_back(toJson(item));
+    return list;
+}
+
+template <class T> Json toJson(const std::optional<T>& value)
+{
+    return value ? toJson(*value) : Json();
+}
+
+template <class T> Json toJson(const scene::Named<T>& value)
+{
+    Json object = Json::object();
+    for (const auto& [name, entry] : value.entries)
+        object[name] = toJson(entry);
+    return object;
+}
+
+template <class T> Json toJson(const scene::OneOrMore<T>& value)
+{
+    return value.items.size() == 1 ? toJson(value.items.front()) : toJson(value.items);
+}
+
+template <class T> Json toJson(const scene::Value<T>& value)
+{
+    if (const T* literal = value.literal())
+        return toJson(*literal);
+    return Json{{"get", std::get<scene::Get>(value.held).path}};
+}
+
+template <class T, class Member> void writeField(Json& object, const T& value, const scene::Field<T, Member>& field)
+{
+    static const T standard{};
+    const Member& member = value.*field.member;
+    if (field.isRequired || !(member == standard.*field.member))
+        object[std::string(field.key)] = toJson(member);
+}
+
+template <class T, class Variant> void writeField(Json& object, const T& value, const scene::KeyedField<T, Variant>& field)
+{
+    std::visit([&]<class A>(const A& held) { object[std::string(scene::fieldsOf<A>.word.key)] = toJson(held); },
+               value.*field.member);
+}
+
+/// Appends the fields of `value` to `object`.
+template <class T> void writeFields(Json& object, const T& value)
+{
+    scene::forEachField<T>([&](const auto& field) { writeField(object, value, field); });
+}
+
+template <class T>
+    requires scene::hasFields<T>
+Json toJson(const T& value)
+{
+    Json object = Json::object();
+    writeFields(object, value);
+    // A struct with a shorthand is written as that one value when nothing else is set.
+    Json shorthand;
+    scene::forEachField<T>([&]<class F>(const F& field) {
+        if constexpr (requires { field.isShorthand; })
+            if (field.isShorthand && object.size() == 1 && object.contains(std::string(field.key)))
+                shorthand = object[std::string(field.key)];
+    });
+    return shorthand.is_null() ? object : shorthand;
+}
+
+/// The text of a document: short values on one line, members and the elements of long lists one a line, so that version
+/// control diffs are small. Numbers as short as they can be read back exactly.
+std::string layOut(const Json& document);
+
+/// One line, no spaces wasted: `{"id": "plate", "box": [3, 2]}`.
+std::string compact(const Json& value);
+
+} // namespace snare::io

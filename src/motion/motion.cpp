@@ -1,0 +1,206 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "motion/motion.h"
+
+#include "geometry/gap.h"
+#include "geometry/impact.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace snare::motion {
+
+using geometry::Bounds;
+using geometry::Gap;
+using geometry::Hull;
+using world::LivePiece;
+using world::LiveShape;
+using world::Motion;
+using world::PieceIndex;
+using world::Pose;
+using world::Vec;
+using world::World;
+
+namespace {
+
+void followOrders(World& world, PieceIndex index, double dt, std::vector<Arrival>& arrivals)
+{
+    LivePiece& piece = world.piece(index);
+    Pose& pose = world.pose[static_cast<std::size_t>(index)];
+    Vec velocity = piece.velocity;
+    if (piece.move.id != 0) {
+        const Vec way = piece.move.target - pose.at;
+        const double distance = glm::length(way);
+        const double step = piece.move.speed * dt;
+        if (distance <= std::max(step, piece.move.arrive)) { // V3: set exactly on the target, never past it
+            velocity = way / dt;
+            pose.at = piece.move.target;
+            arrivals.push_back({index, piece.move.id, false});
+            piece.move = {};
+        } else {
+            velocity = way / distance * piece.move.speed;
+            pose.at += velocity * dt;
+        }
+    } else {
+        pose.at += velocity * dt;
+    }
+    piece.approach = velocity;
+
+    if (piece.turn.id != 0) {
+        const double rest = piece.turn.target - pose.turn;
+        const double step = piece.turn.speed * dt;
+        if (std::abs(rest) <= step) {
+            pose.turn = piece.turn.target;
+            arrivals.push_back({index, piece.turn.id, true});
+            piece.turn = {};
+        } else {
+            pose.turn += std::copysign(step, rest);
+        }
+    } else {
+        pose.turn += piece.spin * dt;
+    }
+}
+
+Vec steering(const LivePiece& walker, const std::vector<std::string>& keysDown)
+{
+    const auto any = [&](const std::vector<std::string>& keys) {
+        return std::ranges::any_of(keys, [&](const std::string& key) { return std::ranges::find(keysDown, key) != keysDown.end(); });
+    };
+    const Vec way{(any(walker.keys.right) ? 1 : 0) - (any(walker.keys.left) ? 1 : 0),
+                  (any(walker.keys.up) ? 1 : 0) - (any(walker.keys.down) ? 1 : 0)};
+    return geometry::unitOr(way, {0, 0}) * walker.speed;
+}
+
+/// A solid in the way of a walker.
+struct Obstacle {
+    Hull hull; ///< placed
+};
+
+bool stops(const World& world, const LiveShape& walker, const LiveShape& other)
+{
+    return walker.role == scene::Role::solid && other.role == scene::Role::solid && other.enabled && walker.enabled &&
+           walker.piece != other.piece && world.piece(other.piece).meets() &&
+           world.groups.between(walker.group, other.group) == scene::Contact::stop;
+}
+
+/// Carries one walker along its way, around what stops it.
+class Walk {
+  public:
+    Walk(World& world, PieceIndex walker) : world_(world), walker_(walker), at_(world.pose[static_cast<std::size_t>(walker)].at) {}
+
+    void go(const Vec& way)
+    {
+        gatherObstacles(glm::length(way));
+        pushOut();
+        Vec left = way;
+        for (int i = 0; i < mostBends && geometry::squaredLength(left) > 0; ++i)
+            left = slide(left);
+        pushOut();
+        world_.pose[static_cast<std::size_t>(walker_)].at = at_;
+    }
+
+  private:
+    static constexpr int mostBends = 5;
+
+    const Pose& start() const { return world_.pose[static_cast<std::size_t>(walker_)]; }
+
+    void gatherObstacles(double length)
+    {
+        const std::span<const LiveShape> own = std::as_const(world_).shapesOf(walker_);
+        for (const LiveShape& shape : own) {
+            Bounds near = geometry::boundsOf(geometry::placed(shape.hull, start()));
+            near.grow(length + 1);
+            for (const LiveShape& other : world_.shapes) {
+                if (!stops(world_, shape, other))
+                    continue;
+                const Hull hull = geometry::placed(other.hull, world_.pose[static_cast<std::size_t>(other.piece)]);
+                if (near.overlaps(geometry::boundsOf(hull)))
+                    obstacles_.push_back({&shape, {hull}});
+            }
+        }
+    }
+
+    Hull placedAt(const LiveShape& shape, const Vec& at) const { return geometry::placed(shape.hull, {at, start().turn}); }
+
+    /// Out of what it stands in: the deepest first.
+    void pushOut()
+    {
+        for (int i = 0; i < 8; ++i) {
+            Gap deepest{0, {0, 0}, {0, 0}};
+            for (const auto& [shape, obstacle] : obstacles_) {
+                const Gap gap = geometry::gapBetween(placedAt(*shape, at_), obstacle.hull);
+                if (gap.distance < deepest.distance)
+                    deepest = gap;
+            }
+            if (deepest.distance >= 0)
+                return;
+            at_ += deepest.normal * (deepest.distance - walkerGap);
+        }
+    }
+
+    /// Goes along `way` up to the first obstacle; what is left of the way runs along it.
+    Vec slide(const Vec& way)
+    {
+        double free = 1;
+        Vec normal{0, 0};
+        const Pose from{at_, start().turn};
+        const Pose to{at_ + way, start().turn};
+        for (const auto& [shape, obstacle] : obstacles_) {
+            const Gap gap = geometry::gapBetween(placedAt(*shape, at_), obstacle.hull);
+            const double closing = glm::dot(way, gap.normal);
+            if (gap.distance <= walkerGap + slack) {
+                if (closing > 0 && free > 0) {
+                    free = 0;
+                    normal = gap.normal;
+                }
+                continue;
+            }
+            const auto span = geometry::nearSpan(shape->hull, {from, to}, obstacle.hull, {{}, {}}, walkerGap);
+            if (span && span->enter < free) {
+                free = span->enter;
+                normal = geometry::gapBetween(placedAt(*shape, at_ + way * free), obstacle.hull).normal;
+            }
+        }
+        at_ += way * free;
+        if (free == 1)
+            return {0, 0};
+        Vec rest = way * (1 - free);
+        rest -= normal * std::max(0.0, glm::dot(rest, normal));
+        // In a corner the way along one solid runs into the other: nothing is left that is free of both.
+        if (blockedBy_ != Vec{0, 0} && glm::dot(rest, blockedBy_) > 0)
+            rest = {0, 0};
+        blockedBy_ = normal;
+        return rest;
+    }
+
+    static constexpr double slack = 1e-7;
+
+    World& world_;
+    PieceIndex walker_;
+    Vec at_;
+    Vec blockedBy_{0, 0};
+    std::vector<std::pair<const LiveShape*, Obstacle>> obstacles_;
+};
+
+} // namespace
+
+void advance(World& world, const std::vector<std::string>& keysDown, double dt, std::vector<Arrival>& arrivals)
+{
+    arrivals.clear();
+    world.before = world.pose;
+    for (std::size_t i = 0; i < world.pieces.size(); ++i) {
+        LivePiece& piece = world.pieces[i];
+        if (piece.present && !piece.resting && !piece.walks)
+            followOrders(world, static_cast<PieceIndex>(i), dt, arrivals);
+    }
+    for (std::size_t i = 0; i < world.pieces.size(); ++i) {
+        LivePiece& piece = world.pieces[i];
+        if (!piece.present || !piece.walks)
+            continue;
+        const Vec velocity = steering(piece, keysDown);
+        piece.approach = velocity;
+        Walk{world, static_cast<PieceIndex>(i)}.go(velocity * dt);
+        piece.velocity = (world.pose[i].at - world.before[i].at) / dt;
+    }
+}
+
+} // namespace snare::motion

@@ -1,0 +1,37 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The book: the snares of a scene with their names looked up, listed by the event that they catch.
+#pragma once
+
+#include "rules/event.h"
+
+#include <array>
+
+namespace snare::rules {
+
+/// Where a snare catches.
+struct Where {
+    enum class Kind : std::uint8_t { scene, piece, selector, nowhere };
+    Kind kind = Kind::scene;
+    PieceIndex piece = nobody;
+    std::string selector; ///< `tag:…` or `group:…`
+    int shapeNumber = -1; ///< of the piece; -1: the piece as a whole (M9)
+};
+
+class Book {
+  public:
+    Book() = default;
+    explicit Book(const scene::Scene& scene);
+
+    /// The snares that catch events of this kind, in book order.
+    const std::vector<int>& listeningTo(EventKind kind) const { return byKind_[static_cast<std::size_t>(kind)]; }
+    const Where& where(int snare) const { return where_[static_cast<std::size_t>(snare)]; }
+    /// The keys of a key source that the snare names, or its own key; `any` for any key.
+    const std::vector<std::string>& keysOf(int snare) const { return keys_[static_cast<std::size_t>(snare)]; }
+
+  private:
+    std::array<std::vector<int>, scene::wordsOf<EventKind>.size()> byKind_;
+    std::vector<Where> where_;
+    std::vector<std::vector<std::string>> keys_;
+};
+
+} // namespace snare::rules

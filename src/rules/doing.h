@@ -1,0 +1,49 @@
+// SPDX-License-Identifier: Apache-2.0
+/// Carrying out one response of a run: what `apply` has to work with. Private to the rules floor.
+#pragma once
+
+#include "rules/engine.h"
+
+namespace snare::rules {
+
+class Doing {
+  public:
+    Doing(Engine& engine, Stagehand hand, RunState& run);
+
+    /// Carries out the response if its conditions hold; sets the run's `waiting` if it has to wait.
+    void carryOut(const scene::Response& response);
+
+    world::World& world() { return hand_.world; }
+    const Surroundings& around() const { return around_; }
+    const scene::Scene& scene() const { return *engine_.scene_; }
+    int rate() const { return engine_.scene_->rate; }
+    std::int64_t tick() const { return engine_.tick_; }
+    int snare() const { return run_.snare; }
+    PieceIndex self() const { return run_.self; }
+
+    /// What the targets name now; names that lead to nothing are noted and left out (S9).
+    std::vector<Acted> on(const scene::Target& target);
+
+    /// Writes the response line; `on` is `nobody` for responses without a target.
+    void tell(PieceIndex on, std::string text = {}, std::int64_t until = -1);
+    void note(std::string text);
+
+    void settleLater(Noted noted) { engine_.noted_.push_back(noted); }
+    void waitUntil(std::int64_t tick) { run_.waiting.untilTick = tick > engine_.tick_ ? tick : -1; }
+    void waitForOrder(std::uint32_t order) { run_.waiting.orders.push_back(order); }
+    /// A piece's move or turn is taken over by a new order: who waits for it goes on (V3).
+    void endMove(PieceIndex piece);
+    void endTurn(PieceIndex piece);
+    std::uint32_t nextOrder() { return ++hand_.world.lastOrder; }
+    void raise(RaisedSignal signal, bool wait);
+    void setValue(PieceIndex owner, const std::string& name, scene::Scalar value);
+
+  private:
+    Engine& engine_;
+    Stagehand hand_;
+    RunState& run_;
+    Surroundings around_;
+    std::string_view word_;
+};
+
+} // namespace snare::rules

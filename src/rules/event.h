@@ -1,0 +1,61 @@
+// SPDX-License-Identifier: Apache-2.0
+/// An event of a run, as it is offered to snares.
+#pragma once
+
+#include "detect/detection.h"
+#include "scene/scene.h"
+
+#include <memory>
+
+namespace snare::rules {
+
+using scene::EventKind;
+using world::Cause;
+using world::Manner;
+using world::nobody;
+using world::PieceIndex;
+using world::theScene;
+using world::Vec;
+
+/// A signal under way: its values and who is to hear it.
+struct RaisedSignal {
+    std::string name;
+    scene::Named<scene::Scalar> with;
+    std::optional<std::vector<PieceIndex>> to; ///< nothing: everybody
+    std::uint32_t waited = 0; ///< not 0: the runs that it starts are waited for under this number (S10)
+    int raiser = -1;          ///< the snare
+};
+
+/// One event. Contact events are about a shape of self and a visitor; the others happen at the scene or at a piece.
+struct Event {
+    EventKind kind = EventKind::start;
+    PieceIndex self = theScene;
+    PieceIndex visitor = nobody;
+    int shape = -1; ///< of self, index in World::shapes
+    int part = -1;  ///< of the visitor, index in World::shapes
+    Manner manner = Manner::sense;
+    Cause cause = Cause::moved;
+    double frac = -1; ///< in [0, 1]; negative: the event has none
+    Vec point{0, 0};
+    Vec normal{0, 0};
+    double speed = 0;
+    std::string key;    ///< keysym name, for key events
+    std::string source; ///< for elapsed
+    std::shared_ptr<const RaisedSignal> signal;
+    int onlySnare = -1;      ///< offered to this snare alone (S7)
+    bool afterEnd = false;   ///< an exit of K5 or a `removed`: offered though a piece of it is gone
+    std::int32_t line = -1;  ///< of the log, once written
+    int tick = 0;            ///< in which it was delivered
+    std::uint32_t order = 0; ///< of the move or turn that ended
+    bool silent = false;     ///< only wakes the runs that wait for the order
+};
+
+/// True if a contact event (enter, stay, exit, hit).
+constexpr bool isContact(EventKind kind)
+{
+    return scene::familyOf(kind) == scene::EventFamily::contact;
+}
+
+Event eventOf(const detect::Change& change);
+
+} // namespace snare::rules

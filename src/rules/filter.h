@@ -1,0 +1,15 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The filter stage of a snare (S2): which visitors, in which situation.
+#pragma once
+
+#include "rules/values.h"
+
+namespace snare::rules {
+
+/// Why the filter turns the event away, in words, or nothing if it lets it through.
+std::optional<std::string> turnedAway(const scene::Filter& filter, const Surroundings& around);
+
+/// Whether a condition holds; comparing unlike or missing values fails (S2). `why` gets the values that decided.
+bool holds(const scene::Condition& condition, const Surroundings& around, std::string* why = nullptr);
+
+} // namespace snare::rules

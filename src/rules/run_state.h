@@ -1,0 +1,60 @@
+// SPDX-License-Identifier: Apache-2.0
+/// A response list on its way through its steps, and what it waits for (S8 to S10).
+#pragma once
+
+#include "rules/event.h"
+
+namespace snare::rules {
+
+/// What a run waits for before its next step; one of these, or nothing.
+struct Waiting {
+    std::int64_t untilTick = -1;       ///< a time
+    std::vector<std::uint32_t> orders; ///< moves and turns to end
+    std::uint32_t signal = 0;          ///< all runs started by a signal
+
+    bool anything() const { return untilTick >= 0 || !orders.empty() || signal != 0; }
+};
+
+struct RunState {
+    std::uint32_t id = 0;
+    int snare = -1;
+    PieceIndex self = theScene;
+    PieceIndex visitor = nobody;
+    Event event;
+    std::size_t step = 0;          ///< the next response
+    Waiting waiting;
+    std::uint32_t sequence = 0;    ///< when the waiting began, among waits and dwells (K2)
+    std::uint32_t startedBy = 0;   ///< the waited signal that started it
+};
+
+/// A visitor that must stay before the snare springs (S4).
+struct DwellState {
+    std::uint32_t sequence = 0;
+    int snare = -1;
+    PieceIndex self = theScene;
+    Event event;
+    std::int64_t untilTick = 0;
+};
+
+/// A signal whose runs are waited for.
+struct SignalWait {
+    std::uint32_t number = 0;
+    int open = 0; ///< runs not ended yet
+    bool delivered = false;
+};
+
+/// A change noted during a delivery, to take effect at settling (K4).
+struct Noted {
+    enum class Kind { show, hide, enable, disable, regroup, put, remove, arm, disarm, restart };
+    Kind kind = Kind::show;
+    PieceIndex piece = nobody;
+    int shape = -1; ///< index in World::shapes; -1: the whole piece
+    Vec at{0, 0};   ///< put
+    bool relative = false;
+    double turn = 0; ///< put home
+    bool turns = false;
+    int group = 0;  ///< regroup
+    int snare = -1; ///< arm, disarm
+};
+
+} // namespace snare::rules

@@ -1,0 +1,57 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The events that snares catch, and what is true of each kind.
+#pragma once
+
+#include "scene/fields.h"
+
+#include <array>
+
+namespace snare::scene {
+
+enum class EventKind { start, enter, stay, exit, hit, keyDown, keyHeld, keyUp, elapsed, heard, removed, arrived };
+
+/// What an event kind needs to be caught; the cards and the checker ask this.
+enum class EventFamily { scene, contact, key, timer, signal, piece };
+
+struct EventWord {
+    EventKind value;
+    std::string_view word;
+    std::string_view about;
+    EventFamily family;
+    std::string_view verb; ///< "When {visitor} enters {at}"
+};
+
+template <>
+inline constexpr auto wordsOf<EventKind> = std::array{
+    EventWord{EventKind::start, "start", "the run begins, or begins again", EventFamily::scene, "starts"},
+    EventWord{EventKind::enter, "enter", "a visitor comes in", EventFamily::contact, "enters"},
+    EventWord{EventKind::stay, "stay", "a visitor is still inside, every tick", EventFamily::contact, "stays in"},
+    EventWord{EventKind::exit, "exit", "a visitor leaves", EventFamily::contact, "leaves"},
+    EventWord{EventKind::hit, "hit", "a visitor bumps into a solid", EventFamily::contact, "hits"},
+    EventWord{EventKind::keyDown, "key-down", "a key is pressed", EventFamily::key, "is pressed"},
+    EventWord{EventKind::keyHeld, "key-held", "a key is down, every tick", EventFamily::key, "is held"},
+    EventWord{EventKind::keyUp, "key-up", "a key is let go", EventFamily::key, "is let go"},
+    EventWord{EventKind::elapsed, "elapsed", "a timer has run its time", EventFamily::timer, "elapses"},
+    EventWord{EventKind::heard, "heard", "a signal is raised", EventFamily::signal, "is heard"},
+    EventWord{EventKind::removed, "removed", "a piece is taken out of the scene", EventFamily::piece, "is removed"},
+    EventWord{EventKind::arrived, "arrived", "a moving piece has reached its target", EventFamily::piece, "arrives"},
+};
+
+constexpr const EventWord& wordFor(EventKind kind)
+{
+    return wordsOf<EventKind>[static_cast<std::size_t>(kind)];
+}
+
+constexpr EventFamily familyOf(EventKind kind)
+{
+    return wordFor(kind).family;
+}
+
+static_assert([] {
+    for (std::size_t i = 0; i < wordsOf<EventKind>.size(); ++i)
+        if (wordsOf<EventKind>[i].value != static_cast<EventKind>(i))
+            return false;
+    return true;
+}(), "the table of events stands in the order of the enumeration");
+
+} // namespace snare::scene

@@ -1,0 +1,179 @@
+// SPDX-License-Identifier: Apache-2.0
+/// Field tables: one description per document struct.
+///
+/// Reading, writing, the schema, range checks, the slots of the cards and the reference page are all made from the same
+/// table, so that a field or a response is added in one place. A table is a constant: `fieldsOf<Move>`.
+#pragma once
+
+#include <limits>
+#include <string_view>
+#include <tuple>
+#include <utility>
+
+namespace snare::scene {
+
+enum class Unit { none, metres, seconds, degrees, metresPerSecond, degreesPerSecond, perSecond };
+
+/// "m", "s", "°", "m/s", … or nothing.
+constexpr std::string_view symbolOf(Unit unit)
+{
+    switch (unit) {
+    case Unit::metres: return "m";
+    case Unit::seconds: return "s";
+    case Unit::degrees: return "°";
+    case Unit::metresPerSecond: return "m/s";
+    case Unit::degreesPerSecond: return "°/s";
+    case Unit::perSecond: return "/s";
+    case Unit::none: break;
+    }
+    return {};
+}
+
+/// The numbers a field takes.
+struct Range {
+    double low = -std::numeric_limits<double>::infinity();
+    double high = std::numeric_limits<double>::infinity();
+    bool openLow = false; ///< `low` itself is not taken
+
+    constexpr bool allows(double value) const { return (openLow ? value > low : value >= low) && value <= high; }
+    constexpr bool bounded() const
+    {
+        return low > -std::numeric_limits<double>::infinity() || high < std::numeric_limits<double>::infinity();
+    }
+};
+
+/// What a name in the document refers to: this decides what a card offers and what a rename changes.
+enum class Refers { nothing, piece, group, tag, snare, signal, source, key, target, place, property, look, colour };
+
+/// What the struct is called and how it reads.
+struct Word {
+    std::string_view key;      ///< in files
+    std::string_view about;    ///< one line for the reference page and for lists
+    std::string_view sentence; ///< "{on} moves to {to}| at {speed}": a part after `|` shows only if its fields are set
+    std::string_view synonyms; ///< everyday words that find it, parted by spaces
+};
+
+constexpr Word word(std::string_view key, std::string_view about, std::string_view sentence = {},
+                    std::string_view synonyms = {})
+{
+    return {key, about, sentence, synonyms};
+}
+
+/// One member of a struct: its key, meaning, unit and range.
+template <class Owner, class Member> struct Field {
+    std::string_view key;
+    Member Owner::*member;
+    std::string_view about;
+    Unit unit = Unit::none;
+    Range range{};
+    Refers refers = Refers::nothing;
+    bool isRequired = false;
+    bool isShorthand = false;
+
+    constexpr Field in(Unit value) const
+    {
+        Field copy = *this;
+        copy.unit = value;
+        return copy;
+    }
+    constexpr Field above(double value) const
+    {
+        Field copy = *this;
+        copy.range.low = value;
+        copy.range.openLow = true;
+        return copy;
+    }
+    constexpr Field atLeast(double value) const
+    {
+        Field copy = *this;
+        copy.range.low = value;
+        return copy;
+    }
+    constexpr Field atMost(double value) const
+    {
+        Field copy = *this;
+        copy.range.high = value;
+        return copy;
+    }
+    constexpr Field names(Refers value) const
+    {
+        Field copy = *this;
+        copy.refers = value;
+        return copy;
+    }
+    /// Must be given in a file.
+    constexpr Field required() const
+    {
+        Field copy = *this;
+        copy.isRequired = true;
+        return copy;
+    }
+    /// The struct may be written as just this value when nothing else is set: `"circle": 0.4`.
+    constexpr Field shorthand() const
+    {
+        Field copy = *this;
+        copy.isShorthand = true;
+        return copy;
+    }
+};
+
+template <class Owner, class Member>
+constexpr Field<Owner, Member> field(std::string_view key, Member Owner::*member, std::string_view about)
+{
+    return {key, member, about};
+}
+
+/// A member that is a variant whose alternatives are told apart by their own key, beside the struct's other keys.
+template <class Owner, class Member> struct KeyedField {
+    Member Owner::*member;
+    std::string_view about;
+};
+
+template <class Owner, class Member>
+constexpr KeyedField<Owner, Member> oneOfKeys(Member Owner::*member, std::string_view about)
+{
+    return {member, about};
+}
+
+template <class... Fields> struct Table {
+    Word word;
+    std::tuple<Fields...> fields;
+};
+
+template <class... Fields> constexpr Table<Fields...> fields(Word word, Fields... list)
+{
+    return {word, {list...}};
+}
+
+/// The table of a document struct; specialised beside each struct.
+template <class T> inline constexpr auto fieldsOf = nullptr;
+
+template <class T> inline constexpr bool hasFields = !std::is_same_v<decltype(fieldsOf<T>), const std::nullptr_t>;
+
+/// Calls `visit(field)` for each field of `T`, in the order of the file.
+template <class T, class Visit> constexpr void forEachField(Visit&& visit)
+{
+    std::apply([&](const auto&... field) { (visit(field), ...); }, fieldsOf<T>.fields);
+}
+
+/// The words of an enumeration in files: specialised beside each enumeration as an array of {value, word, about}.
+template <class E> struct EnumWord {
+    E value;
+    std::string_view word;
+    std::string_view about;
+};
+
+template <class E> inline constexpr auto wordsOf = nullptr;
+
+template <class E> inline constexpr bool hasWords = !std::is_same_v<decltype(wordsOf<E>), const std::nullptr_t>;
+
+/// The word of an enumeration's value.
+template <class E> constexpr std::string_view wordOf(E value)
+{
+    for (const auto& entry : wordsOf<E>)
+        if (entry.value == value)
+            return entry.word;
+    return {};
+}
+
+} // namespace snare::scene

@@ -1,0 +1,203 @@
+// SPDX-License-Identifier: Apache-2.0
+/// Pieces: what is placed in a scene, with body, shapes and look. Plain values; lengths in metres, turns in degrees.
+#pragma once
+
+#include "scene/fields.h"
+#include "scene/values.h"
+
+#include <array>
+#include <string>
+#include <variant>
+#include <vector>
+
+namespace snare::scene {
+
+// --- geometry of a shape -------------------------------------------------------------------------------------------
+
+struct Circle {
+    double radius = 0.5; ///< m, > 0
+
+    friend bool operator==(const Circle&, const Circle&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<Circle> =
+    fields(word("circle", "a disc"), field("radius", &Circle::radius, "radius").in(Unit::metres).above(0).required().shorthand());
+
+struct Box {
+    Vec size{1, 1}; ///< width and height, m, > 0
+
+    friend bool operator==(const Box&, const Box&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<Box> =
+    fields(word("box", "a rectangle"), field("size", &Box::size, "width and height").in(Unit::metres).above(0).required().shorthand());
+
+using Geometry = std::variant<Circle, Box>;
+
+enum class Role { solid, zone };
+
+template <>
+inline constexpr auto wordsOf<Role> = std::array{
+    EnumWord<Role>{Role::solid, "solid", "stops other solids"},
+    EnumWord<Role>{Role::zone, "zone", "only senses"},
+};
+
+/// Geometry on a piece, placed relative to it.
+struct Shape {
+    std::string id; ///< else its index in the piece
+    Role role = Role::solid;
+    Geometry geometry = Circle{};
+    Vec at{0, 0};
+    double turn = 0;
+    std::string group; ///< else the piece's
+    bool enabled = true;
+    double margin = 0; ///< a meeting of a zone ends only beyond it (M3)
+
+    friend bool operator==(const Shape&, const Shape&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<Shape> = fields(
+    word("shape", "geometry on a piece"), //
+    field("id", &Shape::id, "name of the shape; its index if left out"),
+    field("role", &Shape::role, "whether it stops or only senses"),
+    oneOfKeys(&Shape::geometry, "the geometry"), //
+    field("at", &Shape::at, "offset from the piece").in(Unit::metres),
+    field("turn", &Shape::turn, "turned against the piece").in(Unit::degrees),
+    field("group", &Shape::group, "group of this shape; else the piece's").names(Refers::group),
+    field("enabled", &Shape::enabled, "whether it takes part in meetings"),
+    field("margin", &Shape::margin, "a visitor has left only when it is this far away").in(Unit::metres).atLeast(0));
+
+// --- body ----------------------------------------------------------------------------------------------------------
+
+/// Stays where it is.
+struct StaticBody {
+    friend bool operator==(const StaticBody&, const StaticBody&) = default;
+};
+
+template <> inline constexpr auto fieldsOf<StaticBody> = fields(word("static", "stays where it is"));
+
+/// Goes where its velocity or a move takes it and is stopped by nothing (V1).
+struct KinematicBody {
+    Vec velocity{0, 0}; ///< m/s
+    double spin = 0;    ///< degrees/s
+
+    friend bool operator==(const KinematicBody&, const KinematicBody&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<KinematicBody> =
+    fields(word("kinematic", "moves as told, stopped by nothing"),
+           field("velocity", &KinematicBody::velocity, "how it moves by itself").in(Unit::metresPerSecond),
+           field("spin", &KinematicBody::spin, "how it turns by itself").in(Unit::degreesPerSecond));
+
+/// The keys that steer a walker.
+struct KeyLists {
+    std::vector<std::string> left, right, up, down, jump;
+
+    friend bool operator==(const KeyLists&, const KeyLists&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<KeyLists> =
+    fields(word("steer", "keys that steer"), field("left", &KeyLists::left, "keys for left").names(Refers::key),
+           field("right", &KeyLists::right, "keys for right").names(Refers::key),
+           field("up", &KeyLists::up, "keys for up").names(Refers::key),
+           field("down", &KeyLists::down, "keys for down").names(Refers::key),
+           field("jump", &KeyLists::jump, "keys for jumping").names(Refers::key));
+
+enum class SteerSet { none, arrows, wasd };
+
+template <>
+inline constexpr auto wordsOf<SteerSet> = std::array{
+    EnumWord<SteerSet>{SteerSet::none, "none", "not steered"},
+    EnumWord<SteerSet>{SteerSet::arrows, "arrows", "the arrow keys; space jumps"},
+    EnumWord<SteerSet>{SteerSet::wasd, "wasd", "the keys a d w s; space jumps"},
+};
+
+/// A named set of keys, or lists of one's own.
+struct Steer {
+    std::variant<SteerSet, KeyLists> held = SteerSet::none;
+
+    friend bool operator==(const Steer&, const Steer&) = default;
+};
+
+/// The keys that a steering stands for.
+KeyLists keysOf(const Steer& steer);
+
+/// Steered by keys, stopped by solids, not turned by impacts (V1).
+struct WalkerBody {
+    Steer steer;
+    double speed = 3; ///< m/s
+
+    friend bool operator==(const WalkerBody&, const WalkerBody&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<WalkerBody> =
+    fields(word("walker", "steered with keys, stopped by solids"), field("steer", &WalkerBody::steer, "keys that steer it"),
+           field("speed", &WalkerBody::speed, "walking speed").in(Unit::metresPerSecond).atLeast(0));
+
+using Body = std::variant<StaticBody, KinematicBody, WalkerBody>;
+
+// --- look ----------------------------------------------------------------------------------------------------------
+
+/// How a piece is drawn.
+struct Look {
+    Colour colour;
+    std::string label;
+    double glow = 0; ///< 0 dark to 1 bright
+
+    friend bool operator==(const Look&, const Look&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<Look> =
+    fields(word("look", "how a piece is drawn"), field("colour", &Look::colour, "fill colour").names(Refers::colour),
+           field("label", &Look::label, "words written on it"),
+           field("glow", &Look::glow, "how much light it gives, 0 to 1").atLeast(0).atMost(1));
+
+// --- piece ---------------------------------------------------------------------------------------------------------
+
+struct Piece {
+    std::string id;
+    std::string group = "default";
+    std::vector<std::string> tags;
+    Vec at{0, 0};
+    double turn = 0;
+    int layer = 0;
+    bool shown = true;
+    bool enabled = true;
+    Body body;
+    std::vector<Shape> shapes;
+    Look look;
+    Named<Look> looks;
+    Named<Scalar> properties;
+
+    friend bool operator==(const Piece&, const Piece&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<Piece> = fields(
+    word("piece", "something placed in the scene"), field("id", &Piece::id, "name of the piece").required(),
+    field("group", &Piece::group, "group of its shapes").names(Refers::group),
+    field("tags", &Piece::tags, "words for filters").names(Refers::tag),
+    field("at", &Piece::at, "place").in(Unit::metres), field("turn", &Piece::turn, "turned").in(Unit::degrees),
+    field("layer", &Piece::layer, "drawn over lower layers"), field("shown", &Piece::shown, "whether it is there to see"),
+    field("enabled", &Piece::enabled, "whether it takes part in meetings"),
+    field("body", &Piece::body, "how it moves"), field("shapes", &Piece::shapes, "its shapes"),
+    field("look", &Piece::look, "how it is drawn"), field("looks", &Piece::looks, "named looks to change to"),
+    field("properties", &Piece::properties, "values of its own"));
+
+/// The name of the shape at `index`: its id, else the index.
+std::string shapeName(const Piece& piece, std::size_t index);
+
+/// The group of a shape: its own, else the piece's.
+const std::string& groupOf(const Piece& piece, const Shape& shape);
+
+/// The word of the body's kind: "static", "kinematic", "walker".
+std::string_view kindOf(const Body& body);
+
+} // namespace snare::scene

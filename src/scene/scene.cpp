@@ -1,0 +1,160 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "scene/scene.h"
+
+#include <fmt/format.h>
+
+#include <charconv>
+#include <set>
+
+namespace snare::scene {
+
+KeyLists keysOf(const Steer& steer)
+{
+    if (const auto* lists = std::get_if<KeyLists>(&steer.held))
+        return *lists;
+    switch (std::get<SteerSet>(steer.held)) {
+    case SteerSet::arrows: return {{"Left"}, {"Right"}, {"Up"}, {"Down"}, {"space"}};
+    case SteerSet::wasd: return {{"a"}, {"d"}, {"w"}, {"s"}, {"space"}};
+    case SteerSet::none: break;
+    }
+    return {};
+}
+
+std::string shapeName(const Piece& piece, std::size_t index)
+{
+    const std::string& id = piece.shapes[index].id;
+    return id.empty() ? std::to_string(index) : id;
+}
+
+const std::string& groupOf(const Piece& piece, const Shape& shape)
+{
+    return shape.group.empty() ? piece.group : shape.group;
+}
+
+std::string_view kindOf(const Body& body)
+{
+    return std::visit([]<class B>(const B&) { return fieldsOf<B>.word.key; }, body);
+}
+
+const Word& wordOfResponse(const ResponseKind& kind)
+{
+    return std::visit([]<class R>(const R&) -> const Word& { return fieldsOf<R>.word; }, kind);
+}
+
+namespace {
+
+template <class List> auto findById(List& list, std::string_view id) -> decltype(list.data())
+{
+    for (auto& entry : list)
+        if (entry.id == id)
+            return &entry;
+    return nullptr;
+}
+
+/// Keeps the order in which things are first named.
+class OnceEach {
+  public:
+    void add(const std::string& text)
+    {
+        if (!text.empty() && seen_.insert(text).second)
+            list_.push_back(text);
+    }
+    std::vector<std::string> take() { return std::move(list_); }
+
+  private:
+    std::set<std::string> seen_;
+    std::vector<std::string> list_;
+};
+
+} // namespace
+
+const Piece* findPiece(const Scene& scene, std::string_view id)
+{
+    return findById(scene.pieces, id);
+}
+
+Piece* findPiece(Scene& scene, std::string_view id)
+{
+    return findById(scene.pieces, id);
+}
+
+const Snare* findSnare(const Scene& scene, std::string_view id)
+{
+    return findById(scene.snares, id);
+}
+
+Snare* findSnare(Scene& scene, std::string_view id)
+{
+    return findById(scene.snares, id);
+}
+
+const Source* findSource(const Scene& scene, std::string_view id)
+{
+    return findById(scene.sources, id);
+}
+
+std::optional<std::size_t> findShape(const Piece& piece, std::string_view name)
+{
+    for (std::size_t i = 0; i < piece.shapes.size(); ++i)
+        if (shapeName(piece, i) == name)
+            return i;
+    return std::nullopt;
+}
+
+std::vector<std::string> allGroups(const Scene& scene)
+{
+    OnceEach groups;
+    groups.add("default");
+    for (const std::string& group : scene.groups)
+        groups.add(group);
+    for (const Piece& piece : scene.pieces) {
+        groups.add(piece.group);
+        for (const Shape& shape : piece.shapes)
+            groups.add(shape.group);
+    }
+    groups.add("pointer");
+    return groups.take();
+}
+
+std::vector<std::string> allTags(const Scene& scene)
+{
+    OnceEach tags;
+    for (const Piece& piece : scene.pieces)
+        for (const std::string& tag : piece.tags)
+            tags.add(tag);
+    for (const Snare& snare : scene.snares)
+        for (const Response& response : snare.responses)
+            if (const auto* tag = std::get_if<Tag>(&response.kind))
+                tags.add(tag->tag);
+    return tags.take();
+}
+
+std::vector<std::string> allSignals(const Scene& scene)
+{
+    OnceEach signals;
+    for (const Snare& snare : scene.snares) {
+        for (const Response& response : snare.responses)
+            if (const auto* signal = std::get_if<Signal>(&response.kind))
+                signals.add(signal->name);
+        signals.add(snare.catches.signal);
+    }
+    return signals.take();
+}
+
+Contact contactBetween(const Scene& scene, std::string_view first, std::string_view second)
+{
+    for (const ContactRule& rule : scene.contacts)
+        if ((rule.first == first && rule.second == second) || (rule.first == second && rule.second == first))
+            return rule.contact;
+    return Contact::stop;
+}
+
+std::string freeId(const Scene& scene, std::string_view stem)
+{
+    std::string id{stem};
+    for (int n = 2; findPiece(scene, id) || findSnare(scene, id) || findSource(scene, id) || isReserved(id); ++n)
+        id = fmt::format("{}-{}", stem, n);
+    return id;
+}
+
+} // namespace snare::scene

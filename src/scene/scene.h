@@ -1,0 +1,142 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The scene: the document as a plain value. It can be copied, compared and edited without running.
+#pragma once
+
+#include "scene/snare.h"
+
+#include <cstdint>
+
+namespace snare::scene {
+
+enum class View { plan, side };
+
+template <>
+inline constexpr auto wordsOf<View> = std::array{
+    EnumWord<View>{View::plan, "plan", "seen from above, no gravity"},
+    EnumWord<View>{View::side, "side", "seen from the side, with gravity"},
+};
+
+struct Camera {
+    Vec at{0, 0};
+    double height = 20; ///< m of the scene from the lower to the upper edge of the view
+    std::string follow;
+
+    friend bool operator==(const Camera&, const Camera&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<Camera> =
+    fields(word("camera", "what the view shows"), field("at", &Camera::at, "middle of the view").in(Unit::metres),
+           field("height", &Camera::height, "height of the view").in(Unit::metres).above(0),
+           field("follow", &Camera::follow, "piece that the view follows").names(Refers::piece));
+
+/// What the shapes of two groups do to each other (M1, M2).
+enum class Contact { pass, sense, stop };
+
+template <>
+inline constexpr auto wordsOf<Contact> = std::array{
+    EnumWord<Contact>{Contact::pass, "pass", "do not meet"},
+    EnumWord<Contact>{Contact::sense, "sense", "meet, but do not stop each other"},
+    EnumWord<Contact>{Contact::stop, "stop", "solids stop each other"},
+};
+
+/// A row of the contact table. The order of the two groups does not matter.
+struct ContactRule {
+    std::string first;
+    std::string second;
+    Contact contact = Contact::stop;
+
+    friend bool operator==(const ContactRule&, const ContactRule&) = default;
+};
+
+/// `elapsed` each `every` seconds (P8).
+struct TimerSource {
+    double every = 1; ///< s, > 0
+    bool repeat = true;
+    bool runs = true;
+
+    friend bool operator==(const TimerSource&, const TimerSource&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<TimerSource> =
+    fields(word("timer", "elapses once or again and again"),
+           field("every", &TimerSource::every, "time between").in(Unit::seconds).above(0).required(),
+           field("repeat", &TimerSource::repeat, "again and again"), field("runs", &TimerSource::runs, "from the start"));
+
+/// A named set of keys.
+struct KeySource {
+    std::vector<std::string> keys;
+
+    friend bool operator==(const KeySource&, const KeySource&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<KeySource> =
+    fields(word("key", "a named set of keys"), field("keys", &KeySource::keys, "the keys").names(Refers::key).required());
+
+struct Source {
+    std::string id;
+    std::variant<TimerSource, KeySource> kind;
+
+    friend bool operator==(const Source&, const Source&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<Source> = fields(word("source", "where input comes from"),
+                                                field("id", &Source::id, "name of the source").required(),
+                                                oneOfKeys(&Source::kind, "what it is"));
+
+struct Scene {
+    std::string name;
+    View view = View::plan;
+    int rate = 60;          ///< ticks a second, 1 to 1000 (T1)
+    std::uint32_t seed = 0;
+    std::optional<std::array<double, 4>> bounds; ///< left, bottom, right, top, m
+    Camera camera;
+    std::vector<std::string> groups;
+    std::vector<ContactRule> contacts;
+    Named<Scalar> variables;
+    std::vector<Piece> pieces;
+    std::vector<Source> sources;
+    std::vector<Snare> snares;
+
+    friend bool operator==(const Scene&, const Scene&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<Scene> = fields(
+    word("scene", "the document"), field("name", &Scene::name, "title"), field("view", &Scene::view, "how it is seen"),
+    field("rate", &Scene::rate, "ticks a second").in(Unit::perSecond).atLeast(1).atMost(1000),
+    field("seed", &Scene::seed, "seed of the random values"),
+    field("bounds", &Scene::bounds, "left, bottom, right, top of the scene").in(Unit::metres),
+    field("camera", &Scene::camera, "what the view shows"), field("groups", &Scene::groups, "groups of shapes").names(Refers::group),
+    field("contacts", &Scene::contacts, "what two groups do to each other; stop if not named"),
+    field("variables", &Scene::variables, "values of the scene"), field("pieces", &Scene::pieces, "what is placed in it"),
+    field("sources", &Scene::sources, "where input comes from"), field("snares", &Scene::snares, "the rules, in this order"));
+
+const Piece* findPiece(const Scene& scene, std::string_view id);
+Piece* findPiece(Scene& scene, std::string_view id);
+const Snare* findSnare(const Scene& scene, std::string_view id);
+Snare* findSnare(Scene& scene, std::string_view id);
+const Source* findSource(const Scene& scene, std::string_view id);
+
+/// Index of the shape called `name` (id or index) on the piece, or nothing.
+std::optional<std::size_t> findShape(const Piece& piece, std::string_view name);
+
+/// All groups in use: `default` and `pointer`, the listed ones, and any that a piece or shape names.
+std::vector<std::string> allGroups(const Scene& scene);
+
+/// All tags that pieces carry, each once, in the order of the scene.
+std::vector<std::string> allTags(const Scene& scene);
+
+/// All signals that snares raise or hear, each once.
+std::vector<std::string> allSignals(const Scene& scene);
+
+/// What the contact table says of two groups; `stop` when they are not in it (M1).
+Contact contactBetween(const Scene& scene, std::string_view first, std::string_view second);
+
+/// An id like `stem` that nothing in the scene has yet: stem, stem-2, stem-3, …
+std::string freeId(const Scene& scene, std::string_view stem);
+
+} // namespace snare::scene

@@ -1,0 +1,174 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "sim/record.h"
+
+#include "rules/clock.h"
+
+namespace snare::sim {
+
+using rules::EventKind;
+using rules::Line;
+using rules::LineKind;
+
+namespace {
+
+PieceState stateOf(const world::World& world, std::size_t index)
+{
+    const world::LivePiece& piece = world.pieces[index];
+    return {world.pose[index], piece.look, piece.layer, piece.present, piece.shown, piece.enabled};
+}
+
+} // namespace
+
+void Frames::append(const world::World& world)
+{
+    const bool key = count_ % keyEvery == 0;
+    last_.resize(world.pieces.size());
+    changesFrom_.push_back(changes_.size());
+    for (std::size_t i = 0; i < world.pieces.size(); ++i) {
+        const PieceState state = stateOf(world, i);
+        if (state == last_[i])
+            continue;
+        last_[i] = state;
+        if (!key)
+            changes_.push_back({static_cast<std::int32_t>(i), state});
+    }
+    if (key)
+        keys_.push_back(last_);
+    ++count_;
+}
+
+std::vector<PieceState> Frames::at(std::int64_t tick) const
+{
+    if (count_ == 0)
+        return {};
+    tick = std::clamp<std::int64_t>(tick, 0, count_ - 1);
+    const auto wanted = static_cast<std::size_t>(tick);
+    const std::size_t key = wanted / keyEvery;
+    std::vector<PieceState> states = keys_[key];
+    const std::size_t first = changesFrom_[key * keyEvery];
+    const std::size_t last = wanted + 1 < changesFrom_.size() ? changesFrom_[wanted + 1] : changes_.size();
+    for (std::size_t i = first; i < last; ++i)
+        states[static_cast<std::size_t>(changes_[i].piece)] = changes_[i].state;
+    return states;
+}
+
+std::span<const Line> Record::linesOf(std::int64_t tick) const
+{
+    if (tick < 0 || tick >= static_cast<std::int64_t>(linesFrom.size()))
+        return {};
+    const auto index = static_cast<std::size_t>(tick);
+    const std::size_t from = linesFrom[index];
+    const std::size_t to = index + 1 < linesFrom.size() ? linesFrom[index + 1] : journal.lines.size();
+    return std::span(journal.lines).subspan(from, to - from);
+}
+
+std::string_view Record::nameOf(world::PieceIndex piece) const
+{
+    if (piece == world::theScene)
+        return "scene";
+    return piece < 0 ? std::string_view() : std::string_view(pieceNames[static_cast<std::size_t>(piece)]);
+}
+
+std::string_view Record::shapeNameOf(std::int32_t shape) const
+{
+    return shape < 0 ? std::string_view() : std::string_view(shapeNames[static_cast<std::size_t>(shape)].name);
+}
+
+std::optional<scene::Scalar> valueAt(const Record& record, world::PieceIndex owner, std::string_view name, std::int64_t tick)
+{
+    std::optional<scene::Scalar> value;
+    const auto& start = owner < 0 ? record.scene->variables : record.scene->pieces[static_cast<std::size_t>(owner)].properties;
+    if (const scene::Scalar* given = start.find(name))
+        value = *given;
+    for (const rules::ValueChange& change : record.journal.values) {
+        if (change.tick > tick)
+            break;
+        if (change.owner == owner && change.name == name)
+            value = change.value;
+    }
+    return value;
+}
+
+std::vector<Insider> insidersAt(const Record& record, std::int64_t tick)
+{
+    std::vector<Insider> inside;
+    for (const Line& line : record.journal.lines) {
+        if (line.tick > tick)
+            break;
+        if (line.kind != LineKind::event)
+            continue;
+        if (line.event == EventKind::start)
+            inside.clear();
+        else if (line.event == EventKind::enter)
+            inside.push_back({line.shape, line.visitor, line.tick});
+        else if (line.event == EventKind::exit)
+            std::erase_if(inside, [&](const Insider& entry) { return entry.shape == line.shape && entry.visitor == line.visitor; });
+    }
+    return inside;
+}
+
+Recorder::Recorder(std::shared_ptr<const scene::Scene> scene, bool withStays)
+    : run_(scene), record_(std::make_shared<Record>())
+{
+    record_->scene = std::move(scene);
+    record_->journal.withStays = withStays;
+    for (const world::LivePiece& piece : run_.world().pieces)
+        record_->pieceNames.push_back(piece.id);
+    for (std::size_t i = 0; i < run_.world().shapes.size(); ++i)
+        record_->shapeNames.push_back({run_.world().shapes[i].piece, std::string(run_.world().shapeName(static_cast<int>(i)))});
+    record_->linesFrom.push_back(0);
+    run_.start(record_->journal);
+    note();
+}
+
+void Recorder::tick(std::span<const scene::Input> inputs)
+{
+    if (stopped())
+        return;
+    record_->take.inputs.insert(record_->take.inputs.end(), inputs.begin(), inputs.end());
+    record_->linesFrom.push_back(record_->journal.lines.size());
+    run_.tick(inputs, record_->journal);
+    note();
+}
+
+void Recorder::note()
+{
+    record_->frames.append(run_.world());
+    if (record_->looks.size() != run_.world().looks.size())
+        record_->looks = run_.world().looks;
+    record_->stopReason = run_.stopReason();
+}
+
+std::vector<std::pair<std::int64_t, scene::Input>> inputsByTick(const scene::Take& take, int rate)
+{
+    std::vector<std::pair<std::int64_t, scene::Input>> inputs;
+    inputs.reserve(take.inputs.size());
+    for (const scene::Input& input : take.inputs)
+        inputs.emplace_back(rules::tickOfInput(input.t, rate), input);
+    std::ranges::stable_sort(inputs, {}, [](const auto& entry) { return entry.first; });
+    return inputs;
+}
+
+Record rerun(std::shared_ptr<const scene::Scene> scene, const scene::Take& take, const RerunOptions& options)
+{
+    const int rate = scene->rate;
+    const double seconds = options.seconds.value_or(take.length.value_or(10.0));
+    const std::int64_t last = rules::lastTick(seconds, rate);
+    const auto inputs = inputsByTick(take, rate);
+    Recorder recorder{std::move(scene), options.withStays};
+    std::vector<scene::Input> now;
+    auto next = inputs.begin();
+    for (std::int64_t tick = 1; tick <= last && !recorder.stopped(); ++tick) {
+        if (options.cancelled && options.cancelled->load(std::memory_order_relaxed))
+            break;
+        now.clear();
+        for (; next != inputs.end() && next->first == tick; ++next)
+            now.push_back(next->second);
+        recorder.tick(now);
+    }
+    Record record = recorder.take();
+    record.take = take;
+    return record;
+}
+
+} // namespace snare::sim

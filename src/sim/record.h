@@ -1,0 +1,117 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The record of a run: its journal and the state of every piece at every tick, so that any moment can be shown.
+#pragma once
+
+#include "sim/run.h"
+
+#include <atomic>
+
+namespace snare::sim {
+
+/// What is shown of a piece at a moment.
+struct PieceState {
+    geometry::Pose pose;
+    std::int32_t look = 0; ///< index into Record::looks
+    std::int32_t layer = 0;
+    bool present = true;
+    bool shown = true;
+    bool enabled = true;
+
+    friend bool operator==(const PieceState&, const PieceState&) = default;
+};
+
+/// The states of all pieces over time: whole every `keyEvery` ticks, what changed in between.
+class Frames {
+  public:
+    static constexpr int keyEvery = 64;
+
+    void append(const world::World& world);
+    std::int64_t count() const { return count_; }
+    /// The states at `tick`, held to what there is. Empty before the first tick.
+    std::vector<PieceState> at(std::int64_t tick) const;
+
+  private:
+    struct Changed {
+        std::int32_t piece;
+        PieceState state;
+    };
+
+    std::vector<std::vector<PieceState>> keys_;
+    std::vector<Changed> changes_;
+    std::vector<std::size_t> changesFrom_; ///< by tick: its first entry in `changes_`
+    std::vector<PieceState> last_;
+    std::int64_t count_ = 0;
+};
+
+/// Which piece a shape belongs to and what it is called.
+struct ShapeName {
+    world::PieceIndex piece;
+    std::string name;
+};
+
+struct Record {
+    std::shared_ptr<const scene::Scene> scene;
+    scene::Take take;
+    rules::Journal journal;
+    std::vector<std::size_t> linesFrom; ///< by tick: its first line in the journal
+    Frames frames;
+    std::vector<std::string> pieceNames;
+    std::vector<ShapeName> shapeNames;
+    std::vector<scene::Look> looks;
+    std::string stopReason; ///< why it ended early, or empty (K8)
+
+    std::int64_t lastTick() const { return frames.count() - 1; }
+    double seconds() const { return static_cast<double>(std::max<std::int64_t>(0, lastTick())) / scene->rate; }
+    std::span<const rules::Line> linesOf(std::int64_t tick) const;
+    /// "scene", "pointer" or the piece's id; empty for nobody.
+    std::string_view nameOf(world::PieceIndex piece) const;
+    std::string_view shapeNameOf(std::int32_t shape) const;
+    const std::string& snareNameOf(std::int32_t snare) const { return scene->snares[static_cast<std::size_t>(snare)].id; }
+};
+
+/// The value of a property or variable at the end of `tick`, as set by then or given in the scene.
+std::optional<scene::Scalar> valueAt(const Record& record, world::PieceIndex owner, std::string_view name, std::int64_t tick);
+
+/// Someone inside a shape at a moment.
+struct Insider {
+    std::int32_t shape;
+    world::PieceIndex visitor;
+    std::int64_t since; ///< tick
+};
+
+/// Who is inside what at the end of `tick`, in order of arrival.
+std::vector<Insider> insidersAt(const Record& record, std::int64_t tick);
+
+/// A run that writes its record as it goes.
+class Recorder {
+  public:
+    explicit Recorder(std::shared_ptr<const scene::Scene> scene, bool withStays = false);
+
+    /// One more tick. The inputs become part of the record's take.
+    void tick(std::span<const scene::Input> inputs);
+    const Run& run() const { return run_; }
+    const Record& record() const { return *record_; }
+    std::shared_ptr<const Record> share() const { return record_; }
+    Record take() { return std::move(*record_); }
+    bool stopped() const { return !run_.stopReason().empty(); }
+
+  private:
+    void note();
+
+    Run run_;
+    std::shared_ptr<Record> record_;
+};
+
+struct RerunOptions {
+    std::optional<double> seconds;              ///< else the take's length, else 10 (T1)
+    bool withStays = false;
+    const std::atomic<bool>* cancelled = nullptr; ///< looked at between ticks
+};
+
+/// Runs a take from its start. With `cancelled` set on the way the record is incomplete.
+Record rerun(std::shared_ptr<const scene::Scene> scene, const scene::Take& take, const RerunOptions& options = {});
+
+/// The inputs of a take sorted by tick, those of one tick in the order of the file (T2).
+std::vector<std::pair<std::int64_t, scene::Input>> inputsByTick(const scene::Take& take, int rate);
+
+} // namespace snare::sim

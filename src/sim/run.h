@@ -1,0 +1,41 @@
+// SPDX-License-Identifier: Apache-2.0
+/// One run of a scene: state in, events out. A value: a copy goes on by itself from the same moment, with the same events.
+#pragma once
+
+#include "rules/engine.h"
+#include "scene/take.h"
+
+namespace snare::sim {
+
+class Run {
+  public:
+    /// Sets the scene up. Nothing happens before `start`.
+    explicit Run(std::shared_ptr<const scene::Scene> scene);
+
+    /// Tick 0 (K9).
+    void start(rules::Journal& journal);
+
+    /// The next tick with its inputs, in the order of K1. Does nothing once stopped.
+    void tick(std::span<const scene::Input> inputs, rules::Journal& journal);
+
+    std::int64_t tickNumber() const { return tick_; }
+    const world::World& world() const { return world_; }
+    const rules::Engine& engine() const { return engine_; }
+    /// Why the run cannot go on, or empty (K8).
+    const std::string& stopReason() const { return engine_.stopReason(); }
+
+  private:
+    rules::Stagehand hand(rules::Journal& journal) { return {world_, detection_, journal}; }
+    void begin(rules::Journal& journal);
+    void deliver(rules::Journal& journal);
+    void deliverMeetings(rules::Journal& journal);
+
+    std::shared_ptr<const scene::Scene> scene_;
+    world::World world_;
+    detect::Detection detection_;
+    rules::Engine engine_;
+    std::vector<motion::Arrival> arrivals_;
+    std::int64_t tick_ = 0;
+};
+
+} // namespace snare::sim

@@ -1,0 +1,150 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The world: the state of the pieces of one run, as flat arrays that detection, motion and rules work on.
+///
+/// A plain value. Pieces are told by index: those of the scene first, in its order. Shapes of all pieces stand in one array,
+/// in scene order, so that the order of two shapes by index is their order in M12.
+#pragma once
+
+#include "geometry/hull.h"
+#include "scene/scene.h"
+
+#include <cstdint>
+#include <memory>
+#include <span>
+
+namespace snare::world {
+
+using geometry::Motion;
+using geometry::Pose;
+using geometry::Vec;
+
+using PieceIndex = std::int32_t;
+inline constexpr PieceIndex theScene = -1; ///< the scene itself, as self or target
+inline constexpr PieceIndex nobody = -2;   ///< no piece
+
+/// Why a meeting began or ended (K5, K7, K9).
+enum class Cause : std::uint8_t { moved, start, removed, disabled, hidden, regrouped, enabled, shown, put, armed };
+
+/// The word of the log.
+std::string_view wordOf(Cause cause);
+
+/// Whether a meeting stops its two shapes or only senses (M2).
+enum class Manner : std::uint8_t { sense, stop };
+
+/// The groups of a run and what they do to each other (M1).
+class Groups {
+  public:
+    explicit Groups(const scene::Scene& scene);
+    Groups() = default;
+
+    /// The index of a group; a name never heard of becomes a group that stops all others.
+    int indexOf(std::string_view name);
+    const std::string& nameOf(int group) const { return names_[static_cast<std::size_t>(group)]; }
+    scene::Contact between(int first, int second) const
+    {
+        return table_[static_cast<std::size_t>(first)][static_cast<std::size_t>(second)];
+    }
+
+  private:
+    std::vector<std::string> names_;
+    std::vector<std::vector<scene::Contact>> table_;
+};
+
+struct LiveShape {
+    PieceIndex piece = 0;
+    int number = 0;         ///< in its piece
+    geometry::Hull hull;    ///< in the axes of the piece
+    int group = 0;
+    scene::Role role = scene::Role::solid;
+    bool enabled = true;
+    double margin = 0;      ///< m (M3)
+    Cause changed = Cause::start; ///< what happened to it since the last detection; `moved`: nothing (K7)
+};
+
+/// A move under way (V3).
+struct MoveOrder {
+    std::uint32_t id = 0; ///< each order of a run has its own, from 1; 0: none
+    Vec target{0, 0};
+    double speed = 1;     ///< m/s
+    double arrive = 0.001;
+};
+
+/// A turn under way.
+struct TurnOrder {
+    std::uint32_t id = 0;
+    double target = 0; ///< degrees
+    double speed = 90; ///< degrees/s
+};
+
+struct LivePiece {
+    std::string id;
+    scene::Body body;
+    bool walks = false;
+    bool resting = true;      ///< static
+    bool present = true;      ///< false once removed
+    bool shown = true;
+    bool enabled = true;
+    int layer = 0;
+    int group = 0;
+    std::size_t firstShape = 0;
+    std::size_t shapeCount = 0;
+    std::vector<std::string> shapeNames;
+    Pose home;                ///< where it was at the start
+    Vec velocity{0, 0};       ///< m/s, of its own
+    double spin = 0;          ///< degrees/s
+    Vec approach{0, 0};       ///< m/s in this tick, before anything stopped it (M10)
+    MoveOrder move;
+    TurnOrder turn;
+    scene::KeyLists keys;     ///< of a walker
+    double speed = 0;         ///< m/s, of a walker
+    std::vector<std::string> tags;
+    scene::Named<scene::Scalar> properties;
+    int look = 0;             ///< index into World::looks
+
+    /// Takes part in meetings (M1).
+    bool meets() const { return present && shown && enabled; }
+    bool hasTag(std::string_view tag) const;
+};
+
+struct World {
+    std::vector<LivePiece> pieces;
+    std::vector<LiveShape> shapes;
+    std::vector<Pose> pose;   ///< of each piece, at the end of the last finished tick or where it was put since
+    std::vector<Pose> before; ///< of each piece, at the start of the motion of this tick
+    Groups groups;
+    scene::Named<scene::Scalar> variables;
+    std::vector<scene::Look> looks; ///< all looks that pieces had so far
+    std::uint32_t lastOrder = 0;
+
+    Motion motionOf(PieceIndex piece) const
+    {
+        const auto i = static_cast<std::size_t>(piece);
+        return {before[i], pose[i]};
+    }
+    LivePiece& piece(PieceIndex index) { return pieces[static_cast<std::size_t>(index)]; }
+    const LivePiece& piece(PieceIndex index) const { return pieces[static_cast<std::size_t>(index)]; }
+    std::span<LiveShape> shapesOf(PieceIndex index);
+    std::span<const LiveShape> shapesOf(PieceIndex index) const;
+    /// The index of the piece called `id`, removed ones included, or `nobody`.
+    PieceIndex find(std::string_view id) const;
+    /// What a piece really moved with in the last tick, m/s.
+    Vec velocityOf(PieceIndex index) const { return piece(index).walks ? piece(index).velocity : piece(index).approach; }
+    /// "scene" for the scene itself.
+    std::string_view nameOf(PieceIndex index) const;
+    /// The name of a shape (its id, else its number in the piece) by its index in `shapes`.
+    std::string_view shapeName(int shape) const
+    {
+        const LiveShape& live = shapes[static_cast<std::size_t>(shape)];
+        return piece(live.piece).shapeNames[static_cast<std::size_t>(live.number)];
+    }
+    /// A look's index, adding it if it is new.
+    int indexOf(const scene::Look& look);
+};
+
+/// The start state of a scene (K9).
+World worldOf(const scene::Scene& scene);
+
+/// The convex outline of a shape in the axes of its piece.
+geometry::Hull hullOf(const scene::Shape& shape);
+
+} // namespace snare::world
