@@ -333,6 +333,12 @@ class Reader {
         return problems_.size() == before;
     }
 
+    /// Reads one field's value, with its range.
+    template <class T, class Member> void readField(const Node& value, T& out, const scene::Field<T, Member>& field)
+    {
+        readMember(value, out, field);
+    }
+
     /// Says that a word is not known and which one may have been meant.
     void unknown(std::size_t offset, std::string_view what, std::string_view word, const std::vector<std::string_view>& known)
     {

@@ -21,7 +21,7 @@ struct Say {
 
 template <>
 inline constexpr auto fieldsOf<Say> = fields(
-    word("say", "shows a caption at a piece, or on the glass for the scene", "{on} says “{text}” for {for}|, {wait}",
+    word("say", "shows a caption at a piece, or on the glass for the scene", "{on} says {text} for {for}| and {wait}",
          "caption label text message bubble show words tell"),
     field("on", &Say::on, "who says it").names(Refers::target), field("text", &Say::text, "the words").required(),
     field("for", &Say::duration, "how long").in(Unit::seconds).atLeast(0),
@@ -35,7 +35,7 @@ struct Note {
 
 template <>
 inline constexpr auto fieldsOf<Note> =
-    fields(word("log", "writes a note into the log", "note “{text}”", "print trace write debug"),
+    fields(word("log", "writes a note into the log", "note {text}", "print trace write debug"),
            field("text", &Note::text, "the words").required());
 
 struct Show {
@@ -193,7 +193,7 @@ struct Move {
 
 template <>
 inline constexpr auto fieldsOf<Move> = fields(
-    word("move", "moves a kinematic piece to a place or by an offset", "move {on}| to {to}| by {by}| at {speed}|, arriving within {arrive}|, {wait}",
+    word("move", "moves a kinematic piece to a place or by an offset", "move {on} at {speed}| to {to}| by {by}|, near enough at {arrive}| and {wait}",
          "slide go travel walk roll drive send"),
     field("on", &Move::on, "what moves").names(Refers::target),
     field("to", &Move::to, "where to").names(Refers::place).in(Unit::metres),
@@ -213,7 +213,7 @@ struct Turn {
 
 template <>
 inline constexpr auto fieldsOf<Turn> = fields(
-    word("turn", "turns a kinematic piece to a direction or by an angle", "turn {on}| to {to}| by {by}| at {speed}|, {wait}",
+    word("turn", "turns a kinematic piece to a direction or by an angle", "turn {on} at {speed}| to {to}| by {by}| and {wait}",
          "rotate spin swing point"),
     field("on", &Turn::on, "what turns").names(Refers::target),
     field("to", &Turn::to, "direction, the shorter way round").in(Unit::degrees),
@@ -265,7 +265,7 @@ struct Signal {
 
 template <>
 inline constexpr auto fieldsOf<Signal> = fields(
-    word("signal", "raises a signal that other snares hear", "signal {name}| with {with}| to {to}|, {wait}",
+    word("signal", "raises a signal that other snares hear", "signal {name}| with {with}| to {to}| and {wait}",
          "emit send notify message broadcast trigger fire event"),
     field("name", &Signal::name, "name of the signal").names(Refers::signal).required(),
     field("with", &Signal::with, "values it carries"),

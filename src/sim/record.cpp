@@ -52,6 +52,26 @@ std::vector<PieceState> Frames::at(std::int64_t tick) const
     return states;
 }
 
+std::vector<geometry::Vec> Frames::pathOf(std::size_t piece) const
+{
+    std::vector<geometry::Vec> path;
+    const auto add = [&](const geometry::Vec& at) {
+        if (path.empty() || path.back() != at)
+            path.push_back(at);
+    };
+    for (std::size_t key = 0; key < keys_.size(); ++key) {
+        if (piece >= keys_[key].size())
+            continue;
+        add(keys_[key][piece].pose.at);
+        const std::size_t next = (key + 1) * keyEvery;
+        const std::size_t last = next < changesFrom_.size() ? changesFrom_[next] : changes_.size();
+        for (std::size_t i = changesFrom_[key * keyEvery]; i < last; ++i)
+            if (static_cast<std::size_t>(changes_[i].piece) == piece)
+                add(changes_[i].state.pose.at);
+    }
+    return path;
+}
+
 std::span<const Line> Record::linesOf(std::int64_t tick) const
 {
     if (tick < 0 || tick >= static_cast<std::int64_t>(linesFrom.size()))

@@ -30,6 +30,9 @@ class Frames {
     /// The states at `tick`, held to what there is. Empty before the first tick.
     std::vector<PieceState> at(std::int64_t tick) const;
 
+    /// Where a piece was, at every tick at which it moved, in order.
+    std::vector<geometry::Vec> pathOf(std::size_t piece) const;
+
   private:
     struct Changed {
         std::int32_t piece;

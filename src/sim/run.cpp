@@ -36,10 +36,12 @@ void Run::tick(std::span<const scene::Input> inputs, rules::Journal& journal)
 /// K9; again after a restart (T5), which may come from the start itself.
 void Run::begin(rules::Journal& journal)
 {
+    const world::World before = tick_ > 0 ? std::move(world_) : world::World{};
     for (int restarts = 0; restarts <= rules::mostRestartsInATick; ++restarts) {
         world_ = world::worldOf(*scene_);
         detection_.forget();
         arrivals_.clear();
+        noteReturned(before, journal);
         engine_.reset(tick_);
         engine_.queue(rules::Event{});
         engine_.deliverAll(hand(journal));
@@ -52,6 +54,19 @@ void Run::begin(rules::Journal& journal)
             return;
     }
     engine_.stop(fmt::format("tick {}: the snare {} restarts the scene whenever it starts", tick_, engine_.restartedBy()));
+}
+
+/// Values that a restart puts back are value changes like any other.
+void Run::noteReturned(const world::World& before, rules::Journal& journal) const
+{
+    const auto note = [&](world::PieceIndex owner, const auto& was, const auto& is) {
+        for (const auto& [name, value] : is.entries)
+            if (const scene::Scalar* old = was.find(name); old && *old != value)
+                journal.values.push_back({journal.tick, owner, name, value});
+    };
+    note(world::theScene, before.variables, world_.variables);
+    for (std::size_t i = 0; i < before.pieces.size(); ++i)
+        note(static_cast<world::PieceIndex>(i), before.pieces[i].properties, world_.pieces[i].properties);
 }
 
 void Run::deliver(rules::Journal& journal)

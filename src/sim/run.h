@@ -27,6 +27,7 @@ class Run {
   private:
     rules::Stagehand hand(rules::Journal& journal) { return {world_, detection_, journal}; }
     void begin(rules::Journal& journal);
+    void noteReturned(const world::World& before, rules::Journal& journal) const;
     void deliver(rules::Journal& journal);
     void deliverMeetings(rules::Journal& journal);
 

@@ -1,0 +1,80 @@
+// SPDX-License-Identifier: Apache-2.0
+/// Draws the ground: grid, pieces, zones, threads, captions and what goes on at the moment shown.
+#pragma once
+
+#include "app/ground_scene.h"
+#include "app/selection.h"
+#include "app/theme.h"
+
+#include <QPainter>
+#include <QTransform>
+
+namespace snare::app {
+
+/// From metres to pixels: y goes up in the scene and down on the screen.
+struct GroundTransform {
+    Vec centre{0, 0};  ///< m, in the middle of the view
+    double scale = 50; ///< pixels a metre
+    QSizeF size;       ///< of the view, pixels
+
+    QPointF toView(const Vec& point) const
+    {
+        return {size.width() / 2 + (point.x - centre.x) * scale, size.height() / 2 - (point.y - centre.y) * scale};
+    }
+    Vec toScene(const QPointF& point) const
+    {
+        return {centre.x + (point.x() - size.width() / 2) / scale, centre.y - (point.y() - size.height() / 2) / scale};
+    }
+};
+
+struct GroundOptions {
+    bool allThreads = false;
+    bool clean = false; ///< no zones and threads
+};
+
+/// The places where a selected shape can be taken: corners and edges of its box, in the order left to right, bottom to top.
+std::vector<QPointF> sizeHandles(const ShownPiece& piece, std::size_t shape, const GroundTransform& transform);
+
+class GroundPainter {
+  public:
+    GroundPainter(QPainter& painter, const GroundTransform& transform, const scene::Scene& scene, const sim::Record& record,
+                  std::int64_t tick, const Selection& selection, const GroundOptions& options);
+
+    void paint(const std::vector<ShownPiece>& pieces, const std::vector<Vec>& trail);
+
+    /// One shape as a path in pixels.
+    static QPainterPath pathOf(const scene::Shape& shape, const geometry::Pose& pose, const GroundTransform& transform);
+
+    /// The outline of a zone that is being drawn.
+    static void paintZone(QPainter& painter, const QPainterPath& path, const std::vector<QPointF>& loops, const QColor& colour, bool lit);
+
+  private:
+    void paintGrid();
+    void paintBounds();
+    void paintPiece(const ShownPiece& piece);
+    void paintSolid(const ShownPiece& piece, const scene::Shape& shape);
+    void paintLabel(const ShownPiece& piece);
+    void paintSelection(const ShownPiece& piece);
+    void paintThreads(const std::vector<ShownPiece>& pieces);
+    void paintTrail(const std::vector<Vec>& trail);
+    void paintInside(const std::vector<ShownPiece>& pieces);
+    void paintPennants(const std::vector<ShownPiece>& pieces);
+    void paintCaptions(const std::vector<ShownPiece>& pieces);
+    void paintFlag(const QPointF& at, const QString& text, const QColor& fill, const QColor& ink, double pole);
+    void paintScaleBar();
+
+    bool hasZoneOnly(const scene::Piece& piece) const;
+    QColor zoneColour(std::size_t piece) const;
+
+    QPainter& painter_;
+    const GroundTransform& transform_;
+    const scene::Scene& scene_;
+    const sim::Record& record_;
+    std::int64_t tick_;
+    const Selection& selection_;
+    const GroundOptions& options_;
+    std::vector<std::size_t> zoneOrder_; ///< by piece: its number among pieces with zones
+    std::vector<sim::Insider> insiders_;
+};
+
+} // namespace snare::app

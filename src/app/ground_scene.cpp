@@ -1,0 +1,121 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "app/ground_scene.h"
+
+#include "geometry/gap.h"
+
+#include <map>
+
+namespace snare::app {
+
+std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record& record, std::int64_t tick)
+{
+    std::vector<sim::PieceState> states;
+    std::map<std::string_view, std::size_t> recorded;
+    if (tick > 0) {
+        states = record.frames.at(tick);
+        for (std::size_t i = 0; i < record.pieceNames.size(); ++i)
+            recorded.emplace(record.pieceNames[i], i);
+    }
+    std::vector<ShownPiece> pieces;
+    pieces.reserve(scene.pieces.size());
+    for (std::size_t i = 0; i < scene.pieces.size(); ++i) {
+        const scene::Piece& piece = scene.pieces[i];
+        ShownPiece shown{&piece, i, {piece.at, piece.turn}, piece.look, piece.layer, true, piece.shown, piece.enabled};
+        if (const auto found = recorded.find(piece.id); found != recorded.end() && found->second < states.size()) {
+            const sim::PieceState& state = states[found->second];
+            shown.pose = state.pose;
+            shown.layer = state.layer;
+            shown.present = state.present;
+            shown.shown = state.shown;
+            shown.enabled = state.enabled;
+            // A look that was changed on the way; an edit of the piece's own look shows at once.
+            if (record.looks[static_cast<std::size_t>(state.look)] != record.scene->pieces[found->second].look)
+                shown.look = record.looks[static_cast<std::size_t>(state.look)];
+        }
+        pieces.push_back(std::move(shown));
+    }
+    std::ranges::stable_sort(pieces, {}, &ShownPiece::layer);
+    return pieces;
+}
+
+std::optional<Picked> pick(const std::vector<ShownPiece>& pieces, const Vec& point, double slack)
+{
+    for (auto piece = pieces.rbegin(); piece != pieces.rend(); ++piece) {
+        if (!piece->present || !piece->shown)
+            continue;
+        for (std::size_t i = piece->piece->shapes.size(); i-- > 0;) {
+            const geometry::Hull hull = geometry::placed(world::hullOf(piece->piece->shapes[i]), piece->pose);
+            if (geometry::gapBetween(hull, geometry::discHull(point, slack)).distance <= 0)
+                return Picked{piece->index, i};
+        }
+    }
+    return std::nullopt;
+}
+
+geometry::Bounds boundsOf(const ShownPiece& piece)
+{
+    geometry::Bounds bounds;
+    bounds.include(piece.pose.at);
+    for (const scene::Shape& shape : piece.piece->shapes)
+        bounds.include(geometry::boundsOf(geometry::placed(world::hullOf(shape), piece.pose)));
+    return bounds;
+}
+
+geometry::Bounds boundsOf(const scene::Scene& scene)
+{
+    geometry::Bounds bounds;
+    for (const scene::Piece& piece : scene.pieces)
+        bounds.include(boundsOf({&piece, 0, {piece.at, piece.turn}, {}, 0, true, true, true}));
+    if (bounds.empty()) {
+        bounds.include(scene.camera.at);
+        bounds.grow(scene.camera.height / 2);
+    }
+    return bounds;
+}
+
+std::vector<std::size_t> piecesNamed(const scene::Scene& scene, std::string_view name, std::optional<std::size_t> self)
+{
+    std::vector<std::size_t> result;
+    if (name == "self") {
+        if (self)
+            result.push_back(*self);
+        return result;
+    }
+    const std::string_view id = scene::splitShape(name).first;
+    for (std::size_t i = 0; i < scene.pieces.size(); ++i) {
+        const scene::Piece& piece = scene.pieces[i];
+        const bool tagged = name.starts_with("tag:") &&
+                            std::ranges::find(piece.tags, name.substr(4)) != piece.tags.end();
+        const bool grouped = name.starts_with("group:") && piece.group == name.substr(6);
+        if (piece.id == id || tagged || grouped)
+            result.push_back(i);
+    }
+    return result;
+}
+
+std::vector<Thread> threadsOf(const scene::Scene& scene)
+{
+    std::vector<Thread> threads;
+    for (std::size_t snare = 0; snare < scene.snares.size(); ++snare) {
+        const scene::Snare& rule = scene.snares[snare];
+        for (const std::size_t from : piecesNamed(scene, rule.catches.at, std::nullopt)) {
+            std::vector<std::size_t> reached;
+            for (const scene::Response& response : rule.responses) {
+                std::visit(
+                    [&](const auto& kind) {
+                        if constexpr (requires { kind.on; })
+                            for (const std::string& name : kind.on.names)
+                                for (const std::size_t to : piecesNamed(scene, name, from))
+                                    if (to != from && std::ranges::find(reached, to) == reached.end())
+                                        reached.push_back(to);
+                    },
+                    response.kind);
+            }
+            for (const std::size_t to : reached)
+                threads.push_back({snare, from, to});
+        }
+    }
+    return threads;
+}
+
+} // namespace snare::app

@@ -1,0 +1,58 @@
+// SPDX-License-Identifier: Apache-2.0
+/// What the ground shows at a moment: every piece with its pose and look, and the threads between them. No painting here.
+#pragma once
+
+#include "scene/scene.h"
+#include "sim/record.h"
+
+#include <optional>
+
+namespace snare::app {
+
+using geometry::Vec;
+
+/// A piece as it is at the moment shown.
+struct ShownPiece {
+    const scene::Piece* piece = nullptr;
+    std::size_t index = 0; ///< in the scene
+    geometry::Pose pose;
+    scene::Look look;
+    int layer = 0;
+    bool present = true;
+    bool shown = true;
+    bool enabled = true;
+};
+
+/// The pieces of the scene at a tick of the record, lowest layer first. At tick 0 the scene itself decides, so that an edit
+/// shows before its re-run is finished.
+std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record& record, std::int64_t tick);
+
+/// A shape under a point.
+struct Picked {
+    std::size_t piece; ///< index in the scene
+    std::size_t shape;
+};
+
+/// The topmost shape at the point; hidden and removed pieces are passed over. `slack` (m) widens thin shapes.
+std::optional<Picked> pick(const std::vector<ShownPiece>& pieces, const Vec& point, double slack);
+
+/// The rectangle around a piece as shown.
+geometry::Bounds boundsOf(const ShownPiece& piece);
+
+/// The rectangle around everything, or around the camera's view if the scene is empty.
+geometry::Bounds boundsOf(const scene::Scene& scene);
+
+/// A line from where a snare catches to what it acts on.
+struct Thread {
+    std::size_t snare;
+    std::size_t from; ///< piece
+    std::size_t to;   ///< piece
+};
+
+/// The threads of all snares that catch at a piece and act on another.
+std::vector<Thread> threadsOf(const scene::Scene& scene);
+
+/// Indices of the pieces that a target or place name means, as far as that is known before running.
+std::vector<std::size_t> piecesNamed(const scene::Scene& scene, std::string_view name, std::optional<std::size_t> self);
+
+} // namespace snare::app

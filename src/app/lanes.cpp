@@ -1,0 +1,210 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "app/lanes.h"
+
+#include "app/key_names.h"
+
+#include <map>
+
+namespace snare::app {
+
+using rules::EventKind;
+using rules::Line;
+using rules::LineKind;
+
+namespace {
+
+QString text(std::string_view view)
+{
+    return QString::fromUtf8(view.data(), static_cast<qsizetype>(view.size()));
+}
+
+/// The moment of a line in ticks: a frac counts back from the end of its tick.
+double momentOf(const Line& line)
+{
+    return line.frac >= 0 ? line.tick - 1 + line.frac : line.tick;
+}
+
+class LaneBuilder {
+  public:
+    explicit LaneBuilder(const sim::Record& record) : record_(record) { setUp(); }
+
+    std::vector<Lane> build()
+    {
+        for (std::size_t i = 0; i < record_.journal.lines.size(); ++i)
+            take(record_.journal.lines[i], static_cast<std::int32_t>(i));
+        for (const rules::ValueChange& change : record_.journal.values)
+            takeValue(change);
+        for (Lane& lane : lanes_)
+            pack(lane);
+        return std::move(lanes_);
+    }
+
+  private:
+    void setUp()
+    {
+        lanes_.push_back({LaneKind::keys, "keys", QObject::tr("keys"), {}, {}, {}, {}, {}, 1});
+        const scene::Scene& scene = *record_.scene;
+        for (std::size_t shape = 0; shape < record_.shapeNames.size(); ++shape) {
+            const sim::ShapeName& name = record_.shapeNames[shape];
+            const scene::Piece& piece = scene.pieces[static_cast<std::size_t>(name.piece)];
+            const std::size_t number = numberOf(shape);
+            if (piece.shapes[number].role != scene::Role::zone)
+                continue;
+            zoneLanes_[static_cast<std::int32_t>(shape)] = lanes_.size();
+            const bool named = !piece.shapes[number].id.empty();
+            Lane lane;
+            lane.kind = LaneKind::meetings;
+            lane.key = "zone " + piece.id + "/" + name.name;
+            lane.piece = piece.id;
+            lane.title = named ? text(piece.id) + QStringLiteral(" · ") + text(name.name) : text(piece.id);
+            lanes_.push_back(std::move(lane));
+        }
+        hits_ = lanes_.size();
+        lanes_.push_back({LaneKind::hits, "hits", QObject::tr("hits"), {}, {}, {}, {}, {}, 1});
+        firstSnare_ = lanes_.size();
+        for (const scene::Snare& snare : scene.snares)
+            lanes_.push_back({LaneKind::snare, "snare " + snare.id, text(snare.id), {}, snare.id, {}, {}, {}, 1});
+        signals_ = lanes_.size();
+        lanes_.push_back({LaneKind::raised, "signals", QObject::tr("signals"), {}, {}, {}, {}, {}, 1});
+        for (const auto& [name, value] : scene.variables.entries)
+            valueLane(world::theScene, name, value);
+    }
+
+    std::size_t numberOf(std::size_t shape) const
+    {
+        std::size_t number = 0;
+        while (shape > number && record_.shapeNames[shape - number - 1].piece == record_.shapeNames[shape].piece)
+            ++number;
+        return number;
+    }
+
+    void take(const Line& line, std::int32_t index)
+    {
+        if (line.kind == LineKind::snare) {
+            lanes_[firstSnare_ + static_cast<std::size_t>(line.snare)].marks.push_back(
+                {static_cast<double>(line.tick),
+                 line.outcome == rules::Outcome::sprung ? MarkKind::sprung : MarkKind::slipped, {}, index, 0});
+            return;
+        }
+        if (line.kind != LineKind::event)
+            return;
+        switch (line.event) {
+        case EventKind::start: // what was inside is forgotten without events (T5)
+            for (auto& [shape, lane] : zoneLanes_)
+                closeAll(lanes_[lane], line.tick);
+            break;
+        case EventKind::keyDown: open(lanes_[0], line, index, keyLabel(text(line.text)), world::nobody); break;
+        case EventKind::keyUp: close(lanes_[0], line, index, keyLabel(text(line.text))); break;
+        case EventKind::enter:
+            if (const auto lane = zoneLanes_.find(line.shape); lane != zoneLanes_.end())
+                open(lanes_[lane->second], line, index, text(record_.nameOf(line.visitor)), line.visitor);
+            break;
+        case EventKind::exit:
+            if (const auto lane = zoneLanes_.find(line.shape); lane != zoneLanes_.end())
+                close(lanes_[lane->second], line, index, text(record_.nameOf(line.visitor)));
+            break;
+        case EventKind::hit:
+            if (line.self < line.visitor) // told on both sides; shown once
+                lanes_[hits_].marks.push_back({momentOf(line), MarkKind::hit,
+                                               text(record_.nameOf(line.visitor)) + QStringLiteral(" – ") + text(record_.nameOf(line.self)),
+                                               index, line.speed});
+            break;
+        case EventKind::heard:
+            lanes_[signals_].marks.push_back({static_cast<double>(line.tick), MarkKind::signal, text(line.text), index, 0});
+            break;
+        default: break;
+        }
+    }
+
+    void open(Lane& lane, const Line& line, std::int32_t index, const QString& title, world::PieceIndex visitor)
+    {
+        LaneBar bar;
+        bar.from = momentOf(line);
+        bar.to = static_cast<double>(record_.lastTick());
+        bar.text = title;
+        bar.visitor = visitor;
+        bar.line = index;
+        lane.bars.push_back(std::move(bar));
+    }
+
+    void close(Lane& lane, const Line& line, std::int32_t index, const QString& title)
+    {
+        for (auto bar = lane.bars.rbegin(); bar != lane.bars.rend(); ++bar)
+            if (bar->endLine < 0 && bar->text == title) {
+                bar->to = momentOf(line);
+                bar->endLine = index;
+                return;
+            }
+    }
+
+    void closeAll(Lane& lane, double at)
+    {
+        for (LaneBar& bar : lane.bars)
+            if (bar.endLine < 0) {
+                bar.to = at;
+                bar.endLine = bar.line;
+            }
+    }
+
+    std::size_t valueLane(world::PieceIndex owner, const std::string& name, const scene::Scalar& start)
+    {
+        const auto [found, isNew] = valueLanes_.try_emplace({owner, name}, lanes_.size());
+        if (isNew) {
+            Lane lane;
+            lane.kind = LaneKind::value;
+            const std::string of = owner == world::theScene ? "scene" : std::string(record_.nameOf(owner));
+            lane.key = "value " + of + "." + name;
+            lane.title = owner == world::theScene ? text(name) : text(of) + QStringLiteral(" · ") + text(name);
+            if (owner != world::theScene)
+                lane.piece = of;
+            lane.steps.push_back(stepOf(0, start));
+            lanes_.push_back(std::move(lane));
+        }
+        return found->second;
+    }
+
+    static LaneStep stepOf(double at, const scene::Scalar& value)
+    {
+        const double* number = std::get_if<double>(&value);
+        return {at, text(scene::textOf(value)), number ? *number : 0, number != nullptr};
+    }
+
+    void takeValue(const rules::ValueChange& change)
+    {
+        const auto start = sim::valueAt(record_, change.owner, change.name, -1);
+        const std::size_t lane = valueLane(change.owner, change.name, start.value_or(scene::Scalar{0.0}));
+        lanes_[lane].steps.push_back(stepOf(change.tick, change.value));
+    }
+
+    static void pack(Lane& lane)
+    {
+        std::vector<double> ends;
+        for (LaneBar& bar : lane.bars) {
+            std::size_t row = 0;
+            while (row < ends.size() && ends[row] > bar.from)
+                ++row;
+            if (row == ends.size())
+                ends.push_back(0);
+            ends[row] = bar.to;
+            bar.row = static_cast<int>(row);
+        }
+        lane.rows = std::max(1, static_cast<int>(ends.size()));
+    }
+
+    const sim::Record& record_;
+    std::vector<Lane> lanes_;
+    std::map<std::int32_t, std::size_t> zoneLanes_;
+    std::map<std::pair<world::PieceIndex, std::string>, std::size_t> valueLanes_;
+    std::size_t hits_ = 0;
+    std::size_t firstSnare_ = 0;
+    std::size_t signals_ = 0;
+};
+
+} // namespace
+
+std::vector<Lane> lanesOf(const sim::Record& record)
+{
+    return LaneBuilder{record}.build();
+}
+
+} // namespace snare::app

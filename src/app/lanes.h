@@ -1,0 +1,60 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The lanes of the timeline, worked out from a record: meetings as bars, snares and signals as marks, values as steps.
+#pragma once
+
+#include "sim/record.h"
+
+#include <QString>
+
+namespace snare::app {
+
+enum class LaneKind { keys, meetings, hits, snare, raised, value };
+
+/// An interval, in ticks with parts.
+struct LaneBar {
+    double from = 0;
+    double to = 0;
+    QString text;
+    world::PieceIndex visitor = world::nobody;
+    std::int32_t line = -1;    ///< where it began
+    std::int32_t endLine = -1; ///< where it ended; -1: it had not
+    int row = 0;               ///< bars that overlap stand in rows of their own
+};
+
+enum class MarkKind { sprung, slipped, hit, signal };
+
+/// A moment.
+struct LaneMark {
+    double at = 0;
+    MarkKind kind = MarkKind::sprung;
+    QString text;
+    std::int32_t line = -1;
+    double size = 0; ///< of a hit: its speed
+};
+
+/// A value from a moment on.
+struct LaneStep {
+    double at = 0;
+    QString text;
+    double number = 0;
+    bool isNumber = false;
+};
+
+struct Lane {
+    LaneKind kind = LaneKind::keys;
+    std::string key;   ///< tells lanes apart over re-runs
+    QString title;
+    std::string piece; ///< whose lane it is, if a piece's
+    std::string snare;
+    std::vector<LaneBar> bars;
+    std::vector<LaneMark> marks;
+    std::vector<LaneStep> steps;
+    int rows = 1;
+
+    bool isEmpty() const { return bars.empty() && marks.empty() && steps.empty(); }
+};
+
+/// All lanes, in the order in which they are shown: keys, zones, hits, snares, signals, values. Empty ones included.
+std::vector<Lane> lanesOf(const sim::Record& record);
+
+} // namespace snare::app

@@ -1,0 +1,46 @@
+// SPDX-License-Identifier: Apache-2.0
+/// `fresh-snare [SCENE]`: the application.
+#include "app/main_window.h"
+#include "app/theme.h"
+
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QDir>
+#include <QFileInfo>
+
+namespace {
+
+/// The demo that is opened the first time: installed, or beside the build.
+QString demoScene()
+{
+    const QString name = QStringLiteral("weigh-in.snare.json");
+    for (const QString& folder : {QCoreApplication::applicationDirPath() + QStringLiteral("/../share/fresh-snare/demo/"), QStringLiteral(SNARE_DEMO_FOLDER "/")})
+        if (QFileInfo::exists(folder + name))
+            return QDir::cleanPath(folder + name);
+    return {};
+}
+
+} // namespace
+
+int main(int argc, char** argv)
+{
+    QApplication application{argc, argv};
+    QCoreApplication::setOrganizationName(QStringLiteral("fresh-snare"));
+    QCoreApplication::setApplicationName(QStringLiteral("fresh-snare"));
+    QCoreApplication::setApplicationVersion(QStringLiteral(SNARE_VERSION));
+    QCommandLineParser parser;
+    parser.setApplicationDescription(QObject::tr("Lay shapes and zones, bind events to responses, and see why they come."));
+    parser.addHelpOption();
+    parser.addVersionOption();
+    parser.addPositionalArgument(QStringLiteral("scene"), QObject::tr("the scene to open; else the last one, else the demo"));
+    parser.process(application);
+
+    snare::app::applyTheme(application);
+    snare::app::MainWindow window;
+    window.show();
+    if (!parser.positionalArguments().isEmpty())
+        window.openFile(parser.positionalArguments().front());
+    else
+        window.openLastOr(demoScene());
+    return QApplication::exec();
+}

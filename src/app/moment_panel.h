@@ -1,0 +1,39 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The moment: why what happened, happened. Names every snare that listened and where the others slipped.
+#pragma once
+
+#include "app/selection.h"
+#include "app/stage.h"
+
+#include <QScrollArea>
+
+class QLabel;
+
+namespace snare::app {
+
+class MomentPanel : public QScrollArea {
+    Q_OBJECT
+
+  public:
+    MomentPanel(Stage& stage, Selection& selection, QWidget* parent = nullptr);
+
+    /// What it says, without markup.
+    QString plainText() const;
+
+  signals:
+    void snareChosen(const QString& snare);
+
+  private:
+    void refresh();
+    /// The event that is explained: the chosen one, else the last at or before the cursor that a snare listened to.
+    std::int32_t eventToExplain() const;
+    QString explain(std::int32_t event) const;
+    QString outcomeLine(const rules::Line& line, const rules::Line& event) const;
+    QString headline(const rules::Line& event) const;
+
+    Stage& stage_;
+    Selection& selection_;
+    QLabel* text_;
+};
+
+} // namespace snare::app

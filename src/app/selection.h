@@ -1,0 +1,63 @@
+// SPDX-License-Identifier: Apache-2.0
+/// What is selected: pieces, a shape of a single piece, or a snare. Views share it and never talk to each other.
+#pragma once
+
+#include <QObject>
+
+#include <algorithm>
+#include <string>
+#include <vector>
+
+namespace snare::app {
+
+class Selection : public QObject {
+    Q_OBJECT
+
+  public:
+    using QObject::QObject;
+
+    const std::vector<std::string>& pieces() const { return pieces_; }
+    /// The only selected piece, or empty.
+    std::string piece() const { return pieces_.size() == 1 ? pieces_.front() : std::string(); }
+    /// The selected shape of the only piece, by index.
+    std::size_t shape() const { return shape_; }
+    const std::string& snare() const { return snare_; }
+    bool has(const std::string& piece) const { return std::ranges::find(pieces_, piece) != pieces_.end(); }
+
+    void choosePiece(const std::string& piece, std::size_t shape = 0) { set({piece}, shape, {}); }
+    void choosePieces(std::vector<std::string> pieces) { set(std::move(pieces), 0, {}); }
+    /// Chooses a snare and the piece that it catches at, if there is one.
+    void chooseSnare(const std::string& snare, const std::string& piece)
+    {
+        set(piece.empty() ? pieces_ : std::vector<std::string>{piece}, 0, snare);
+    }
+    void clear() { set({}, 0, {}); }
+
+    void toggle(const std::string& piece)
+    {
+        std::vector<std::string> next = pieces_;
+        if (std::erase(next, piece) == 0)
+            next.push_back(piece);
+        set(std::move(next), 0, {});
+    }
+
+  signals:
+    void changed();
+
+  private:
+    void set(std::vector<std::string> pieces, std::size_t shape, const std::string& snare)
+    {
+        if (pieces == pieces_ && shape == shape_ && snare == snare_)
+            return;
+        pieces_ = std::move(pieces);
+        shape_ = shape;
+        snare_ = snare;
+        emit changed();
+    }
+
+    std::vector<std::string> pieces_;
+    std::size_t shape_ = 0;
+    std::string snare_;
+};
+
+} // namespace snare::app

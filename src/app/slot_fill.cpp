@@ -1,0 +1,340 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "app/slot_fill.h"
+
+#include "app/key_names.h"
+#include "app/words.h"
+#include "io/writer.h"
+
+#include <QObject>
+#include <QRegularExpression>
+
+#include <algorithm>
+
+namespace snare::app {
+
+using io::FieldView;
+using io::Json;
+using io::SlotKind;
+using scene::Refers;
+
+namespace {
+
+QString valueText(const Json& value, scene::Unit unit)
+{
+    if (value.is_object() && value.contains("get"))
+        return QString::fromStdString(value["get"].get<std::string>());
+    if (value.is_number())
+        return numberText(value.get<double>(), unit);
+    if (value.is_boolean())
+        return value.get<bool>() ? QObject::tr("true") : QObject::tr("false");
+    return value.is_string() ? QString::fromStdString(value.get<std::string>()) : QString();
+}
+
+QString pointText(const Json& value)
+{
+    return QStringLiteral("(%1, %2)").arg(value[0].get<double>()).arg(value[1].get<double>());
+}
+
+QString namesText(const Json& value)
+{
+    if (value.is_string())
+        return targetText(value.get<std::string>());
+    QStringList list;
+    for (const Json& name : value)
+        list << targetText(name.get<std::string>());
+    return list.join(QStringLiteral(", "));
+}
+
+std::string quoted(const QString& text)
+{
+    return Json(text.toStdString()).dump();
+}
+
+std::string listJson(const QStringList& list)
+{
+    Json json = Json::array();
+    for (const QString& entry : list)
+        json.push_back(entry.trimmed().toStdString());
+    return json.dump();
+}
+
+/// "3, 2", "(3; 2)": two numbers, or nothing.
+std::string pointJson(const QString& typed)
+{
+    static const QRegularExpression two{QStringLiteral(R"(^\s*\(?\s*(-?[0-9.]+)\s*[,; ]\s*(-?[0-9.]+)\s*\)?\s*$)")};
+    const auto match = two.match(typed);
+    if (!match.hasMatch())
+        return {};
+    return QStringLiteral("[%1, %2]").arg(match.captured(1).toDouble()).arg(match.captured(2).toDouble()).toStdString();
+}
+
+/// The number in "2 m/s", "2", "0,5".
+QString bareNumber(const QString& typed)
+{
+    static const QRegularExpression number{QStringLiteral(R"(^\s*(-?[0-9]*[.,]?[0-9]+)\s*[^0-9]*$)")};
+    const auto match = number.match(typed);
+    return match.hasMatch() ? match.captured(1).replace(QLatin1Char(','), QLatin1Char('.')) : QString();
+}
+
+bool looksLikePath(const QString& typed)
+{
+    static const QRegularExpression path{QStringLiteral(R"(^[A-Za-z_][A-Za-z0-9_-]*\.[A-Za-z_][A-Za-z0-9_-]*$)")};
+    return path.match(typed).hasMatch();
+}
+
+void addTargets(std::vector<Choice>& choices, const scene::Scene& scene, bool withSpecial)
+{
+    if (withSpecial) {
+        choices.push_back({QStringLiteral("self"), QObject::tr("itself"), QObject::tr("where it is caught"), {}});
+        choices.push_back({QStringLiteral("visitor"), QObject::tr("the visitor"), QObject::tr("who came"), {}});
+        choices.push_back({QStringLiteral("scene"), QObject::tr("the scene"), {}, {}});
+    }
+    for (Choice& choice : pieceChoices(scene))
+        choices.push_back(std::move(choice));
+    for (const Choice& tag : tagChoices(scene))
+        choices.push_back({QStringLiteral("tag:") + tag.value, QObject::tr("all tagged %1").arg(tag.value), tag.detail, {}});
+    for (const Choice& group : groupChoices(scene))
+        choices.push_back({QStringLiteral("group:") + group.value, QObject::tr("all of group %1").arg(group.value), group.detail, {}});
+}
+
+/// The properties of the pieces and the variables, each once.
+std::vector<Choice> propertyChoices(const scene::Scene& scene)
+{
+    std::vector<Choice> choices;
+    const auto add = [&](const std::string& name, const QString& owner) {
+        const QString value = toText(name);
+        if (std::ranges::none_of(choices, [&](const Choice& choice) { return choice.value == value; }))
+            choices.push_back({value, {}, owner, {}});
+    };
+    for (const auto& [name, value] : scene.variables.entries)
+        add(name, QObject::tr("of the scene"));
+    for (const scene::Piece& piece : scene.pieces)
+        for (const auto& [name, value] : piece.properties.entries)
+            add(name, QObject::tr("of %1").arg(toText(piece.id)));
+    return choices;
+}
+
+std::vector<Choice> plainChoices(const std::vector<std::string>& names)
+{
+    std::vector<Choice> choices;
+    for (const std::string& name : names)
+        choices.push_back({toText(name), {}, {}, {}});
+    return choices;
+}
+
+std::vector<Choice> lookChoices(const scene::Scene& scene)
+{
+    std::vector<Choice> choices{{QStringLiteral("next"), QObject::tr("the next one"), {}, {}},
+                                {QStringLiteral("plain"), QObject::tr("plain"), QObject::tr("as at the start"), {}}};
+    for (const scene::Piece& piece : scene.pieces)
+        for (const auto& [name, look] : piece.looks.entries)
+            choices.push_back({toText(name), {}, QObject::tr("a look of %1").arg(toText(piece.id)), {}});
+    return choices;
+}
+
+std::vector<Choice> choicesFor(const FieldView& field, const scene::Scene& scene)
+{
+    std::vector<Choice> choices;
+    switch (field.refers) {
+    case Refers::target: addTargets(choices, scene, true); break;
+    case Refers::place:
+        choices.push_back({QStringLiteral("home"), QObject::tr("home"), QObject::tr("where it was at the start"), {}});
+        choices.push_back({QStringLiteral("visitor"), QObject::tr("the visitor"), QObject::tr("who came"), {}});
+        choices.push_back({QStringLiteral("self"), QObject::tr("itself"), QObject::tr("where it is caught"), {}});
+        for (Choice& choice : pieceChoices(scene))
+            choices.push_back(std::move(choice));
+        break;
+    case Refers::snare:
+        for (const scene::Snare& snare : scene.snares)
+            choices.push_back({toText(snare.id), {}, toText(snare.note), {}});
+        break;
+    case Refers::group: return groupChoices(scene);
+    case Refers::tag: return tagChoices(scene);
+    case Refers::signal: return plainChoices(scene::allSignals(scene));
+    case Refers::property: return propertyChoices(scene);
+    case Refers::look: return lookChoices(scene);
+    default: break;
+    }
+    return choices;
+}
+
+} // namespace
+
+std::vector<Choice> pieceChoices(const scene::Scene& scene)
+{
+    std::vector<Choice> choices;
+    for (const scene::Piece& piece : scene.pieces)
+        choices.push_back({toText(piece.id), {}, toText(scene::kindOf(piece.body)), {}});
+    return choices;
+}
+
+std::vector<Choice> groupChoices(const scene::Scene& scene)
+{
+    std::vector<Choice> choices;
+    for (const std::string& group : scene::allGroups(scene)) {
+        const auto count = std::ranges::count_if(scene.pieces, [&](const scene::Piece& piece) { return piece.group == group; });
+        choices.push_back({toText(group), {}, QObject::tr("%n piece(s)", nullptr, static_cast<int>(count)), {}});
+    }
+    return choices;
+}
+
+std::vector<Choice> tagChoices(const scene::Scene& scene)
+{
+    std::vector<Choice> choices;
+    for (const std::string& tag : scene::allTags(scene)) {
+        const auto count = std::ranges::count_if(scene.pieces, [&](const scene::Piece& piece) {
+            return std::ranges::find(piece.tags, tag) != piece.tags.end();
+        });
+        choices.push_back({toText(tag), {}, QObject::tr("%n piece(s)", nullptr, static_cast<int>(count)), {}});
+    }
+    return choices;
+}
+
+std::vector<Choice> placeChoices(const scene::Scene& scene)
+{
+    std::vector<Choice> choices{{QStringLiteral("scene"), QObject::tr("the scene"), {}, {}}};
+    for (const scene::Piece& piece : scene.pieces) {
+        choices.push_back({toText(piece.id), {}, toText(scene::kindOf(piece.body)), {}});
+        for (std::size_t i = 0; i < piece.shapes.size(); ++i) {
+            if (piece.shapes[i].id.empty())
+                continue;
+            const QString shape = toText(piece.shapes[i].id);
+            choices.push_back({toText(piece.id) + QLatin1Char('/') + shape, QObject::tr("%1 of %2").arg(shape, toText(piece.id)),
+                               toText(scene::wordOf(piece.shapes[i].role)), {}});
+        }
+    }
+    for (const Choice& tag : tagChoices(scene))
+        choices.push_back({QStringLiteral("tag:") + tag.value, QObject::tr("any tagged %1").arg(tag.value), tag.detail, {}});
+    for (const Choice& group : groupChoices(scene))
+        choices.push_back({QStringLiteral("group:") + group.value, QObject::tr("any of group %1").arg(group.value), group.detail, {}});
+    return choices;
+}
+
+std::vector<Choice> keyChoices(const scene::Scene& scene)
+{
+    std::vector<Choice> choices;
+    for (const scene::Source& source : scene.sources)
+        if (const auto* keys = std::get_if<scene::KeySource>(&source.kind))
+            choices.push_back({QStringLiteral("source:") + toText(source.id), toText(source.id), QObject::tr("a set: %1").arg(joined(keys->keys, QObject::tr("or"))), {}});
+    choices.push_back({QStringLiteral("any"), QObject::tr("any key"), {}, {}});
+    for (const char* name : {"Left", "Right", "Up", "Down", "space", "Return", "BackSpace", "Tab", "Shift_L", "Control_L"})
+        choices.push_back({QLatin1String(name), keyLabel(QLatin1String(name)), QLatin1String(name), {}});
+    for (char c = 'a'; c <= 'z'; ++c)
+        choices.push_back({QString(QLatin1Char(c)), QString(QLatin1Char(c)).toUpper(), {}, {}});
+    for (char c = '0'; c <= '9'; ++c)
+        choices.push_back({QString(QLatin1Char(c)), {}, {}, {}});
+    return choices;
+}
+
+QString slotText(const FieldView& field)
+{
+    const Json value = Json::parse(field.json);
+    if (value.is_null())
+        return {};
+    switch (field.kind) {
+    case SlotKind::number:
+    case SlotKind::value: return valueText(value, field.unit);
+    case SlotKind::target:
+    case SlotKind::names: return namesText(value);
+    case SlotKind::place: return value.is_array() ? pointText(value) : targetText(value.get<std::string>());
+    case SlotKind::point: return pointText(value);
+    case SlotKind::flag: return value.get<bool>() ? toText(field.key) : QString();
+    case SlotKind::look: return value.is_string() ? QString::fromStdString(value.get<std::string>()) : QObject::tr("a look of its own");
+    case SlotKind::named: {
+        QStringList list;
+        for (const auto& [name, entry] : value.items())
+            list << QString::fromStdString(name) + QStringLiteral(" = ") + valueText(entry, scene::Unit::none);
+        return list.join(QStringLiteral(", "));
+    }
+    case SlotKind::text: break;
+    }
+    const QString text = valueText(value, scene::Unit::none);
+    const bool spoken = field.key == "text" && !text.isEmpty() && value.is_string();
+    return spoken ? QStringLiteral("“%1”").arg(text) : text;
+}
+
+Question questionFor(const FieldView& field, const scene::Scene& scene, const scene::Response& response)
+{
+    Question question;
+    question.title = toText(field.about);
+    question.title.replace(0, 1, question.title.left(1).toUpper());
+    question.choices = choicesFor(field, scene);
+    const Json value = Json::parse(field.json);
+    question.typed = field.kind == SlotKind::target || field.kind == SlotKind::names ? QString() : slotText(field);
+    question.freeText = true;
+    switch (field.kind) {
+    case SlotKind::names:
+        question.many = true;
+        for (const Json& name : value)
+            question.chosen << QString::fromStdString(name.get<std::string>());
+        break;
+    case SlotKind::target:
+        question.freeText = false;
+        question.typed.clear();
+        question.chosen << (value.is_string() ? QString::fromStdString(value.get<std::string>()) : QString());
+        break;
+    case SlotKind::number: question.placeholder = QObject::tr("a number, or a path such as self.load"); break;
+    case SlotKind::value: question.placeholder = QObject::tr("a number, a text, true, or a path such as self.load"); break;
+    case SlotKind::place: question.placeholder = QObject::tr("x, y in m, or choose below"); break;
+    case SlotKind::point: question.placeholder = QObject::tr("x, y in m"); break;
+    case SlotKind::named: question.placeholder = QObject::tr("name = value, name = value"); break;
+    default: break;
+    }
+    if (field.key == "text" && value.is_string())
+        question.typed = QString::fromStdString(value.get<std::string>());
+    question.check = [field, response](const QStringList& answer) {
+        scene::Response trial = response;
+        const auto wrong = io::setField(trial, field.key, jsonFrom(field, answer));
+        return wrong ? toText(*wrong) : QString();
+    };
+    return question;
+}
+
+std::string valueJson(const QString& typed)
+{
+    const QString text = typed.trimmed();
+    bool isNumber = false;
+    const double number = text.toDouble(&isNumber);
+    if (isNumber)
+        return Json(number).dump();
+    if (text == QLatin1String("true") || text == QLatin1String("false"))
+        return text.toStdString();
+    if (looksLikePath(text))
+        return Json{{"get", text.toStdString()}}.dump();
+    return quoted(text);
+}
+
+std::string jsonFrom(const FieldView& field, const QStringList& answer)
+{
+    const QString first = answer.isEmpty() ? QString() : answer.front();
+    switch (field.kind) {
+    case SlotKind::flag: return first == QLatin1String("true") ? "true" : "false";
+    case SlotKind::names: return listJson(answer);
+    case SlotKind::target: return answer.size() == 1 ? quoted(first) : listJson(answer);
+    case SlotKind::number:
+        if (const QString number = bareNumber(first); !number.isEmpty())
+            return number.toDouble() == 0 ? "0" : Json(number.toDouble()).dump();
+        return looksLikePath(first) ? Json{{"get", first.toStdString()}}.dump() : quoted(first);
+    case SlotKind::value: return valueJson(first);
+    case SlotKind::place:
+    case SlotKind::point:
+        if (const std::string point = pointJson(first); !point.empty())
+            return point;
+        return quoted(first);
+    case SlotKind::named: {
+        Json object = Json::object();
+        for (const QString& entry : first.split(QLatin1Char(','), Qt::SkipEmptyParts)) {
+            const auto equals = entry.indexOf(QLatin1Char('='));
+            if (equals < 0)
+                return quoted(first);
+            object[entry.left(equals).trimmed().toStdString()] = Json::parse(valueJson(entry.mid(equals + 1)));
+        }
+        return object.dump();
+    }
+    case SlotKind::look:
+    case SlotKind::text: break;
+    }
+    return quoted(first);
+}
+
+} // namespace snare::app

@@ -1,0 +1,29 @@
+// SPDX-License-Identifier: Apache-2.0
+/// What a slot of a response shows, offers and takes; worked out from the field's kind and what it refers to.
+#pragma once
+
+#include "app/slot_popup.h"
+#include "io/field_access.h"
+
+namespace snare::app {
+
+/// How the field reads in a sentence; empty if it is not given.
+QString slotText(const io::FieldView& field);
+
+/// What the panel of the slot asks.
+Question questionFor(const io::FieldView& field, const scene::Scene& scene, const scene::Response& response);
+
+/// The JSON of what was chosen or typed.
+std::string jsonFrom(const io::FieldView& field, const QStringList& answer);
+
+// Choices that other slots use too.
+std::vector<Choice> pieceChoices(const scene::Scene& scene);
+std::vector<Choice> groupChoices(const scene::Scene& scene);
+std::vector<Choice> tagChoices(const scene::Scene& scene);
+std::vector<Choice> placeChoices(const scene::Scene& scene); ///< where a snare can catch: shapes, pieces, tags, groups
+std::vector<Choice> keyChoices(const scene::Scene& scene);
+
+/// A value from what was typed: a number, true, false, a path such as `self.load`, else a text. As JSON.
+std::string valueJson(const QString& typed);
+
+} // namespace snare::app

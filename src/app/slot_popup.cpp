@@ -1,0 +1,195 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "app/slot_popup.h"
+
+#include "app/theme.h"
+
+#include <QKeyEvent>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QPushButton>
+#include <QScreen>
+#include <QVBoxLayout>
+
+namespace snare::app {
+
+namespace {
+
+constexpr int valueRole = Qt::UserRole;
+constexpr int wordsRole = Qt::UserRole + 1;
+constexpr int mostRows = 11;
+
+} // namespace
+
+SlotPopup* SlotPopup::ask(QWidget* anchor, Question question, std::function<void(const QStringList&)> answer)
+{
+    auto* popup = new SlotPopup{anchor->window(), std::move(question), std::move(answer)};
+    popup->adjustSize();
+    QPoint at = anchor->mapToGlobal(QPoint{0, anchor->height() + 2});
+    const QRect screen = anchor->screen()->availableGeometry();
+    at.setX(std::clamp(at.x(), screen.left(), std::max(screen.left(), screen.right() - popup->width())));
+    if (at.y() + popup->height() > screen.bottom())
+        at.setY(std::max(screen.top(), anchor->mapToGlobal(QPoint{0, 0}).y() - popup->height() - 2));
+    popup->move(at);
+    popup->show();
+    popup->edit_->setFocus(Qt::PopupFocusReason);
+    popup->edit_->selectAll();
+    return popup;
+}
+
+SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(const QStringList&)> answer)
+    : QFrame(parent, Qt::Popup), question_(std::move(question)), answer_(std::move(answer))
+{
+    setObjectName(QStringLiteral("slotPopup"));
+    setAttribute(Qt::WA_DeleteOnClose);
+    setFrameShape(QFrame::NoFrame);
+    setStyleSheet(QStringLiteral("#slotPopup { background: %1; border: 1px solid %2; }").arg(theme().panel.name(), theme().hairline.name()));
+    auto* layout = new QVBoxLayout{this};
+    layout->setContentsMargins(10, 8, 10, 10);
+    layout->setSpacing(6);
+    auto* title = new QLabel{question_.title, this};
+    title->setFont(textFont(-0.5, true));
+    layout->addWidget(title);
+    edit_ = new QLineEdit{question_.typed, this};
+    edit_->setAccessibleName(question_.title);
+    edit_->setPlaceholderText(question_.placeholder);
+    edit_->setMinimumWidth(220);
+    edit_->installEventFilter(this);
+    layout->addWidget(edit_);
+    list_ = new QListWidget{this};
+    list_->setAccessibleName(question_.title);
+    list_->setFrameShape(QFrame::NoFrame);
+    list_->setFocusPolicy(Qt::NoFocus);
+    list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    list_->setStyleSheet(QStringLiteral("QListWidget { background: transparent; } QListWidget::item { padding: 3px 4px; border-radius: 4px; }"
+                                        "QListWidget::item:selected { background: %1; color: %2; }")
+                             .arg(theme().mint.name(), theme().paper.name()));
+    layout->addWidget(list_);
+    wrong_ = new QLabel{this};
+    wrong_->setWordWrap(true);
+    wrong_->setStyleSheet(QStringLiteral("color: %1").arg(theme().coralText.name()));
+    wrong_->hide();
+    layout->addWidget(wrong_);
+    if (question_.many) {
+        auto* done = new QPushButton{tr("Done"), this};
+        done->setObjectName(QStringLiteral("done"));
+        connect(done, &QPushButton::clicked, this, &SlotPopup::accept);
+        layout->addWidget(done, 0, Qt::AlignRight);
+    }
+    fill();
+    connect(edit_, &QLineEdit::textEdited, this, &SlotPopup::filter);
+    connect(list_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
+        list_->setCurrentItem(item);
+        if (!question_.many)
+            accept();
+    });
+}
+
+void SlotPopup::fill()
+{
+    int widest = 0;
+    for (const Choice& choice : question_.choices) {
+        const QString text = choice.text.isEmpty() ? choice.value : choice.text;
+        auto* item = new QListWidgetItem{choice.detail.isEmpty() ? text : text + QStringLiteral("   –  ") + choice.detail, list_};
+        item->setData(valueRole, choice.value);
+        item->setData(wordsRole, text + QLatin1Char(' ') + choice.value + QLatin1Char(' ') + choice.words);
+        if (question_.many) {
+            item->setFlags(item->flags() | Qt::ItemIsUserCheckable);
+            item->setCheckState(question_.chosen.contains(choice.value) ? Qt::Checked : Qt::Unchecked);
+        }
+        widest = std::max(widest, list_->fontMetrics().horizontalAdvance(item->text()));
+    }
+    if (question_.choices.empty()) {
+        list_->hide();
+        return;
+    }
+    const int row = std::max(22, list_->sizeHintForRow(0));
+    list_->setFixedHeight(std::min<int>(list_->count(), mostRows) * row + 4);
+    list_->setMinimumWidth(std::min(widest + (question_.many ? 60 : 34), 460));
+    for (int i = 0; i < list_->count(); ++i)
+        if (list_->item(i)->data(valueRole).toString() == question_.typed || question_.chosen.contains(list_->item(i)->data(valueRole).toString())) {
+            list_->setCurrentRow(i);
+            break;
+        }
+    if (!question_.freeText && list_->currentRow() < 0)
+        list_->setCurrentRow(0);
+}
+
+void SlotPopup::filter(const QString& text)
+{
+    wrong_->hide();
+    QListWidgetItem* first = nullptr;
+    for (int i = 0; i < list_->count(); ++i) {
+        QListWidgetItem* item = list_->item(i);
+        const bool fits = item->data(wordsRole).toString().contains(text.trimmed(), Qt::CaseInsensitive);
+        item->setHidden(!fits);
+        if (fits && !first)
+            first = item;
+    }
+    list_->setCurrentItem(question_.freeText ? nullptr : first);
+}
+
+QStringList SlotPopup::answerNow() const
+{
+    if (question_.many) {
+        QStringList all;
+        for (int i = 0; i < list_->count(); ++i)
+            if (list_->item(i)->checkState() == Qt::Checked)
+                all << list_->item(i)->data(valueRole).toString();
+        return all;
+    }
+    const QListWidgetItem* item = list_->currentItem();
+    if (item && !item->isHidden())
+        return {item->data(valueRole).toString()};
+    return question_.freeText ? QStringList{edit_->text().trimmed()} : QStringList{};
+}
+
+void SlotPopup::accept()
+{
+    const QStringList answer = answerNow();
+    if (answer.isEmpty() && !question_.many)
+        return;
+    if (const QString wrong = question_.check ? question_.check(answer) : QString(); !wrong.isEmpty()) {
+        wrong_->setText(wrong);
+        wrong_->show();
+        adjustSize();
+        return;
+    }
+    const auto tell = std::exchange(answer_, nullptr);
+    close();
+    if (tell)
+        tell(answer);
+}
+
+bool SlotPopup::eventFilter(QObject* watched, QEvent* event)
+{
+    if (watched != edit_ || event->type() != QEvent::KeyPress)
+        return QFrame::eventFilter(watched, event);
+    const auto* key = static_cast<QKeyEvent*>(event);
+    const auto step = [&](int by) {
+        int row = list_->currentRow();
+        do
+            row += by;
+        while (row >= 0 && row < list_->count() && list_->item(row)->isHidden());
+        if (row >= 0 && row < list_->count())
+            list_->setCurrentRow(row);
+    };
+    switch (key->key()) {
+    case Qt::Key_Down: step(1); return true;
+    case Qt::Key_Up: step(-1); return true;
+    case Qt::Key_Space:
+        if (question_.many && list_->currentItem()) {
+            QListWidgetItem* item = list_->currentItem();
+            item->setCheckState(item->checkState() == Qt::Checked ? Qt::Unchecked : Qt::Checked);
+            return true;
+        }
+        break;
+    case Qt::Key_Return:
+    case Qt::Key_Enter: accept(); return true;
+    case Qt::Key_Escape: close(); return true;
+    default: break;
+    }
+    return QFrame::eventFilter(watched, event);
+}
+
+} // namespace snare::app

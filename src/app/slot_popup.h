@@ -1,0 +1,60 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The little panel in which a slot is filled in: a field to type in and a list of what fits.
+#pragma once
+
+#include <QFrame>
+
+#include <functional>
+
+class QLabel;
+class QLineEdit;
+class QListWidget;
+
+namespace snare::app {
+
+/// Something that a slot can be filled with.
+struct Choice {
+    QString value;
+    QString text;   ///< shown; the value if empty
+    QString detail; ///< shown behind it: what it means, how many it fits
+    QString words;  ///< found by these too
+};
+
+/// What the panel asks for.
+struct Question {
+    QString title;
+    QString placeholder;
+    QString typed;              ///< stands in the field at first
+    std::vector<Choice> choices;
+    QStringList chosen;         ///< for `many`
+    bool many = false;          ///< several can be ticked; the answer has them in the order of the list
+    bool freeText = false;      ///< what is typed is an answer too
+    /// What is wrong with an answer, or nothing; said in place.
+    std::function<QString(const QStringList&)> check;
+};
+
+class SlotPopup : public QFrame {
+    Q_OBJECT
+
+  public:
+    /// Opens below `anchor`; `answer` is called once if something was chosen.
+    static SlotPopup* ask(QWidget* anchor, Question question, std::function<void(const QStringList&)> answer);
+
+  protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+  private:
+    SlotPopup(QWidget* parent, Question question, std::function<void(const QStringList&)> answer);
+    void fill();
+    void filter(const QString& text);
+    void accept();
+    QStringList answerNow() const;
+
+    Question question_;
+    std::function<void(const QStringList&)> answer_;
+    QLineEdit* edit_;
+    QListWidget* list_;
+    QLabel* wrong_;
+};
+
+} // namespace snare::app

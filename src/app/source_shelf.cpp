@@ -1,0 +1,272 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "app/source_shelf.h"
+
+#include "app/key_names.h"
+#include "app/slot_popup.h"
+#include "app/theme.h"
+#include "app/words.h"
+
+#include <fmt/format.h>
+
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QMouseEvent>
+#include <QPainter>
+
+namespace snare::app {
+
+// --- pill ----------------------------------------------------------------------------------------------------------
+
+SourcePill::SourcePill(QString text, bool offer, QWidget* parent) : QWidget(parent), text_(std::move(text)), offer_(offer)
+{
+    setAccessibleName(text_);
+    setFocusPolicy(Qt::TabFocus);
+    setCursor(Qt::PointingHandCursor);
+    setFont(textFont(-0.5));
+    setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
+}
+
+void SourcePill::setLive(bool live)
+{
+    if (live == live_)
+        return;
+    live_ = live;
+    update();
+}
+
+QSize SourcePill::sizeHint() const
+{
+    return {QFontMetrics{font()}.horizontalAdvance(text_) + 22, QFontMetrics{font()}.height() + 8};
+}
+
+void SourcePill::paintEvent(QPaintEvent*)
+{
+    const Theme& t = theme();
+    QPainter painter{this};
+    painter.setRenderHint(QPainter::Antialiasing);
+    const QRectF box = QRectF{rect()}.adjusted(1, 1, -1, -1);
+    painter.setBrush(live_ ? QColor(t.coral.red(), t.coral.green(), t.coral.blue(), 40) : offer_ ? QColor(Qt::transparent) : t.paper);
+    painter.setPen(QPen{live_ ? t.coral : hasFocus() ? t.mint : t.hairline, live_ || hasFocus() ? 1.8 : 1.0, offer_ ? Qt::DashLine : Qt::SolidLine});
+    painter.drawRoundedRect(box, box.height() / 2, box.height() / 2);
+    painter.setPen(offer_ ? t.inkSoft : live_ ? t.coralText : t.ink);
+    painter.setFont(font());
+    painter.drawText(box, Qt::AlignCenter, text_);
+}
+
+void SourcePill::mousePressEvent(QMouseEvent* event)
+{
+    if (event->button() == Qt::LeftButton)
+        emit pressed();
+}
+
+void SourcePill::mouseReleaseEvent(QMouseEvent* event)
+{
+    if (event->button() == Qt::LeftButton)
+        emit released();
+}
+
+void SourcePill::keyPressEvent(QKeyEvent* event)
+{
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space) {
+        if (!event->isAutoRepeat())
+            emit pressed();
+        return;
+    }
+    QWidget::keyPressEvent(event);
+}
+
+void SourcePill::keyReleaseEvent(QKeyEvent* event)
+{
+    if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Space) && !event->isAutoRepeat())
+        emit released();
+    else
+        QWidget::keyReleaseEvent(event);
+}
+
+// --- shelf ---------------------------------------------------------------------------------------------------------
+
+SourceShelf::SourceShelf(Document& document, Stage& stage, QWidget* parent) : QWidget(parent), document_(document), stage_(stage)
+{
+    setObjectName(QStringLiteral("shelf"));
+    setAccessibleName(tr("Sources"));
+    setFixedHeight(34);
+    setAutoFillBackground(true);
+    QPalette colours = palette();
+    colours.setColor(QPalette::Window, theme().panelDeep);
+    setPalette(colours);
+    auto* layout = new QHBoxLayout{this};
+    layout->setContentsMargins(10, 0, 8, 0);
+    connect(&document_, &Document::changed, this, &SourceShelf::refresh);
+    connect(&stage_, &Stage::cursorChanged, this, &SourceShelf::refreshLive);
+    connect(&stage_, &Stage::recordChanged, this, &SourceShelf::refreshLive);
+    refresh();
+}
+
+SourceShelf::Entry& SourceShelf::add(const QString& text, const QString& tip)
+{
+    auto* pill = new SourcePill{text, false, row_};
+    pill->setToolTip(tip);
+    row_->layout()->addWidget(pill);
+    return entries_.emplace_back(Entry{pill, {}, {}});
+}
+
+void SourceShelf::refresh()
+{
+    const scene::Scene& scene = document_.scene();
+    // What the shelf shows, in words: it is built anew only when that changes.
+    std::vector<std::string> wanted;
+    std::vector<std::pair<std::string, std::vector<std::string>>> steering;
+    for (const scene::Piece& piece : scene.pieces)
+        if (const auto* walker = std::get_if<scene::WalkerBody>(&piece.body)) {
+            const auto* set = std::get_if<scene::SteerSet>(&walker->steer.held);
+            const std::string name = set ? std::string(scene::wordOf(*set)) : piece.id;
+            if (name == "none" || std::ranges::find(steering, name, [](const auto& entry) { return entry.first; }) != steering.end())
+                continue;
+            const scene::KeyLists keys = scene::keysOf(walker->steer);
+            std::vector<std::string> all;
+            for (const auto* list : {&keys.left, &keys.right, &keys.up, &keys.down})
+                all.insert(all.end(), list->begin(), list->end());
+            steering.emplace_back(name, std::move(all));
+        }
+    std::vector<std::string> single;
+    for (const scene::Snare& snare : scene.snares)
+        if (!snare.catches.key.empty() && snare.catches.key != "any" && std::ranges::find(single, snare.catches.key) == single.end())
+            single.push_back(snare.catches.key);
+    for (const auto& [name, keys] : steering)
+        wanted.push_back(fmt::format("steer {}", name));
+    for (const std::string& key : single)
+        wanted.push_back(fmt::format("key {}", key));
+    for (const scene::Source& source : scene.sources) {
+        std::string what = fmt::format("source {}", source.id);
+        if (const auto* timer = std::get_if<scene::TimerSource>(&source.kind))
+            what += fmt::format(" {}", timer->every);
+        else
+            for (const std::string& key : std::get<scene::KeySource>(source.kind).keys)
+                what += fmt::format(" {}", key);
+        wanted.push_back(std::move(what));
+    }
+    if (row_ && wanted == shownAs_)
+        return;
+    shownAs_ = std::move(wanted);
+    entries_.clear();
+    if (row_) {
+        row_->hide();
+        row_->deleteLater();
+    }
+    row_ = new QWidget{this};
+    layout()->addWidget(row_);
+    auto* row = new QHBoxLayout{row_};
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(6);
+    auto* title = new QLabel{tr("Sources"), row_};
+    title->setStyleSheet(QStringLiteral("color: %1").arg(theme().inkSoft.name()));
+    row->addWidget(title);
+
+    const auto playable = [&](Entry& entry) {
+        SourcePill* pill = entry.pill;
+        const QString key = entry.keys.empty() ? QString() : toText(entry.keys.front());
+        connect(pill, &SourcePill::pressed, this, [this, key] { stage_.key(key, true); });
+        connect(pill, &SourcePill::released, this, [this, key] { stage_.key(key, false); });
+    };
+    for (const auto& [name, keys] : steering) {
+        Entry& entry = add(name == "wasd" ? tr("keys W A S D") : name == "arrows" ? tr("arrow keys") : tr("keys of %1").arg(toText(name)),
+                           tr("Steers a walker; glows while one of them is down"));
+        entry.keys = keys;
+    }
+    for (const std::string& name : single) {
+        Entry& entry = add(tr("key %1").arg(keyLabel(toText(name))), tr("While recording, press it here or on the keyboard"));
+        entry.keys = {name};
+        playable(entry);
+    }
+    for (const scene::Source& source : scene.sources) {
+        if (const auto* timer = std::get_if<scene::TimerSource>(&source.kind)) {
+            Entry& entry = add(tr("%1  every %2").arg(toText(source.id), numberText(timer->every, scene::Unit::seconds)), tr("Timer; click to change it"));
+            entry.timer = source.id;
+            SourcePill* pill = entry.pill;
+            connect(pill, &SourcePill::released, this, [this, id = source.id, pill] { editSource(id, pill); });
+        } else {
+            const auto& keys = std::get<scene::KeySource>(source.kind).keys;
+            QStringList labels;
+            for (const std::string& key : keys)
+                labels << keyLabel(toText(key));
+            Entry& entry = add(tr("%1  %2").arg(toText(source.id), labels.join(QStringLiteral(" / "))), tr("A set of keys; while recording, press it here"));
+            entry.keys = keys;
+            playable(entry);
+        }
+    }
+    auto* offer = new SourcePill{tr("+ source"), true, row_};
+    offer->setObjectName(QStringLiteral("add source"));
+    row->addWidget(offer);
+    connect(offer, &SourcePill::released, this, [this, offer] { offerSource(offer); });
+    row->addStretch(1);
+    refreshLive();
+}
+
+void SourceShelf::refreshLive()
+{
+    const sim::Record& record = stage_.record();
+    std::set<std::string> down;
+    std::set<std::string> elapsed;
+    const auto now = stage_.cursor();
+    const auto recent = now - record.scene->rate / 3;
+    for (const rules::Line& line : record.journal.lines) {
+        if (line.tick > now)
+            break;
+        if (line.kind != rules::LineKind::event)
+            continue;
+        if (line.event == rules::EventKind::keyDown)
+            down.insert(line.text);
+        else if (line.event == rules::EventKind::keyUp)
+            down.erase(line.text);
+        else if (line.event == rules::EventKind::elapsed && line.tick >= recent)
+            elapsed.insert(line.text);
+    }
+    for (const Entry& entry : entries_)
+        entry.pill->setLive(elapsed.contains(entry.timer) ||
+                            std::ranges::any_of(entry.keys, [&](const std::string& key) { return down.contains(key); }));
+}
+
+void SourceShelf::offerSource(QWidget* anchor)
+{
+    Question question;
+    question.title = tr("A new source");
+    question.choices = {{QStringLiteral("timer"), tr("timer"), tr("elapses again and again"), tr("clock interval")},
+                        {QStringLiteral("key"), tr("key set"), tr("several keys that mean the same"), tr("keyboard")}};
+    SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
+        const bool timer = answer.front() == QLatin1String("timer");
+        scene::Source source;
+        source.id = scene::freeId(document_.scene(), timer ? "timer" : "keys");
+        if (timer)
+            source.kind = scene::TimerSource{5, true, true};
+        else
+            source.kind = scene::KeySource{{"e", "Return"}};
+        document_.edit(tr("Add source %1").arg(toText(source.id)), [&](scene::Scene& scene) { scene.sources.push_back(source); });
+    });
+}
+
+void SourceShelf::editSource(const std::string& id, QWidget* anchor)
+{
+    const scene::Source* source = scene::findSource(document_.scene(), id);
+    const auto* timer = source ? std::get_if<scene::TimerSource>(&source->kind) : nullptr;
+    if (!timer)
+        return;
+    Question question;
+    question.title = tr("%1 elapses every … s").arg(toText(id));
+    question.freeText = true;
+    question.typed = QString::number(timer->every);
+    question.check = [](const QStringList& answer) {
+        bool fine = false;
+        const double value = answer.front().toDouble(&fine);
+        return fine && value > 0 && value < 1e6 ? QString() : tr("A number above 0");
+    };
+    SlotPopup::ask(anchor, question, [this, id](const QStringList& answer) {
+        document_.edit(tr("Change timer %1").arg(toText(id)), [&](scene::Scene& scene) {
+            for (scene::Source& one : scene.sources)
+                if (one.id == id)
+                    std::get<scene::TimerSource>(one.kind).every = answer.front().toDouble();
+        });
+    });
+}
+
+} // namespace snare::app

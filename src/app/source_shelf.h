@@ -1,0 +1,66 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The shelf along the upper edge of the ground: what has no place in the scene. Keys can be pressed here, a live source glows.
+#pragma once
+
+#include "app/document.h"
+#include "app/stage.h"
+
+#include <QWidget>
+
+#include <set>
+
+namespace snare::app {
+
+/// One source as a pill.
+class SourcePill : public QWidget {
+    Q_OBJECT
+
+  public:
+    SourcePill(QString text, bool offer, QWidget* parent = nullptr);
+    void setLive(bool live);
+    QSize sizeHint() const override;
+
+  signals:
+    void pressed();
+    void released();
+
+  protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void keyReleaseEvent(QKeyEvent* event) override;
+
+  private:
+    QString text_;
+    bool offer_;
+    bool live_ = false;
+};
+
+class SourceShelf : public QWidget {
+    Q_OBJECT
+
+  public:
+    SourceShelf(Document& document, Stage& stage, QWidget* parent = nullptr);
+
+  private:
+    struct Entry {
+        SourcePill* pill;
+        std::vector<std::string> keys; ///< glows while one of them is down
+        std::string timer;             ///< glows when it has just elapsed
+    };
+
+    void refresh();
+    void refreshLive();
+    void offerSource(QWidget* anchor);
+    void editSource(const std::string& id, QWidget* anchor);
+    Entry& add(const QString& text, const QString& tip);
+
+    Document& document_;
+    Stage& stage_;
+    QWidget* row_ = nullptr;
+    std::vector<Entry> entries_;
+    std::vector<std::string> shownAs_;
+};
+
+} // namespace snare::app

@@ -1,0 +1,97 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The stage: the record of the take, the moment that is shown, and playing and recording.
+///
+/// After every edit the take is run again in the background; `recordChanged` tells when the new record is there, and
+/// `differences` what it changed. While recording, the run goes on in real time with the keys that `key` hands in.
+#pragma once
+
+#include "app/document.h"
+#include "check/compare.h"
+
+#include <QElapsedTimer>
+#include <QFutureWatcher>
+#include <QTimer>
+
+namespace snare::app {
+
+class Stage : public QObject {
+    Q_OBJECT
+
+  public:
+    enum class Mode { still, playing, recording };
+
+    explicit Stage(Document& document, QObject* parent = nullptr);
+    ~Stage() override;
+
+    /// The latest finished record, or the growing one while recording. Never null.
+    const sim::Record& record() const { return *record_; }
+    /// The record before the last edit; null if there is none.
+    const sim::Record* earlier() const { return earlier_.get(); }
+    /// What the last edit changed, from `earlier` to `record`.
+    const check::Differences& differences() const { return differences_; }
+    /// How long the last re-run took, ms.
+    double rerunMilliseconds() const { return rerunMs_; }
+    /// True while a re-run is under way.
+    bool isRerunning() const { return watcher_.isRunning() || again_; }
+
+    Mode mode() const { return mode_; }
+    std::int64_t cursor() const { return cursor_; }
+    double cursorSeconds() const;
+
+    /// The line of the record that is explained, or -1: the moment at the cursor.
+    std::int32_t chosenLine() const { return chosenLine_; }
+
+    void setCursor(std::int64_t tick);
+    void chooseLine(std::int32_t line);
+    void stepBy(std::int64_t ticks);
+    void play();
+    void pause();
+    /// Plays live from the start with the keys handed in.
+    void startRecording();
+    /// Ends playing; ends recording and makes its inputs the take.
+    void stop();
+    /// A key pressed or let go while recording, by its X keysym name.
+    void key(const QString& name, bool down);
+    /// Lets go of every key that is down, as when the window loses focus (P7).
+    void letGoOfAllKeys();
+
+  signals:
+    void recordChanged();
+    void cursorChanged();
+    void modeChanged();
+    void chosenLineChanged();
+
+  private:
+    struct Rerun {
+        std::shared_ptr<const sim::Record> record;
+        double milliseconds = 0;
+    };
+
+    void documentChanged(bool newStep);
+    void startRerun();
+    void rerunFinished();
+    void onFrame();
+    void setMode(Mode mode);
+
+    Document& document_;
+    std::shared_ptr<const sim::Record> record_;
+    std::shared_ptr<const sim::Record> earlier_;
+    check::Differences differences_;
+    double rerunMs_ = 0;
+    std::shared_ptr<std::atomic<bool>> cancel_;
+    QFutureWatcher<Rerun> watcher_;
+    bool again_ = false;
+    bool forgetEarlier_ = true;
+
+    Mode mode_ = Mode::still;
+    std::int64_t cursor_ = 0;
+    std::int32_t chosenLine_ = -1;
+    QTimer frame_;
+    QElapsedTimer clock_;
+    std::int64_t playedFrom_ = 0;
+    std::unique_ptr<sim::Recorder> recorder_;
+    std::vector<scene::Input> pending_;
+    std::vector<std::string> held_;
+};
+
+} // namespace snare::app

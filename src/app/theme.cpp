@@ -1,0 +1,141 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "app/theme.h"
+
+#include <QApplication>
+#include <QFile>
+#include <QFontDatabase>
+#include <QPainter>
+#include <QPalette>
+#include <QStyleFactory>
+#include <QSvgRenderer>
+
+#include <array>
+
+/// The icons lie in a library, which the linker would leave out: they are asked for by name.
+static void loadIcons()
+{
+    Q_INIT_RESOURCE(icons);
+}
+
+namespace snare::app {
+
+QColor Theme::accent(std::size_t n) const
+{
+    const std::array accents{blue, ochre, mint, plum, coral};
+    return accents[n % accents.size()];
+}
+
+const Theme& theme()
+{
+    static const Theme instance;
+    return instance;
+}
+
+namespace {
+
+constexpr double standardPoints = 9.5;
+
+QString firstFamily(std::initializer_list<const char*> wanted, QFontDatabase::SystemFont fallback)
+{
+    const QStringList families = QFontDatabase::families();
+    for (const char* name : wanted)
+        if (families.contains(QLatin1String(name)))
+            return QLatin1String(name);
+    return QFontDatabase::systemFont(fallback).family();
+}
+
+} // namespace
+
+QFont textFont(double step, bool bold)
+{
+    static const QString family = firstFamily({"Inter", "Inter Variable", "Noto Sans", "DejaVu Sans"}, QFontDatabase::GeneralFont);
+    QFont font{family};
+    font.setPointSizeF(standardPoints + step);
+    font.setWeight(bold ? QFont::DemiBold : QFont::Normal);
+    return font;
+}
+
+QFont figureFont(double step)
+{
+    static const QString family = firstFamily({"DejaVu Sans Mono", "Noto Sans Mono"}, QFontDatabase::FixedFont);
+    QFont font{family};
+    font.setPointSizeF(standardPoints - 0.5 + step);
+    return font;
+}
+
+QIcon icon(const QString& name)
+{
+    QFile file{QStringLiteral(":/icons/%1.svg").arg(name)};
+    if (!file.open(QIODevice::ReadOnly))
+        return {};
+    const QByteArray drawing = file.readAll();
+    const auto inColour = [&](const QColor& colour) {
+        QByteArray coloured = drawing;
+        coloured.replace("currentColor", colour.name().toLatin1());
+        QSvgRenderer renderer{coloured};
+        QPixmap pixmap{QSize{40, 40}};
+        pixmap.fill(Qt::transparent);
+        QPainter painter{&pixmap};
+        renderer.render(&painter);
+        painter.end();
+        return pixmap;
+    };
+    QIcon result;
+    result.addPixmap(inColour(theme().ink));
+    result.addPixmap(inColour(theme().paper), QIcon::Normal, QIcon::On);
+    result.addPixmap(inColour(theme().hairline), QIcon::Disabled);
+    return result;
+}
+
+void applyTheme(QApplication& application)
+{
+    loadIcons();
+    const Theme& t = theme();
+    application.setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
+    application.setFont(textFont());
+    QPalette palette;
+    palette.setColor(QPalette::Window, t.panel);
+    palette.setColor(QPalette::WindowText, t.ink);
+    palette.setColor(QPalette::Base, t.paper);
+    palette.setColor(QPalette::AlternateBase, t.panelDeep);
+    palette.setColor(QPalette::Text, t.ink);
+    palette.setColor(QPalette::Button, t.panelDeep);
+    palette.setColor(QPalette::ButtonText, t.ink);
+    palette.setColor(QPalette::Highlight, t.mint);
+    palette.setColor(QPalette::HighlightedText, t.paper);
+    palette.setColor(QPalette::ToolTipBase, t.panel);
+    palette.setColor(QPalette::ToolTipText, t.ink);
+    palette.setColor(QPalette::PlaceholderText, t.inkSoft);
+    palette.setColor(QPalette::Disabled, QPalette::WindowText, t.hairline);
+    palette.setColor(QPalette::Disabled, QPalette::Text, t.hairline);
+    palette.setColor(QPalette::Disabled, QPalette::ButtonText, t.hairline);
+    application.setPalette(palette);
+    application.setStyleSheet(QStringLiteral(R"(
+        QMenuBar { background: %1; border-bottom: 1px solid %3; padding: 1px 6px; }
+        QMenuBar::item { padding: 4px 9px; background: transparent; }
+        QMenuBar::item:selected { background: %2; border-radius: 4px; }
+        QMenu { background: %1; border: 1px solid %3; padding: 4px; }
+        QMenu::item { padding: 4px 22px 4px 16px; border-radius: 4px; }
+        QMenu::item:selected { background: %5; color: %6; }
+        QMenu::item:disabled { color: %3; }
+        QMenu::separator { height: 1px; background: %3; margin: 4px 8px; }
+        QStatusBar { background: %2; border-top: 1px solid %3; color: %7; }
+        QStatusBar::item { border: none; }
+        QSplitter::handle { background: %3; }
+        QToolTip { background: %1; color: %4; border: 1px solid %3; padding: 3px; }
+        QScrollBar:vertical { width: 10px; background: transparent; }
+        QScrollBar:horizontal { height: 10px; background: transparent; }
+        QScrollBar::handle { background: %3; border-radius: 4px; min-height: 24px; min-width: 24px; }
+        QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
+        QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
+        QLineEdit { background: %6; border: 1px solid %3; border-radius: 4px; padding: 3px 6px; }
+        QLineEdit:focus { border: 1px solid %5; }
+        QTabBar::tab { padding: 7px 14px; background: %2; border: none; border-bottom: 2px solid transparent; color: %7; }
+        QTabBar::tab:selected { background: %1; color: %4; font-weight: 600; border-bottom: 2px solid %5; }
+        QTabBar::tab:focus { border-bottom: 2px dotted %5; }
+    )")
+                                  .arg(t.panel.name(), t.panelDeep.name(), t.hairline.name(), t.ink.name(), t.mint.name(),
+                                       t.paper.name(), t.inkSoft.name()));
+}
+
+} // namespace snare::app

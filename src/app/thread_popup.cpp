@@ -1,0 +1,165 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "app/thread_popup.h"
+
+#include "app/theme.h"
+#include "app/words.h"
+#include "io/field_access.h"
+
+#include <fmt/format.h>
+
+#include <QGridLayout>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QListWidget>
+
+namespace snare::app {
+
+namespace {
+
+QListWidget* makeList(QWidget* parent, const QString& name)
+{
+    auto* list = new QListWidget{parent};
+    list->setObjectName(name);
+    list->setAccessibleName(name);
+    list->setFrameShape(QFrame::NoFrame);
+    list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    list->setStyleSheet(QStringLiteral("QListWidget { background: transparent; } QListWidget::item { padding: 3px 6px; border-radius: 4px; }"
+                                       "QListWidget::item:selected { background: %1; color: %2; }"
+                                       "QListWidget::item:hover:!selected { background: %3; }")
+                            .arg(theme().mint.name(), theme().paper.name(), theme().panelDeep.name()));
+    return list;
+}
+
+void addItem(QListWidget* list, std::string_view value, const QString& text, const QString& about)
+{
+    auto* item = new QListWidgetItem{text, list};
+    item->setData(Qt::UserRole, toText(value));
+    item->setToolTip(about);
+}
+
+} // namespace
+
+ThreadPopup::ThreadPopup(const scene::Scene& scene, std::size_t from, std::size_t shape, std::size_t to,
+                         std::function<void(scene::Snare)> made, QWidget* parent)
+    : QFrame(parent, Qt::Popup), scene_(scene), from_(from), shape_(shape), to_(to), made_(std::move(made))
+{
+    setObjectName(QStringLiteral("threadPopup"));
+    setAttribute(Qt::WA_DeleteOnClose);
+    setStyleSheet(QStringLiteral("#threadPopup { background: %1; border: 1px solid %2; }").arg(theme().panel.name(), theme().hairline.name()));
+    auto* grid = new QGridLayout{this};
+    grid->setContentsMargins(10, 8, 10, 10);
+    grid->setHorizontalSpacing(14);
+    const scene::Piece& source = scene_.pieces[from_];
+    const scene::Piece& target = scene_.pieces[to_];
+    auto* when = new QLabel{tr("When, at %1,").arg(toText(source.id)), this};
+    auto* then = new QLabel{tr("then %1").arg(toText(target.id)), this};
+    when->setFont(textFont(0, true));
+    then->setFont(textFont(0, true));
+    events_ = makeList(this, QStringLiteral("threadEvents"));
+    responses_ = makeList(this, QStringLiteral("threadResponses"));
+    fillEvents(source, shape_);
+    fillResponses(target);
+    for (QListWidget* list : {events_, responses_})
+        list->setFixedSize(230, 9 * std::max(22, list->sizeHintForRow(0)) + 4);
+    grid->addWidget(when, 0, 0);
+    grid->addWidget(then, 0, 1);
+    grid->addWidget(events_, 1, 0);
+    grid->addWidget(responses_, 1, 1);
+    events_->setCurrentRow(0);
+    connect(responses_, &QListWidget::itemClicked, this, &ThreadPopup::make);
+    connect(responses_, &QListWidget::itemActivated, this, &ThreadPopup::make);
+    connect(events_, &QListWidget::itemActivated, this, [this] {
+        responses_->setFocus();
+        responses_->setCurrentRow(0);
+    });
+    events_->setFocus();
+}
+
+void ThreadPopup::fillEvents(const scene::Piece& from, std::size_t shape)
+{
+    const bool zone = shape < from.shapes.size() && from.shapes[shape].role == scene::Role::zone;
+    const bool moves = std::holds_alternative<scene::KinematicBody>(from.body);
+    for (const auto& entry : scene::wordsOf<scene::EventKind>) {
+        const bool contact = entry.family == scene::EventFamily::contact && !(zone && entry.value == scene::EventKind::hit);
+        const bool piece = entry.value == scene::EventKind::removed || (entry.value == scene::EventKind::arrived && moves);
+        if (contact)
+            addItem(events_, entry.word, tr("a visitor %1").arg(toText(entry.verb)), toText(entry.about));
+        else if (piece)
+            addItem(events_, entry.word, tr("it %1").arg(toText(entry.verb)), toText(entry.about));
+    }
+    addItem(events_, "key-down", tr("a key is pressed"), tr("a key is pressed anywhere"));
+    addItem(events_, "heard", tr("a signal is heard"), tr("a signal is raised"));
+}
+
+void ThreadPopup::fillResponses(const scene::Piece& to)
+{
+    const bool kinematic = std::holds_alternative<scene::KinematicBody>(to.body);
+    const auto offer = [&](std::string_view key) {
+        for (const scene::Word* word : io::responseWords())
+            if (word->key == key)
+                addItem(responses_, key, toText(key) + QStringLiteral("  –  ") + toText(word->about), toText(word->about));
+    };
+    // What makes sense for this target first.
+    if (kinematic)
+        for (const char* key : {"turn", "move", "stop"})
+            offer(key);
+    for (const char* key : {"say", "show", "hide"})
+        offer(key);
+    if (!to.looks.empty())
+        offer("look");
+    for (const char* key : {"set", "add", "put", "enable", "disable", "tag", "regroup", "remove"})
+        offer(key);
+}
+
+void ThreadPopup::make()
+{
+    const QListWidgetItem* event = events_->currentItem();
+    const QListWidgetItem* what = responses_->currentItem();
+    if (!event || !what)
+        return;
+    const scene::Piece& from = scene_.pieces[from_];
+    const scene::Piece& to = scene_.pieces[to_];
+    const std::string word = what->data(Qt::UserRole).toString().toStdString();
+    scene::Snare snare;
+    for (const auto& entry : scene::wordsOf<scene::EventKind>)
+        if (toText(entry.word) == event->data(Qt::UserRole).toString())
+            snare.catches.event.items = {entry.value};
+    snare.catches.at = from.id;
+    if (from.shapes.size() > 1 && shape_ < from.shapes.size())
+        snare.catches.shape = from.shapes[shape_].id;
+    if (snare.catches.event.items.front() == scene::EventKind::keyDown)
+        snare.catches.key = "e";
+    snare.id = scene::freeId(scene_, fmt::format("{}-{}", word, to.id));
+    auto response = io::responseOf(word);
+    if (!response)
+        return;
+    // Something that can be seen at once; the card is there to change it.
+    const std::string on = from_ == to_ ? "self" : to.id;
+    std::visit(
+        [&]<class R>(R& kind) {
+            if constexpr (requires { kind.on; })
+                kind.on = scene::Target{{on}};
+            if constexpr (std::is_same_v<R, scene::Turn>)
+                kind.by = 90;
+            if constexpr (std::is_same_v<R, scene::Move>)
+                kind.by = scene::Vec{2, 0};
+            if constexpr (std::is_same_v<R, scene::Put>)
+                kind.at = scene::Destination{std::string("home")};
+            if constexpr (std::is_same_v<R, scene::Say>)
+                kind.text = std::string("Hello");
+            if constexpr (std::is_same_v<R, scene::Set> || std::is_same_v<R, scene::Add>)
+                kind.name = "count";
+            if constexpr (std::is_same_v<R, scene::Tag>)
+                kind.tag = "marked";
+            if constexpr (std::is_same_v<R, scene::Regroup>)
+                kind.group = "default";
+        },
+        response->kind);
+    snare.responses.push_back(std::move(*response));
+    const auto made = std::exchange(made_, nullptr);
+    close();
+    if (made)
+        made(std::move(snare));
+}
+
+} // namespace snare::app

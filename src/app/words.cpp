@@ -1,0 +1,135 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "app/words.h"
+
+#include <QObject>
+
+namespace snare::app {
+
+QString toText(std::string_view text)
+{
+    return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
+}
+
+QString joined(const std::vector<std::string>& list, const QString& last)
+{
+    QString result;
+    for (std::size_t i = 0; i < list.size(); ++i)
+        result += (i == 0 ? QString() : i + 1 == list.size() ? QStringLiteral(" %1 ").arg(last) : QStringLiteral(", ")) + toText(list[i]);
+    return result;
+}
+
+QString targetText(std::string_view name)
+{
+    if (name == "self")
+        return QObject::tr("itself");
+    if (name == "visitor")
+        return QObject::tr("the visitor");
+    if (name == "sender")
+        return QObject::tr("the sender");
+    if (name == "scene")
+        return QObject::tr("the scene");
+    if (name.starts_with("tag:"))
+        return QObject::tr("all tagged %1").arg(toText(name.substr(4)));
+    if (name.starts_with("group:"))
+        return QObject::tr("all of group %1").arg(toText(name.substr(6)));
+    return toText(name);
+}
+
+QString numberText(double number, scene::Unit unit)
+{
+    const QString figure = QString::number(number, 'g', 9);
+    const QString symbol = toText(scene::symbolOf(unit));
+    if (symbol.isEmpty())
+        return figure;
+    return unit == scene::Unit::degrees ? figure + symbol : figure + QLatin1Char(' ') + symbol;
+}
+
+QString withArticle(const QString& noun)
+{
+    const bool vowel = !noun.isEmpty() && QStringLiteral("aeiou").contains(noun.front().toLower());
+    return (vowel ? QObject::tr("an %1") : QObject::tr("a %1")).arg(noun);
+}
+
+std::vector<Phrase> filterPhrases(const scene::Snare& snare)
+{
+    std::vector<Phrase> phrases;
+    const scene::Filter& filter = snare.filter;
+    const scene::Gate& gate = snare.gate;
+    const QString orWord = QObject::tr("or");
+    if (!filter.tags.any.empty())
+        phrases.push_back({QStringLiteral("tags.any"), QObject::tr("has tag %1").arg(joined(filter.tags.any, orWord))});
+    if (!filter.tags.all.empty())
+        phrases.push_back({QStringLiteral("tags.all"), QObject::tr("has tags %1").arg(joined(filter.tags.all, QObject::tr("and")))});
+    if (!filter.tags.none.empty())
+        phrases.push_back({QStringLiteral("tags.none"), QObject::tr("is not tagged %1").arg(joined(filter.tags.none, orWord))});
+    if (!filter.pieces.empty())
+        phrases.push_back({QStringLiteral("pieces"), QObject::tr("it is %1").arg(joined(filter.pieces, orWord))});
+    for (std::size_t i = 0; i < filter.when.size(); ++i) {
+        const scene::Condition& condition = filter.when[i];
+        const scene::Scalar* literal = condition.right.literal();
+        const QString right = literal ? toText(scene::textOf(*literal)) : toText(std::get<scene::Get>(condition.right.held).path);
+        phrases.push_back({QStringLiteral("when.%1").arg(i),
+                           QStringLiteral("%1 %2 %3").arg(toText(condition.left), toText(scene::wordOf(condition.is)), right)});
+    }
+    const QString each = gate.each == scene::Each::visitor ? QObject::tr(" per visitor") : QString();
+    if (gate.limit)
+        phrases.push_back({QStringLiteral("limit"), (*gate.limit == 1 ? QObject::tr("once") : QObject::tr("%1 times").arg(*gate.limit)) + each});
+    if (gate.dwell)
+        phrases.push_back({QStringLiteral("dwell"), QObject::tr("after %1").arg(numberText(*gate.dwell, scene::Unit::seconds))});
+    if (gate.cooldown)
+        phrases.push_back({QStringLiteral("cooldown"), QObject::tr("not again for %1").arg(numberText(*gate.cooldown, scene::Unit::seconds)) +
+                                                           (gate.limit ? QString() : each)});
+    if (gate.catchUp)
+        phrases.push_back({QStringLiteral("catchUp"), QObject::tr("also those inside when armed")});
+    return phrases;
+}
+
+std::vector<Offer> filterOffers(const scene::Snare& snare)
+{
+    std::vector<Offer> offers;
+    const auto offer = [&](bool missing, const char* key, const QString& text, const QString& words) {
+        if (missing)
+            offers.push_back({QLatin1String(key), text, words});
+    };
+    const scene::Filter& filter = snare.filter;
+    const scene::Gate& gate = snare.gate;
+    offer(filter.tags.any.empty(), "tags.any", QObject::tr("the visitor has a tag"), QObject::tr("filter kind who"));
+    offer(filter.tags.all.empty(), "tags.all", QObject::tr("the visitor has all of some tags"), QObject::tr("filter kind who"));
+    offer(filter.tags.none.empty(), "tags.none", QObject::tr("the visitor has none of some tags"), QObject::tr("filter not except who"));
+    offer(filter.pieces.empty(), "pieces", QObject::tr("the visitor is a certain piece"), QObject::tr("filter who name"));
+    offer(true, "when", QObject::tr("a value compares"), QObject::tr("condition property variable number equals"));
+    offer(!gate.limit, "limit", QObject::tr("once, or a number of times"), QObject::tr("limit only count shot"));
+    offer(!gate.dwell, "dwell", QObject::tr("after staying for a while"), QObject::tr("dwell wait delay linger"));
+    offer(!gate.cooldown, "cooldown", QObject::tr("not again for a while"), QObject::tr("cooldown pause repeat often"));
+    offer(gate.each == scene::Each::snare && (gate.limit || gate.cooldown), "each", QObject::tr("counted for each visitor"), QObject::tr("per"));
+    offer(!gate.catchUp, "catchUp", QObject::tr("when armed, also for those inside"), QObject::tr("catch up already"));
+    return offers;
+}
+
+QString visitorText(const scene::Snare& snare)
+{
+    if (snare.filter.groups.empty())
+        return QObject::tr("anyone");
+    return withArticle(joined(snare.filter.groups, QObject::tr("or")));
+}
+
+QString whereText(const scene::Catch& catches)
+{
+    if (catches.at.empty() || catches.at == "scene")
+        return QObject::tr("the scene");
+    if (catches.at.starts_with("tag:"))
+        return QObject::tr("any tagged %1").arg(toText(std::string_view(catches.at).substr(4)));
+    if (catches.at.starts_with("group:"))
+        return QObject::tr("any of group %1").arg(toText(std::string_view(catches.at).substr(6)));
+    return catches.shape.empty() ? toText(catches.at) : QObject::tr("%1 of %2").arg(toText(catches.shape), toText(catches.at));
+}
+
+QString eventText(const scene::Catch& catches)
+{
+    QStringList verbs;
+    for (const scene::EventKind kind : catches.event.items)
+        verbs << toText(scene::wordFor(kind).verb);
+    return verbs.join(QObject::tr(" or "));
+}
+
+} // namespace snare::app

@@ -1,0 +1,50 @@
+// SPDX-License-Identifier: Apache-2.0
+/// How things read: the words of sentences, shared by cards, moment and lists.
+#pragma once
+
+#include "scene/scene.h"
+
+#include <QString>
+#include <QStringList>
+
+namespace snare::app {
+
+QString toText(std::string_view text);
+
+/// "courier or cargo".
+QString joined(const std::vector<std::string>& list, const QString& last);
+
+/// How a target or place reads: "itself", "the visitor", "all tagged ring", "barrow".
+QString targetText(std::string_view name);
+
+/// A length, time or other number with its unit: "2 m/s".
+QString numberText(double number, scene::Unit unit);
+
+/// "a courier", "an oak": with the right article.
+QString withArticle(const QString& noun);
+
+/// The part of a filter that is said after "only if", one phrase each, with the key by which it is edited.
+struct Phrase {
+    QString key;
+    QString text;
+};
+std::vector<Phrase> filterPhrases(const scene::Snare& snare);
+
+/// Everything that could still be added there.
+struct Offer {
+    QString key;
+    QString text;
+    QString words;
+};
+std::vector<Offer> filterOffers(const scene::Snare& snare);
+
+/// Who the visitor of a catch is: "a courier", "anyone".
+QString visitorText(const scene::Snare& snare);
+
+/// Where it catches: "plate of scale", "the scene".
+QString whereText(const scene::Catch& catches);
+
+/// "enters or leaves".
+QString eventText(const scene::Catch& catches);
+
+} // namespace snare::app

@@ -1,0 +1,43 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The fields of a response by name: what the slots of a card show and change, made from the field tables.
+#pragma once
+
+#include "scene/scene.h"
+
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace snare::io {
+
+/// How a slot is filled in.
+enum class SlotKind { text, number, flag, value, target, place, point, names, look, named };
+
+/// One field of a response as it stands.
+struct FieldView {
+    std::string_view key;
+    std::string_view about;
+    scene::Unit unit = scene::Unit::none;
+    scene::Range range;
+    scene::Refers refers = scene::Refers::nothing;
+    SlotKind kind = SlotKind::text;
+    bool required = false;
+    bool set = false;   ///< given, or not at its default
+    std::string json;   ///< its value as JSON; "null" if it is not given
+};
+
+/// The fields of the response in the order of its table.
+std::vector<FieldView> fieldsOf(const scene::Response& response);
+
+/// Sets a field from JSON; "null" puts it back to its default. Returns what is wrong with the value, or nothing. On an error
+/// the response is left as it was.
+std::optional<std::string> setField(scene::Response& response, std::string_view key, std::string_view json);
+
+/// A response of this word with all fields at their defaults, or nothing if there is no such word.
+std::optional<scene::Response> responseOf(std::string_view word);
+
+/// The words of all responses, in the order of the reference page.
+std::vector<const scene::Word*> responseWords();
+
+} // namespace snare::io
