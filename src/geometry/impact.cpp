@@ -147,6 +147,8 @@ Interval insideRounded(const Ray& ray, const Difference& polygon, double radius)
     }
     if (radius <= 0)
         return result;
+    // The strips reach a little way in, so that a point that rests exactly on the core's edge is in one of the parts.
+    const double seam = std::min(radius / 2, 1e-6);
     for (std::size_t i = 0; n >= 2 && i < n; ++i) {
         const Vec& from = polygon.points[i];
         const Vec& to = polygon.points[(i + 1) % n];
@@ -154,7 +156,7 @@ Interval insideRounded(const Ray& ray, const Difference& polygon, double radius)
         const Vec out = -perpendicular(along);
         Clip rim; // the strip of width `radius` on the outer side of the edge
         rim.below(ray, out, glm::dot(from, out) + radius);
-        rim.below(ray, -out, -glm::dot(from, out) + distanceTolerance);
+        rim.below(ray, -out, -glm::dot(from, out) + seam);
         rim.below(ray, along, glm::dot(to, along));
         rim.below(ray, -along, -glm::dot(from, along));
         result.join(rim.inside);

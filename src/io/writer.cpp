@@ -59,7 +59,7 @@ Json toJson(const scene::ContactRule& value)
 
 namespace {
 
-constexpr std::size_t lineLength = 120;
+constexpr std::size_t lineLength = 150;
 
 std::string scalarText(const Json& value)
 {

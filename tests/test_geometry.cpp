@@ -1,0 +1,162 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "geometry/gap.h"
+#include "geometry/impact.h"
+
+#include <QTest>
+
+#include <random>
+
+using namespace snare::geometry;
+
+class TestGeometry : public QObject {
+    Q_OBJECT
+
+  private slots:
+    void turnsOfQuartersAreExact();
+    void gapIsTheDistanceOrTheDepth_data();
+    void gapIsTheDistanceOrTheDepth();
+    void gapIsSymmetric();
+    void straightSpanAgreesWithSampling_M6();
+    void turningSpanAgreesWithSampling_M6();
+    void touchingEdgesAreNotNear_M3();
+    void anEndAtTheTicksEndBelongsToIt_M3();
+};
+
+namespace {
+
+class Dice {
+  public:
+    explicit Dice(unsigned seed) : engine_(seed) {}
+    double between(double low, double high) { return std::uniform_real_distribution{low, high}(engine_); }
+    Hull hull()
+    {
+        if (between(0, 1) < 0.5)
+            return discHull({between(-0.5, 0.5), between(-0.5, 0.5)}, between(0.1, 1));
+        return boxHull({between(0.1, 2), between(0.1, 2)}, {{between(-0.5, 0.5), between(-0.5, 0.5)}, between(-180, 180)});
+    }
+    Motion motion(bool turns)
+    {
+        const Pose from{{between(-3, 3), between(-3, 3)}, between(-180, 180)};
+        return {from, {from.at + Vec{between(-4, 4), between(-4, 4)}, from.turn + (turns ? between(-120, 120) : 0)}};
+    }
+
+  private:
+    std::mt19937 engine_;
+};
+
+/// First and last sample at which the hulls overlap by more than `depth`; slow and independent of the code under test.
+std::pair<double, double> sampled(const Hull& a, const Motion& ma, const Hull& b, const Motion& mb, double depth)
+{
+    constexpr int samples = 4000;
+    double first = 2;
+    double last = -1;
+    for (int i = 0; i <= samples; ++i) {
+        const double t = static_cast<double>(i) / samples;
+        if (gapBetween(placed(a, ma.at(t)), placed(b, mb.at(t))).distance < -depth) {
+            first = std::min(first, t);
+            last = t;
+        }
+    }
+    return {first, last};
+}
+
+void compareWithSampling(bool turns, int pairs, unsigned seed)
+{
+    Dice dice{seed};
+    int met = 0;
+    for (int i = 0; i < pairs; ++i) {
+        const Hull a = dice.hull();
+        const Hull b = dice.hull();
+        const Motion ma = dice.motion(turns);
+        const Motion mb = dice.motion(turns);
+        const auto span = nearSpan(a, ma, b, mb);
+        const auto [first, last] = sampled(a, ma, b, mb, 0.01);
+        if (last < 0)
+            continue; // no clear overlap: a graze may go either way
+        ++met;
+        QVERIFY2(span, qPrintable(QStringLiteral("pair %1 is missed").arg(i)));
+        QVERIFY2(span->enter <= first + 1e-9 && span->exit >= last - 1e-9, qPrintable(QStringLiteral("pair %1 is cut short").arg(i)));
+        // What is reported beyond the clear overlap is at most a touch.
+        if (!span->atStart)
+            QVERIFY(gapBetween(placed(a, ma.at(span->enter)), placed(b, mb.at(span->enter))).distance > -1e-6);
+        if (!span->atEnd)
+            QVERIFY(gapBetween(placed(a, ma.at(span->exit)), placed(b, mb.at(span->exit))).distance > -1e-6);
+    }
+    QVERIFY(met > pairs / 10);
+}
+
+} // namespace
+
+void TestGeometry::turnsOfQuartersAreExact()
+{
+    for (const double degrees : {0.0, 90.0, 180.0, 270.0, 360.0, -90.0, 450.0}) {
+        const Vec turned = rotationOf(degrees).apply({1, 0});
+        QCOMPARE(std::abs(turned.x) + std::abs(turned.y), 1.0);
+        QVERIFY(turned.x == 0 || turned.y == 0);
+    }
+}
+
+void TestGeometry::gapIsTheDistanceOrTheDepth_data()
+{
+    QTest::addColumn<double>("x");
+    QTest::addColumn<double>("y");
+    QTest::addColumn<double>("distance");
+    QTest::newRow("beside") << 3.0 << 0.0 << 1.5;
+    QTest::newRow("over") << 0.0 << 2.0 << 0.5;
+    QTest::newRow("off a corner") << 4.0 << 5.0 << 4.5; // 3-4-5 from the corner (1, 1)
+    QTest::newRow("touching") << 1.5 << 0.0 << 0.0;
+    QTest::newRow("deep") << 1.25 << 0.0 << -0.25;
+    QTest::newRow("concentric") << 0.0 << 0.0 << -1.5;
+}
+
+void TestGeometry::gapIsTheDistanceOrTheDepth()
+{
+    QFETCH(double, x);
+    QFETCH(double, y);
+    QFETCH(double, distance);
+    const Gap gap = gapBetween(boxHull({2, 2}, {}), discHull({x, y}, 0.5));
+    QVERIFY(std::abs(gap.distance - distance) < 1e-12);
+    QVERIFY(std::abs(glm::length(gap.normal) - 1) < 1e-12);
+}
+
+void TestGeometry::gapIsSymmetric()
+{
+    Dice dice{11};
+    for (int i = 0; i < 2000; ++i) {
+        const Hull a = placed(dice.hull(), dice.motion(false).from);
+        const Hull b = placed(dice.hull(), dice.motion(false).from);
+        QVERIFY(std::abs(gapBetween(a, b).distance - gapBetween(b, a).distance) < 1e-12);
+    }
+}
+
+void TestGeometry::straightSpanAgreesWithSampling_M6()
+{
+    compareWithSampling(false, 600, 3);
+}
+
+void TestGeometry::turningSpanAgreesWithSampling_M6()
+{
+    compareWithSampling(true, 600, 5);
+}
+
+void TestGeometry::touchingEdgesAreNotNear_M3()
+{
+    const Hull box = boxHull({2, 2}, {});
+    QVERIFY(!nearSpan(box, {{{0, 0}, 0}, {{0, 0}, 0}}, box, {{{2, 0}, 0}, {{2, 0}, 0}}));
+    // Sliding along the edge is a touch too.
+    QVERIFY(!nearSpan(box, {{{0, 0}, 0}, {{0, 0}, 0}}, box, {{{2, -3}, 0}, {{2, 3}, 0}}));
+}
+
+void TestGeometry::anEndAtTheTicksEndBelongsToIt_M3()
+{
+    const Hull box = boxHull({2, 2}, {});
+    const auto span = nearSpan(box, {}, box, {{{1, 0}, 0}, {{2, 0}, 0}});
+    QVERIFY(span);
+    QCOMPARE(span->exit, 1.0);
+    QVERIFY(!span->atEnd);
+    // And a beginning there belongs to the next.
+    QVERIFY(!nearSpan(box, {}, box, {{{3, 0}, 0}, {{2, 0}, 0}}));
+}
+
+QTEST_APPLESS_MAIN(TestGeometry)
+#include "test_geometry.moc"

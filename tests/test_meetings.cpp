@@ -1,0 +1,268 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "builder.h"
+#include "geometry/gap.h"
+
+#include <QTest>
+
+#include <random>
+#include <set>
+
+using namespace snare;
+using namespace snare::tests;
+using scene::EventKind;
+
+class TestMeetings : public QObject {
+    Q_OBJECT
+
+  private slots:
+    void bothSidesAreTold_M8();
+    void enterAndExitInOneTickWhenNothingOverlapsAtItsEnds_M6();
+    void restingPiecesNeverMeet_M1();
+    void aMarginKeepsTheVisitorIn_M3();
+    void twoShapesOfAVisitorCountOnce_M9();
+    void aPieceOfTwoZonesIsHeardAsAWhole_M9();
+    void eventsOfATickComeInOrder_M12();
+    void anEndExactlyAtATicksEndBelongsToIt_M3();
+    void stopMeetingsBeginNearAndEndFurtherAway_M4();
+    void hitsTellPointNormalAndSpeed_M10();
+    void walkersSlideAlongSolids_V1();
+    void walkersNeverPassAThinWall_M6();
+    void puttingDoesNotSweep_K7();
+    void regroupingWithoutANewMannerEndsNothing_K5();
+    void aShapeCanBeDisabledOnItsOwn_K5();
+    void insidersAlwaysAgreeWithGeometry();
+};
+
+void TestMeetings::bothSidesAreTold_M8()
+{
+    scene::Scene scene;
+    scene.pieces = {zone("z", {0, 0}, {2, 2}), mover("m", {-2.05, 0}, {2.9, 0})};
+    const sim::Record record = play(scene, {}, 2);
+    QCOMPARE(eventsAt(record, "z"), QStringList({"12 enter z m", "74 exit z m"}));
+    QCOMPARE(eventsAt(record, "m"), QStringList({"12 enter m z", "74 exit m z"}));
+}
+
+void TestMeetings::enterAndExitInOneTickWhenNothingOverlapsAtItsEnds_M6()
+{
+    scene::Scene scene;
+    scene.pieces = {zone("z", {0.8, 0}, {0.05, 2}), mover("m", {0, 0}, {96, 0}, 0.1)};
+    const sim::Record record = play(scene, {}, 0.1);
+    QCOMPARE(eventsAt(record, "z"), QStringList({"1 enter z m", "1 exit z m"}));
+}
+
+void TestMeetings::restingPiecesNeverMeet_M1()
+{
+    scene::Scene scene;
+    scene.pieces = {zone("a", {0, 0}, {2, 2}), zone("b", {0.5, 0}, {2, 2})};
+    QVERIFY(eventsAt(play(scene, {}, 0.2), "a").isEmpty());
+}
+
+void TestMeetings::aMarginKeepsTheVisitorIn_M3()
+{
+    scene::Scene scene;
+    scene.pieces = {zone("z", {0, 0}, {2, 2}), mover("m", {0, 0}, {1, 0})};
+    scene.pieces[0].shapes[0].margin = 0.25;
+    // Out at 1.5 m without, at 1.75 m with the margin.
+    QCOMPARE(eventsAt(play(scene, {}, 3), "z"), QStringList({"0 enter z m", "105 exit z m"}));
+}
+
+void TestMeetings::twoShapesOfAVisitorCountOnce_M9()
+{
+    scene::Scene scene;
+    scene.pieces = {zone("z", {0, 0}, {2, 2}), mover("m", {-4, 0}, {3.1, 0}, 0.3)};
+    scene::Shape back = scene.pieces[1].shapes[0];
+    scene.pieces[1].shapes[0].at = {0.5, 0};
+    back.at = {-0.5, 0};
+    scene.pieces[1].shapes.push_back(back);
+    QCOMPARE(eventsAt(play(scene, {}, 3), "z"), QStringList({"43 enter z m", "113 exit z m"}));
+}
+
+void TestMeetings::aPieceOfTwoZonesIsHeardAsAWhole_M9()
+{
+    scene::Scene scene;
+    scene.pieces = {zone("z", {0, 0}, {2, 2}), mover("m", {-3, 0}, {3, 0})};
+    scene::Shape second = scene.pieces[0].shapes[0];
+    second.at = {1.5, 0};
+    second.id = "second";
+    scene.pieces[0].shapes.push_back(second);
+    scene.snares = {onEvent("whole", EventKind::enter, "z"), onEvent("part", EventKind::enter, "z"), onEvent("left", EventKind::exit, "z")};
+    scene.snares[1].catches.shape = "second";
+    const sim::Record record = play(scene, {}, 4);
+    QCOMPARE(outcomesOf(record, "whole").size(), 1);
+    QCOMPARE(outcomesOf(record, "part").size(), 1);
+    QCOMPARE(outcomesOf(record, "left").size(), 1);
+    QCOMPARE(eventsAt(record, "z").size(), 4);
+}
+
+void TestMeetings::eventsOfATickComeInOrder_M12()
+{
+    // Within one tick the mover reaches `near` before the two others, which it reaches together.
+    scene::Scene scene;
+    scene.pieces = {zone("far", {2.08, 0}, {2, 2}), zone("near", {2.05, 0}, {2, 2}), zone("also-far", {2.08, 0}, {2, 2}), mover("m", {0, 0}, {6, 0}, 0.5)};
+    const sim::Record record = play(scene, {}, 0.2);
+    const QStringList all = lines(record, [](const rules::Line& line) { return line.kind == rules::LineKind::event && line.event == EventKind::enter; });
+    QCOMPARE(all, QStringList({"6 enter near m", "6 enter m near", "6 enter far m", "6 enter also-far m", "6 enter m far", "6 enter m also-far"}));
+}
+
+void TestMeetings::anEndExactlyAtATicksEndBelongsToIt_M3()
+{
+    // At the end of tick 5 the mover touches both: it has left the one and comes into the other with the next tick.
+    scene::Scene scene;
+    scene.pieces = {zone("left", {-1, 0}, {2, 2}), zone("right", {2, 0}, {2, 2}), mover("m", {0, 0}, {6, 0}, 0.5)};
+    const sim::Record record = play(scene, {}, 0.2);
+    QCOMPARE(eventsAt(record, "left"), QStringList({"0 enter left m", "5 exit left m"}));
+    QCOMPARE(eventsAt(record, "right"), QStringList({"6 enter right m"}));
+}
+
+void TestMeetings::stopMeetingsBeginNearAndEndFurtherAway_M4()
+{
+    scene::Scene scene;
+    scene.pieces = {wall("w", {2, 0}, {1, 2}), wall("m", {0, 0}, {1, 1})};
+    scene.pieces[1].body = scene::KinematicBody{{0.3, 0}, 0};
+    scene.snares = {onKey("back", "b", {scene::Set{{{"m"}}, "vx", {scene::Scalar{-0.3}}}})};
+    // The gap is 1 m, shrinks by 5 mm a tick: at most 0.01 m from tick 198 on, more than 0.02 m again after turning back.
+    scene::Take take = takeOf({{"b", 3.4}}, 5);
+    const QStringList events = eventsAt(play(scene, take), "w");
+    QCOMPARE(events.size(), 3);
+    QCOMPARE(events[0], QStringLiteral("198 enter w m"));
+    QCOMPARE(events[1], QStringLiteral("198 hit w m"));
+    QVERIFY(events[2].endsWith(QStringLiteral("exit w m")));
+}
+
+void TestMeetings::hitsTellPointNormalAndSpeed_M10()
+{
+    scene::Scene scene;
+    scene.pieces = {wall("w", {3, 0}, {1, 4}), walker("c", {0, 0})};
+    scene::Take take;
+    press(take, "Right", 0, 2);
+    const sim::Record record = play(scene, take, 2);
+    int hits = 0;
+    for (const rules::Line& line : record.journal.lines) {
+        if (line.kind != rules::LineKind::event || line.event != EventKind::hit || record.nameOf(line.self) != "w")
+            continue;
+        ++hits;
+        QVERIFY(std::abs(line.normal.x + 1) < 1e-9 && std::abs(line.normal.y) < 1e-9);
+        QVERIFY(std::abs(line.speed - 3) < 1e-9);
+        QVERIFY(std::abs(line.point.x - 2.5) < 0.02);
+    }
+    QCOMPARE(hits, 1);
+}
+
+void TestMeetings::walkersSlideAlongSolids_V1()
+{
+    scene::Scene scene;
+    scene.pieces = {wall("w", {0, 2}, {20, 1}), walker("c", {0, 0})};
+    scene::Take take;
+    press(take, "Up", 0, 2);
+    press(take, "Right", 0, 2);
+    const sim::Record record = play(scene, take, 2);
+    const geometry::Vec end = record.frames.at(record.lastTick())[1].pose.at;
+    QVERIFY(end.x > 3.5);                       // goes on along the wall
+    QVERIFY(end.y < 1.5 - 0.4 && end.y > 1.08); // and stays just off it
+    QCOMPARE(eventsAt(record, "w").filter(QStringLiteral("hit")).size(), 1); // without flicker
+}
+
+void TestMeetings::walkersNeverPassAThinWall_M6()
+{
+    scene::Scene scene;
+    scene.pieces = {wall("w", {2, 0}, {0.02, 4}), walker("c", {0, 0}, 250)};
+    scene::Take take;
+    press(take, "Right", 0, 1);
+    const sim::Record record = play(scene, take, 1);
+    QVERIFY(record.frames.at(record.lastTick())[1].pose.at.x < 1.6);
+}
+
+void TestMeetings::puttingDoesNotSweep_K7()
+{
+    scene::Scene scene;
+    scene.pieces = {zone("between", {5, 0}, {1, 1}), zone("there", {10, 0}, {2, 2}), mover("m", {0, 0}, {0, 0})};
+    scene.snares = {onKey("jump", "j", {scene::Put{{{"m"}}, scene::Destination{Vec{10, 0}}, {}}})};
+    const sim::Record record = play(scene, takeOf({{"j", 0.5}}), 1);
+    QVERIFY(eventsAt(record, "between").isEmpty());
+    QCOMPARE(eventsAt(record, "there"), QStringList({"30 enter there m"}));
+    for (const rules::Line& line : record.linesOf(30))
+        if (line.event == EventKind::enter && line.kind == rules::LineKind::event)
+            QVERIFY(line.cause == world::Cause::put && line.frac == 0);
+}
+
+void TestMeetings::regroupingWithoutANewMannerEndsNothing_K5()
+{
+    scene::Scene scene;
+    scene.groups = {"one", "two"};
+    scene.pieces = {zone("z", {0, 0}, {2, 2}), mover("m", {0, 0}, {0, 0})};
+    scene.pieces[1].group = "one";
+    scene.snares = {onKey("swap", "s", {scene::Regroup{{{"m"}}, "two"}})};
+    QCOMPARE(eventsAt(play(scene, takeOf({{"s", 0.5}}), 1), "z"), QStringList({"0 enter z m"}));
+}
+
+void TestMeetings::aShapeCanBeDisabledOnItsOwn_K5()
+{
+    scene::Scene scene;
+    scene.pieces = {zone("z", {0, 0}, {2, 2}), mover("m", {0, 0}, {0, 0})};
+    scene.pieces[0].shapes[0].id = "area";
+    scene.snares = {onKey("off", "o", {scene::Disable{{{"z/area"}}}}), onKey("on", "i", {scene::Enable{{{"z/area"}}}})};
+    const sim::Record record = play(scene, takeOf({{"o", 0.5}, {"i", 1}}), 1.5);
+    QCOMPARE(eventsAt(record, "z"), QStringList({"0 enter z m", "30 exit z m", "60 enter z m"}));
+}
+
+/// Random puts, hides, shows, disables and regroups: who is told to be inside is always who overlaps.
+void TestMeetings::insidersAlwaysAgreeWithGeometry()
+{
+    std::mt19937 dice{17};
+    const auto pick = [&](int n) { return static_cast<int>(dice() % static_cast<unsigned>(n)); };
+    scene::Scene scene;
+    scene.groups = {"red", "blue"};
+    scene.contacts = {{"red", "blue", scene::Contact::pass}, {"red", "red", scene::Contact::sense}};
+    for (int i = 0; i < 8; ++i)
+        scene.pieces.push_back(zone(fmt::format("z{}", i), {pick(8) - 4.0, pick(8) - 4.0}, {1.0 + pick(3), 1.0 + pick(3)}));
+    for (int i = 0; i < 8; ++i) {
+        scene.pieces.push_back(mover(fmt::format("m{}", i), {pick(8) - 4.0, pick(8) - 4.0}, {pick(5) - 2.0, pick(5) - 2.0}, 0.3 + 0.1 * pick(5)));
+        scene.pieces.back().group = i % 2 ? "red" : "blue";
+    }
+    scene::Take take;
+    for (int i = 0; i < 60; ++i) {
+        const std::string who = scene.pieces[static_cast<std::size_t>(pick(16))].id;
+        const std::string key = fmt::format("k{}", i);
+        scene::ResponseKind what = scene::Put{{{who}}, scene::Destination{Vec{pick(9) - 4.0, pick(9) - 4.0}}, {}};
+        switch (pick(6)) {
+        case 0: what = scene::Hide{{{who}}}; break;
+        case 1: what = scene::Show{{{who}}}; break;
+        case 2: what = scene::Disable{{{who}}}; break;
+        case 3: what = scene::Enable{{{who}}}; break;
+        case 4: what = scene::Regroup{{{who}}, pick(2) ? "red" : "blue"}; break;
+        default: break;
+        }
+        scene.snares.push_back(onKey(key, key, {what}));
+        press(take, key, 0.05 * (i + 1), 0.05 * (i + 1) + 0.01);
+    }
+    sim::Recorder recorder{std::make_shared<const scene::Scene>(scene)};
+    const auto inputs = sim::inputsByTick(take, scene.rate);
+    for (std::int64_t tick = 1; tick <= 240; ++tick) {
+        std::vector<scene::Input> now;
+        for (const auto& [at, input] : inputs)
+            if (at == tick)
+                now.push_back(input);
+        recorder.tick(now);
+        const world::World& world = recorder.run().world();
+        std::set<std::pair<std::int32_t, world::PieceIndex>> told;
+        for (const sim::Insider& inside : sim::insidersAt(recorder.record(), tick))
+            QVERIFY2(told.emplace(inside.shape, inside.visitor).second, "entered twice");
+        std::set<std::pair<std::int32_t, world::PieceIndex>> real;
+        for (std::size_t a = 0; a < world.shapes.size(); ++a)
+            for (std::size_t b = 0; b < world.shapes.size(); ++b) {
+                const auto& first = world.shapes[a];
+                const auto& second = world.shapes[b];
+                if (detect::mannerBetween(world, static_cast<int>(a), static_cast<int>(b)) == scene::Contact::pass)
+                    continue;
+                const double distance = geometry::gapBetween(geometry::placed(first.hull, world.pose[static_cast<std::size_t>(first.piece)]),
+                                                             geometry::placed(second.hull, world.pose[static_cast<std::size_t>(second.piece)]))
+                                            .distance;
+                if (distance < -1e-9)
+                    real.emplace(static_cast<std::int32_t>(a), second.piece);
+            }
+        QVERIFY2(told == real, qPrintable(QStringLiteral("tick %1: %2 told, %3 real").arg(tick).arg(told.size()).arg(real.size())));
+    }
+}
+
+QTEST_APPLESS_MAIN(TestMeetings)
+#include "test_meetings.moc"

@@ -1,0 +1,148 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The real window with a scene in it, and hands to work it.
+#pragma once
+
+#include "app/card_list.h"
+#include "app/ground_view.h"
+#include "app/main_window.h"
+#include "app/moment_panel.h"
+#include "app/slot_button.h"
+#include "app/slot_popup.h"
+#include "app/theme.h"
+#include "app/timeline_view.h"
+#include "app/transport_bar.h"
+
+#include <QApplication>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QStandardPaths>
+#include <QTemporaryDir>
+#include <QTest>
+
+namespace snare::tests {
+
+using app::MainWindow;
+using geometry::Vec;
+
+class Bench {
+  public:
+    Bench()
+    {
+        window.resize(1280, 800);
+        window.show();
+        if (!QTest::qWaitForWindowExposed(&window))
+            qFatal("the window does not appear");
+        window.activateWindow();
+    }
+
+    /// A copy of a demo in a folder of its own.
+    void openDemo(const QString& name = QStringLiteral("weigh-in"))
+    {
+        for (const char* ending : {".snare.json", ".take.json"})
+            QFile::copy(QStringLiteral(SNARE_DEMO_FOLDER "/") + name + QLatin1String(ending), folder.filePath(name + QLatin1String(ending)));
+        if (!window.openFile(folder.filePath(name + QLatin1String(".snare.json"))))
+            qFatal("the demo does not open");
+        settle();
+    }
+
+    /// Until the background re-run has caught up.
+    void settle()
+    {
+        QVERIFY(QTest::qWaitFor([this] { return !window.stage().isRerunning(); }, 20000));
+        QTest::qWait(1);
+    }
+
+    QPoint at(const Vec& point) { return window.ground()->transform().toView(point).toPoint(); }
+
+    void click(const Vec& point, Qt::KeyboardModifiers modifiers = {})
+    {
+        QTest::mouseMove(window.ground(), at(point));
+        QTest::mouseClick(window.ground(), Qt::LeftButton, modifiers, at(point));
+    }
+
+    void drag(const Vec& from, const Vec& to, Qt::KeyboardModifiers modifiers = {}) { dragPixels(at(from), at(to), modifiers); }
+
+    void dragPixels(const QPoint& from, const QPoint& to, Qt::KeyboardModifiers modifiers = {})
+    {
+        QWidget* ground = window.ground();
+        QTest::mousePress(ground, Qt::LeftButton, modifiers, from);
+        for (int i = 1; i <= 4; ++i) {
+            const QPointF point = QPointF{from} + QPointF{to - from} * i / 4.0;
+            QMouseEvent move{QEvent::MouseMove, point, ground->mapToGlobal(point), Qt::NoButton, Qt::LeftButton, modifiers};
+            QApplication::sendEvent(ground, &move);
+        }
+        QTest::mouseRelease(ground, Qt::LeftButton, modifiers, to);
+    }
+
+    void key(Qt::Key key, Qt::KeyboardModifiers modifiers = {})
+    {
+        window.ground()->setFocus();
+        QTest::keyClick(window.ground(), key, modifiers);
+    }
+
+    /// The slot of that name on the card of a snare.
+    app::SlotButton* slot(const QString& snare, const QString& name)
+    {
+        auto* card = window.findChild<QWidget*>(QStringLiteral("card ") + snare);
+        return card ? card->findChild<app::SlotButton*>(name) : nullptr;
+    }
+
+    /// The open panel of a slot.
+    app::SlotPopup* popup()
+    {
+        for (QWidget* widget : QApplication::topLevelWidgets())
+            if (auto* one = qobject_cast<app::SlotPopup*>(widget); one && one->isVisible())
+                return one;
+        return nullptr;
+    }
+
+    /// Types into the open panel and confirms.
+    void answer(const QString& text)
+    {
+        QTRY_VERIFY(popup());
+        auto* edit = popup()->findChild<QLineEdit*>();
+        edit->selectAll();
+        QTest::keyClick(edit, Qt::Key_Delete);
+        QTest::keyClicks(edit, text);
+        QTest::keyClick(edit, Qt::Key_Return);
+        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+    }
+
+    std::string text() { return io::sceneText(window.document().scene()); }
+
+    Vec placeNow(const std::string& id)
+    {
+        for (const app::ShownPiece& piece : window.ground()->pieces())
+            if (piece.piece->id == id)
+                return piece.pose.at;
+        return {1e9, 1e9};
+    }
+
+    double turnNow(const std::string& id)
+    {
+        for (const app::ShownPiece& piece : window.ground()->pieces())
+            if (piece.piece->id == id)
+                return piece.pose.turn;
+        return 1e9;
+    }
+
+    QTemporaryDir folder;
+    MainWindow window;
+};
+
+} // namespace snare::tests
+
+/// Runs the tests with settings of their own.
+#define SNARE_WINDOW_TEST_MAIN(Test)                                                                                   \
+    int main(int argc, char** argv)                                                                                    \
+    {                                                                                                                  \
+        QStandardPaths::setTestModeEnabled(true);                                                                      \
+        QTemporaryDir settings;                                                                                        \
+        qputenv("XDG_CONFIG_HOME", settings.path().toUtf8());                                                          \
+        QApplication application{argc, argv};                                                                          \
+        QCoreApplication::setOrganizationName(QStringLiteral("fresh-snare-test"));                                     \
+        QCoreApplication::setApplicationName(QStringLiteral("fresh-snare-test"));                                      \
+        snare::app::applyTheme(application);                                                                           \
+        Test test;                                                                                                     \
+        return QTest::qExec(&test, argc, argv);                                                                        \
+    }
