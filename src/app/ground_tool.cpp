@@ -363,7 +363,7 @@ class ThreadTool : public GroundTool {
         ground_.update();
         if (!from)
             return;
-        const auto to = pick(ground_.pieces(), touch.scene, 3 / ground_.transform().scale);
+        const auto to = target(touch);
         if (!to) {
             emit ground_.hint(QObject::tr("Let go over the piece that is to act"));
             return;
@@ -396,6 +396,16 @@ class ThreadTool : public GroundTool {
             painter.setBrush(theme().coral);
             painter.drawEllipse(end_.view, 4, 4);
         }
+        const auto to = target(end_);
+        for (const ShownPiece& piece : ground_.pieces()) { // what letting go here would take
+            if (!to || piece.index != to->piece)
+                continue;
+            const geometry::Bounds bounds = boundsOf(piece);
+            const QRectF box{ground_.transform().toView({bounds.low.x, bounds.high.y}), ground_.transform().toView({bounds.high.x, bounds.low.y})};
+            painter.setBrush(Qt::NoBrush);
+            painter.setPen(QPen{theme().coral, 1.6, Qt::DashLine});
+            painter.drawRoundedRect(box.adjusted(-7, -7, 7, 7), 5, 5);
+        }
     }
 
     Qt::CursorShape cursorAt(const Touch&) override { return Qt::CrossCursor; }
@@ -405,6 +415,15 @@ class ThreadTool : public GroundTool {
     }
 
   private:
+    /// The piece at the point, or a thin one near it.
+    std::optional<Picked> target(const Touch& touch)
+    {
+        constexpr double nearPixels = 14;
+        if (const auto exact = pick(ground_.pieces(), touch.scene, 0))
+            return exact;
+        return pick(ground_.pieces(), touch.scene, nearPixels / ground_.transform().scale);
+    }
+
     std::optional<Picked> from_;
     Touch end_;
 };

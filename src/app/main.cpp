@@ -7,8 +7,12 @@
 #include <QCommandLineParser>
 #include <QDir>
 #include <QFileInfo>
+#include <QScreen>
 
 namespace {
+
+/// What a window manager puts above a window, pixels.
+constexpr int titleBar = 40;
 
 /// The demo that is opened the first time: installed, or beside the build.
 QString demoScene()
@@ -37,7 +41,11 @@ int main(int argc, char** argv)
 
     snare::app::applyTheme(application);
     snare::app::MainWindow window;
-    window.show();
+    const QRect room = window.screen()->availableGeometry();
+    if (room.width() <= window.width() || room.height() <= window.height() + titleBar)
+        window.showMaximized();
+    else
+        window.show();
     if (!parser.positionalArguments().isEmpty())
         window.openFile(parser.positionalArguments().front());
     else

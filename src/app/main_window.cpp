@@ -20,6 +20,7 @@
 #include <QMenuBar>
 #include <QMessageBox>
 #include <QPainter>
+#include <QScreen>
 #include <QSettings>
 #include <QSplitter>
 #include <QStatusBar>
@@ -497,7 +498,9 @@ void MainWindow::offerThread(std::size_t from, std::size_t shape, std::size_t to
                                   },
                                   this};
     popup->adjustSize();
-    popup->move(at);
+    const QRect room = screen()->availableGeometry();
+    popup->move(std::clamp(at.x(), room.left(), std::max(room.left(), room.right() - popup->width())),
+                std::clamp(at.y(), room.top(), std::max(room.top(), room.bottom() - popup->height())));
     popup->show();
 }
 

@@ -60,7 +60,9 @@ ThreadPopup::ThreadPopup(const scene::Scene& scene, std::size_t from, std::size_
     fillEvents(source, shape_);
     fillResponses(target);
     for (QListWidget* list : {events_, responses_})
-        list->setFixedSize(230, 9 * std::max(22, list->sizeHintForRow(0)) + 4);
+        list->setFixedHeight(9 * std::max(22, list->sizeHintForRow(0)) + 4);
+    events_->setFixedWidth(170);
+    responses_->setFixedWidth(370);
     grid->addWidget(when, 0, 0);
     grid->addWidget(then, 0, 1);
     grid->addWidget(events_, 1, 0);

@@ -161,6 +161,8 @@ void TimelineView::paintRuler(QPainter& painter)
     painter.fillRect(QRectF{0, 0, width, rulerHeight}, t.panelDeep);
     painter.setPen(t.hairline);
     painter.drawLine(QPointF{0, rulerHeight}, QPointF{width, rulerHeight});
+    if (stage_.record().lastTick() <= 0)
+        return;
     const int rate = stage_.record().scene->rate;
     const double pixelsPerSecond = xOf(rate) - xOf(0);
     double step = 0.1;
@@ -173,8 +175,9 @@ void TimelineView::paintRuler(QPainter& painter)
         painter.setPen(t.hairline);
         painter.drawLine(QPointF{x, rulerHeight - 5}, QPointF{x, rulerHeight});
         painter.setPen(t.inkSoft);
-        if (s <= secondsShown() + 1e-9)
-            painter.drawText(QPointF{x + 4, rulerHeight - 8}, tr("%1 s").arg(std::round(s * 10) / 10));
+        const QString label = tr("%1 s").arg(std::round(s * 10) / 10);
+        if (s <= secondsShown() + 1e-9 && x + 4 + painter.fontMetrics().horizontalAdvance(label) < width)
+            painter.drawText(QPointF{x + 4, rulerHeight - 8}, label);
     }
 }
 

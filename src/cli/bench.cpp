@@ -13,8 +13,8 @@ namespace snare::cli {
 
 int measure(const BenchWords& words)
 {
-    if (words.name != "rerun" || words.scene.empty() || words.take.empty()) {
-        std::cerr << "snare bench rerun --scene SCENE --take TAKE\n";
+    if (words.name != "rerun") {
+        std::cerr << "there is no benchmark " << words.name << "; known: rerun\n";
         return badInput;
     }
     const auto scene = io::loadScene(words.scene);

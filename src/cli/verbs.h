@@ -25,8 +25,8 @@ int runScene(const RunWords& words);
 
 struct BenchWords {
     std::string name = "rerun";
-    std::string scene;
-    std::string take;
+    std::string scene = SNARE_DEMO_FOLDER "/weigh-in.snare.json";
+    std::string take = SNARE_DEMO_FOLDER "/weigh-in.take.json";
 };
 
 /// How many times faster than real time a take re-runs.
