@@ -80,6 +80,13 @@ class Bench {
         QTest::keyClick(window.ground(), key, modifiers);
     }
 
+    /// Selects a piece as another view would, and lets the cards follow.
+    void selectAndWait(const std::string& piece)
+    {
+        window.selection().choosePiece(piece);
+        QTest::qWait(1);
+    }
+
     /// The slot of that name on the card of a snare.
     app::SlotButton* slot(const QString& snare, const QString& name)
     {

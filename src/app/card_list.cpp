@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/card_list.h"
 
-#include "app/ground_scene.h"
 #include "app/piece_card.h"
 #include "app/theme.h"
 #include "app/words.h"
+#include "scene/mentions.h"
 
 #include <QLabel>
 #include <QVBoxLayout>
@@ -113,31 +113,13 @@ void HerePanel::refresh()
     CardList::Part listening;
     CardList::Part acting;
     const std::string piece = selection_.piece();
-    for (const scene::Snare& snare : scene.snares) {
-        const auto named = [&](std::string_view name) {
-            const auto indices = piecesNamed(scene, name, std::nullopt);
-            return std::ranges::any_of(indices, [&](std::size_t i) { return scene.pieces[i].id == piece; });
-        };
-        if (piece.empty()) {
+    if (const scene::Piece* chosen = scene::findPiece(scene, piece)) {
+        listening.snares = scene::snaresListeningAt(scene, *chosen);
+        acting.snares = scene::snaresActingOn(scene, *chosen);
+    } else {
+        for (const scene::Snare& snare : scene.snares)
             if (snare.catches.at.empty() || snare.catches.at == "scene")
                 listening.snares.push_back(snare.id);
-            continue;
-        }
-        if (named(snare.catches.at)) {
-            listening.snares.push_back(snare.id);
-            continue;
-        }
-        const bool acts = std::ranges::any_of(snare.responses, [&](const scene::Response& response) {
-            return std::visit(
-                [&](const auto& kind) {
-                    if constexpr (requires { kind.on; })
-                        return std::ranges::any_of(kind.on.names, named);
-                    return false;
-                },
-                response.kind);
-        });
-        if (acts)
-            acting.snares.push_back(snare.id);
     }
     if (piece.empty())
         listening.heading = tr("At the scene itself");

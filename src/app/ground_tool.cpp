@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/ground_tool.h"
 
+#include "app/words.h"
+
 #include <QPainterPath>
 
 #include <cmath>
@@ -146,7 +148,7 @@ class SelectTool : public GroundTool {
     {
         const Vec by = touch.scene - start_.scene;
         const QString name = places_.size() == 1 ? QObject::tr("Move %1").arg(QString::fromStdString(places_.front().first))
-                                                 : QObject::tr("Move %n pieces", nullptr, static_cast<int>(places_.size()));
+                                                 : QObject::tr("Move %1").arg(countedPieces(places_.size()));
         ground_.document().edit(
             name,
             [&](scene::Scene& scene) {

@@ -95,6 +95,22 @@ void GroundView::showWholeScene()
     update();
 }
 
+void GroundView::showSelection()
+{
+    geometry::Bounds bounds;
+    for (const ShownPiece& piece : pieces())
+        if (selection_.has(piece.piece->id))
+            bounds.include(boundsOf(piece));
+    if (bounds.empty())
+        return;
+    transform_.centre = bounds.centre();
+    const Vec size = glm::max(bounds.size(), Vec(0.5, 0.5));
+    constexpr double mostOfTheView = 0.5;
+    const double largest = std::min(width() / size.x, height() / size.y) * mostOfTheView;
+    transform_.scale = std::clamp(transform_.scale, std::min(largest, 40.0), largest);
+    update();
+}
+
 void GroundView::zoom(double factor, const QPointF& around)
 {
     const Vec fixed = transform_.toScene(around);

@@ -40,6 +40,8 @@ class GroundView : public QWidget {
     Stage& stage() { return stage_; }
 
     void showWholeScene();
+    /// Brings the selected pieces into the middle; comes nearer if they are small.
+    void showSelection();
     void zoom(double factor, const QPointF& around);
 
     /// The point itself, or the nearest one on a grid of 0.1 m unless Alt is held.

@@ -2,8 +2,12 @@
 #include "app/main_window.h"
 
 #include "app/card_list.h"
+#include "app/contacts_panel.h"
+#include "app/finder.h"
 #include "app/ground_view.h"
 #include "app/moment_panel.h"
+#include "app/pieces_panel.h"
+#include "app/slot_popup.h"
 #include "app/source_shelf.h"
 #include "app/theme.h"
 #include "app/thread_popup.h"
@@ -69,17 +73,9 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), stage_(document_)
     connect(timeline_, &TimelineView::hint, this, [this](const QString& text) { statusBar()->showMessage(text); });
     connect(ground_, &GroundView::threadDrawn, this, &MainWindow::offerThread);
     connect(ground_, &GroundView::contextMenuWanted, this, &MainWindow::showGroundMenu);
-    const auto chooseSnare = [this](const QString& id) {
-        const scene::Snare* snare = scene::findSnare(document_.scene(), id.toStdString());
-        if (!snare)
-            return;
-        const bool atPiece = scene::findPiece(document_.scene(), snare->catches.at) != nullptr;
-        if (!atPiece)
-            selection_.clear();
-        selection_.chooseSnare(snare->id, atPiece ? snare->catches.at : std::string());
-    };
-    connect(moment_, &MomentPanel::snareChosen, this, chooseSnare);
-    connect(timeline_, &TimelineView::snareChosen, this, chooseSnare);
+    connect(moment_, &MomentPanel::snareChosen, this, &MainWindow::chooseSnare);
+    connect(timeline_, &TimelineView::snareChosen, this, &MainWindow::chooseSnare);
+    connect(pieces_, &PiecesPanel::showWanted, ground_, &GroundView::showSelection);
     connect(timeline_, &TimelineView::pieceChosen, this, [this](const QString& id) { selection_.choosePiece(id.toStdString()); });
     connect(transport_, &TransportBar::recordPressed, this, &MainWindow::toggleRecording);
     restoreLayout();
@@ -100,6 +96,8 @@ void MainWindow::buildCentre()
     timeline_ = new TimelineView{stage_, selection_};
     here_ = new HerePanel{document_, stage_, selection_};
     book_ = new BookPanel{document_, stage_, selection_};
+    pieces_ = new PiecesPanel{document_, selection_};
+    contacts_ = new ContactsPanel{document_};
     moment_ = new MomentPanel{stage_, selection_};
 
     auto* tools = new QWidget;
@@ -151,9 +149,15 @@ void MainWindow::buildCentre()
     tabs_->setDocumentMode(true);
     tabs_->addTab(here_, tr("Here"));
     tabs_->addTab(book_, tr("Book"));
+    tabs_->addTab(pieces_, tr("Pieces"));
+    tabs_->addTab(contacts_, tr("Contacts"));
     connect(tabs_, &QTabWidget::currentChanged, this, [this] {
         if (tabs_->currentWidget() == book_)
             book_->refresh();
+        if (tabs_->currentWidget() == pieces_)
+            pieces_->refresh();
+        if (tabs_->currentWidget() == contacts_)
+            contacts_->refresh();
     });
     right_ = new QSplitter{Qt::Vertical};
     right_->addWidget(tabs_);
@@ -242,7 +246,8 @@ QAction* MainWindow::action(QMenu* menu, const QString& text, const QKeySequence
 {
     QAction* result = menu->addAction(text);
     result->setShortcut(keys);
-    connect(result, &QAction::triggered, this, act);
+    if (act)
+        connect(result, &QAction::triggered, this, act);
     return result;
 }
 
@@ -252,6 +257,7 @@ void MainWindow::buildMenus()
     action(file, tr("&New"), QKeySequence::New, [this] { newScene(); });
     action(file, tr("&Open…"), QKeySequence::Open, [this] { open(); });
     recent_ = file->addMenu(tr("Open &recent"));
+    recent_->menuAction()->setProperty("noCommand", true);
     file->addSeparator();
     action(file, tr("&Save"), QKeySequence::Save, [this] { save(); });
     action(file, tr("Save &as…"), QKeySequence{Qt::CTRL | Qt::SHIFT | Qt::Key_S}, [this] { saveAs(); });
@@ -296,9 +302,19 @@ void MainWindow::buildMenus()
     });
     view->addSeparator();
     action(view, tr("&Whole scene"), QKeySequence{Qt::CTRL | Qt::Key_0}, [this] { ground_->showWholeScene(); });
+    action(view, tr("&Selection"), QKeySequence{Qt::CTRL | Qt::Key_8}, [this] { ground_->showSelection(); });
     action(view, tr("Zoom &in"), QKeySequence::ZoomIn, [this] { ground_->zoom(1.25, ground_->rect().center()); });
     action(view, tr("Zoom &out"), QKeySequence::ZoomOut, [this] { ground_->zoom(0.8, ground_->rect().center()); });
     action(view, tr("Whole ta&ke"), QKeySequence{Qt::CTRL | Qt::Key_9}, [this] { timeline_->showAll(); });
+
+    view->addSeparator();
+    for (int tab = 0; tab < tabs_->count(); ++tab)
+        action(view, tr("Show %1").arg(tabs_->tabText(tab).section(QLatin1Char(' '), 0, 0)), QKeySequence{Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + tab)},
+               [this, tab] { tabs_->setCurrentIndex(tab); });
+
+    QMenu* help = menuBar()->addMenu(tr("&Help"));
+    action(help, tr("&Find anything…"), QKeySequence{Qt::CTRL | Qt::Key_K}, [this] { openFinder(); });
+    action(help, tr("&Keys…"), QKeySequence{Qt::Key_F1}, [this] { showShortcuts(); });
 
     auto* corner = new QWidget;
     auto* cornerLayout = new QHBoxLayout{corner};
@@ -312,7 +328,7 @@ void MainWindow::buildMenus()
 void MainWindow::buildRunMenu()
 {
     auto* run = new QMenu{tr("&Run"), this};
-    menuBar()->insertMenu(menuBar()->actions().back(), run);
+    menuBar()->insertMenu(menuBar()->actions().at(menuBar()->actions().size() - 2), run);
     action(run, tr("&Record by hand"), QKeySequence{Qt::Key_R}, [this] { toggleRecording(); });
     action(run, tr("&Play or pause"), QKeySequence{Qt::Key_Space}, [this] {
         if (stage_.mode() == Stage::Mode::playing)
@@ -519,6 +535,79 @@ void MainWindow::showGroundMenu(const QPoint& at)
     menu.exec(at);
 }
 
+void MainWindow::chooseSnare(const QString& id)
+{
+    const scene::Snare* snare = scene::findSnare(document_.scene(), id.toStdString());
+    if (!snare)
+        return;
+    const bool atPiece = scene::findPiece(document_.scene(), snare->catches.at) != nullptr;
+    if (!atPiece)
+        selection_.clear();
+    selection_.chooseSnare(snare->id, atPiece ? snare->catches.at : std::string());
+}
+
+void MainWindow::openFinder()
+{
+    app::openFinder(shelf_, commandsOf(menuBar()->actions()), document_.scene(), [this](const Found& found) {
+        switch (found.kind) {
+        case Found::Kind::command: found.command->trigger(); break;
+        case Found::Kind::piece:
+            selection_.choosePiece(found.name.toStdString());
+            ground_->showSelection();
+            break;
+        case Found::Kind::snare:
+            chooseSnare(found.name);
+            tabs_->setCurrentWidget(selection_.pieces().empty() ? static_cast<QWidget*>(book_) : here_);
+            break;
+        case Found::Kind::signal: // the first snare that hears it
+            for (const scene::Snare& snare : document_.scene().snares)
+                if (snare.catches.signal == found.name.toStdString()) {
+                    chooseSnare(toText(snare.id));
+                    tabs_->setCurrentWidget(book_);
+                    break;
+                }
+            break;
+        }
+    });
+}
+
+/// Every command that has a key, to look up; choosing one does it.
+void MainWindow::showShortcuts()
+{
+    Question question;
+    question.title = tr("Keys");
+    question.placeholder = tr("type to find");
+    std::vector<QAction*> listed;
+    for (QAction* command : commandsOf(menuBar()->actions()) + actions()) {
+        if (command->shortcut().isEmpty())
+            continue;
+        question.choices.push_back({QString::number(listed.size()), command->shortcut().toString(QKeySequence::NativeText), QString(command->text()).remove(QLatin1Char('&')), {}});
+        listed.push_back(command);
+    }
+    SlotPopup::ask(shelf_, question, [listed](const QStringList& answer) { listed[static_cast<std::size_t>(answer.front().toInt())]->trigger(); });
+}
+
+/// Deletes at once what nothing mentions; else says first what listens and acts there.
+void MainWindow::deletePieces(const std::vector<std::string>& pieces)
+{
+    const QString name = pieces.size() == 1 ? tr("Delete %1").arg(toText(pieces.front())) : tr("Delete %1").arg(countedPieces(pieces.size()));
+    const auto remove = [this, pieces, name] {
+        document_.edit(name, [&](scene::Scene& scene) {
+            std::erase_if(scene.pieces, [&](const scene::Piece& piece) { return std::ranges::find(pieces, piece.id) != pieces.end(); });
+        });
+    };
+    const QString left = whatMentions(document_.scene(), pieces);
+    if (left.isEmpty())
+        return remove();
+    Question question;
+    question.title = tr("%1? %2.").arg(name, left);
+    question.choices = {{QStringLiteral("delete"), tr("Delete"), tr("the snares stay and say what they lack"), {}}, {QStringLiteral("keep"), tr("Keep"), {}, {}}};
+    SlotPopup::ask(shelf_, question, [remove](const QStringList& answer) {
+        if (answer.front() == QLatin1String("delete"))
+            remove();
+    });
+}
+
 void MainWindow::deleteSelection()
 {
     const std::vector<std::string> chosen = selection_.pieces();
@@ -532,10 +621,7 @@ void MainWindow::deleteSelection()
     }
     if (chosen.empty())
         return;
-    document_.edit(chosen.size() == 1 ? tr("Delete %1").arg(toText(chosen.front())) : tr("Delete %n pieces", nullptr, static_cast<int>(chosen.size())),
-                   [&](scene::Scene& scene) {
-                       std::erase_if(scene.pieces, [&](const scene::Piece& piece) { return std::ranges::find(chosen, piece.id) != chosen.end(); });
-                   });
+    deletePieces(chosen);
 }
 
 void MainWindow::duplicateSelection()

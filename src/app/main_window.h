@@ -16,9 +16,11 @@ class QToolButton;
 namespace snare::app {
 
 class BookPanel;
+class ContactsPanel;
 class GroundView;
 class HerePanel;
 class MomentPanel;
+class PiecesPanel;
 class SourceShelf;
 class TimelineView;
 class TransportBar;
@@ -67,7 +69,11 @@ class MainWindow : public QMainWindow {
     void toggleRecording();
     void offerThread(std::size_t from, std::size_t shape, std::size_t to, const QPoint& at);
     void showGroundMenu(const QPoint& at);
+    void chooseSnare(const QString& id);
+    void openFinder();
+    void showShortcuts();
     void deleteSelection();
+    void deletePieces(const std::vector<std::string>& pieces);
     void duplicateSelection();
     void restoreLayout();
 
@@ -80,6 +86,8 @@ class MainWindow : public QMainWindow {
     TimelineView* timeline_ = nullptr;
     HerePanel* here_ = nullptr;
     BookPanel* book_ = nullptr;
+    PiecesPanel* pieces_ = nullptr;
+    ContactsPanel* contacts_ = nullptr;
     MomentPanel* moment_ = nullptr;
     QTabWidget* tabs_ = nullptr;
     QSplitter* across_ = nullptr;

@@ -2,6 +2,7 @@
 #include "app/piece_card.h"
 
 #include "app/flow_layout.h"
+#include "app/pieces_panel.h"
 #include "app/slot_fill.h"
 #include "app/slot_popup.h"
 #include "app/theme.h"
@@ -116,13 +117,21 @@ void PieceCard::build()
     title->setFont(textFont(1, true));
     column->addWidget(title);
     if (shown_.id.empty()) {
-        title->setText(shownIds_.empty() ? document_.title() : tr("%n pieces", nullptr, static_cast<int>(shownIds_.size())));
+        title->setText(shownIds_.empty() ? document_.title() : countedPieces(shownIds_.size()));
         auto* line = new FlowLayout{nullptr};
         word(line, shownIds_.empty() ? tr("Select a piece on the ground to see what listens there.") : tr("Drag to move them together."));
         column->addLayout(line);
         return;
     }
-    title->setText(toText(shown_.id));
+    title->hide();
+    auto* name = new SlotButton{toText(shown_.id), SlotButton::Kind::offer, body_};
+    name->setObjectName(QStringLiteral("name"));
+    name->setFont(textFont(1, true));
+    name->setToolTip(tr("Rename"));
+    connect(name, &SlotButton::clicked, this, [this, name] {
+        askForName(name, document_, scene::Thing::piece, shown_.id, [this](const std::string& to) { selection_.choosePiece(to, selection_.shape()); });
+    });
+    column->addWidget(name);
 
     auto* who = new FlowLayout{nullptr, 6};
     word(who, tr("group"));
@@ -175,8 +184,8 @@ void PieceCard::build()
         editNumbers(turn, tr("Turned, degrees counter-clockwise"), QString::number(shown_.turn), 1, -1e9, false, tr("Turn %1"),
                     [](scene::Piece& piece, const std::vector<double>& n) { piece.turn = n[0]; });
     });
-    const auto toggle = [&](const QString& name, const QString& on, const QString& off, bool scene::Piece::*flag) {
-        SlotButton* button = slot(where, name, shown_.*flag ? on : off, SlotButton::Kind::offer);
+    const auto toggle = [&](const QString& label, const QString& on, const QString& off, bool scene::Piece::*flag) {
+        SlotButton* button = slot(where, label, shown_.*flag ? on : off, SlotButton::Kind::offer);
         connect(button, &SlotButton::clicked, this, [this, flag] { edit(tr("Change %1"), [flag](scene::Piece& piece) { piece.*flag = !(piece.*flag); }); });
     };
     toggle(QStringLiteral("shown"), tr("shown"), tr("hidden"), &scene::Piece::shown);
@@ -189,8 +198,8 @@ void PieceCard::build()
     auto* own = new FlowLayout{nullptr, 6};
     word(own, tr("values"));
     QStringList values;
-    for (const auto& [name, value] : shown_.properties.entries)
-        values << toText(name) + QStringLiteral(" = ") + toText(scene::textOf(value));
+    for (const auto& [label, value] : shown_.properties.entries)
+        values << toText(label) + QStringLiteral(" = ") + toText(scene::textOf(value));
     SlotButton* properties = slot(own, QStringLiteral("properties"), values.isEmpty() ? QStringLiteral("+") : values.join(QStringLiteral(", ")),
                                   values.isEmpty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
     connect(properties, &SlotButton::clicked, this, [this, properties] { editProperties(properties); });
@@ -281,7 +290,7 @@ void PieceCard::editNumbers(QWidget* anchor, const QString& title, const QString
     question.check = [count, lowest, lowestOpen](const QStringList& answer) {
         const auto numbers = numbersIn(answer.front(), count);
         if (!numbers)
-            return tr("%n number(s), please", nullptr, count);
+            return tr("%1, please").arg(counted(static_cast<std::size_t>(count), tr("number"), tr("numbers")));
         for (const double number : *numbers)
             if (number < lowest || (lowestOpen && number <= lowest) || number > 1e9)
                 return lowestOpen ? tr("Above %1, please").arg(lowest) : tr("At least %1, please").arg(lowest);

@@ -173,7 +173,7 @@ std::vector<Choice> groupChoices(const scene::Scene& scene)
     std::vector<Choice> choices;
     for (const std::string& group : scene::allGroups(scene)) {
         const auto count = std::ranges::count_if(scene.pieces, [&](const scene::Piece& piece) { return piece.group == group; });
-        choices.push_back({toText(group), {}, QObject::tr("%n piece(s)", nullptr, static_cast<int>(count)), {}});
+        choices.push_back({toText(group), {}, countedPieces(static_cast<std::size_t>(count)), {}});
     }
     return choices;
 }
@@ -185,7 +185,7 @@ std::vector<Choice> tagChoices(const scene::Scene& scene)
         const auto count = std::ranges::count_if(scene.pieces, [&](const scene::Piece& piece) {
             return std::ranges::find(piece.tags, tag) != piece.tags.end();
         });
-        choices.push_back({toText(tag), {}, QObject::tr("%n piece(s)", nullptr, static_cast<int>(count)), {}});
+        choices.push_back({toText(tag), {}, countedPieces(static_cast<std::size_t>(count)), {}});
     }
     return choices;
 }

@@ -103,8 +103,7 @@ void SlotPopup::fill()
         list_->hide();
         return;
     }
-    const int row = std::max(22, list_->sizeHintForRow(0));
-    list_->setFixedHeight(std::min<int>(list_->count(), mostRows) * row + 4);
+    fitHeight();
     list_->setMinimumWidth(std::min(widest + (question_.many ? 60 : 34), 460));
     for (int i = 0; i < list_->count(); ++i)
         if (list_->item(i)->data(valueRole).toString() == question_.typed || question_.chosen.contains(list_->item(i)->data(valueRole).toString())) {
@@ -113,6 +112,17 @@ void SlotPopup::fill()
         }
     if (!question_.freeText && list_->currentRow() < 0)
         list_->setCurrentRow(0);
+}
+
+/// As high as what fits, up to `mostRows`.
+void SlotPopup::fitHeight()
+{
+    int rows = 0;
+    for (int i = 0; i < list_->count(); ++i)
+        rows += list_->item(i)->isHidden() ? 0 : 1;
+    const int row = std::max(22, list_->sizeHintForRow(0));
+    list_->setFixedHeight(std::clamp(rows, 1, mostRows) * row + 4);
+    adjustSize();
 }
 
 void SlotPopup::filter(const QString& text)
@@ -127,6 +137,7 @@ void SlotPopup::filter(const QString& text)
             first = item;
     }
     list_->setCurrentItem(question_.freeText ? nullptr : first);
+    fitHeight();
 }
 
 QStringList SlotPopup::answerNow() const

@@ -47,6 +47,7 @@ class SlotPopup : public QFrame {
     SlotPopup(QWidget* parent, Question question, std::function<void(const QStringList&)> answer);
     void fill();
     void filter(const QString& text);
+    void fitHeight();
     void accept();
     QStringList answerNow() const;
 

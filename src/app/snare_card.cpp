@@ -3,6 +3,7 @@
 
 #include "app/flow_layout.h"
 #include "app/key_names.h"
+#include "app/pieces_panel.h"
 #include "app/slot_fill.h"
 #include "app/theme.h"
 #include "app/words.h"
@@ -168,8 +169,13 @@ void SnareCard::build()
 void SnareCard::buildHead(QVBoxLayout* layout)
 {
     auto* head = new QHBoxLayout;
-    auto* name = new QLabel{toText(id_), body_};
+    auto* name = new SlotButton{toText(id_), SlotButton::Kind::action, body_};
+    name->setObjectName(QStringLiteral("name"));
     name->setFont(textFont(0.5, true));
+    name->setToolTip(tr("Rename"));
+    connect(name, &SlotButton::clicked, this, [this, name] {
+        askForName(name, document_, scene::Thing::snare, id_, [this](const std::string& to) { selection_.chooseSnare(to, shown_.catches.at); });
+    });
     head->addWidget(name);
     if (!shown_.note.empty()) {
         auto* note = new QLabel{body_};

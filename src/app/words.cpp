@@ -44,6 +44,16 @@ QString numberText(double number, scene::Unit unit)
     return unit == scene::Unit::degrees ? figure + symbol : figure + QLatin1Char(' ') + symbol;
 }
 
+QString counted(std::size_t count, const QString& one, const QString& many)
+{
+    return QStringLiteral("%1 %2").arg(count).arg(count == 1 ? one : many);
+}
+
+QString countedPieces(std::size_t count)
+{
+    return counted(count, QObject::tr("piece"), QObject::tr("pieces"));
+}
+
 QString withArticle(const QString& noun)
 {
     const bool vowel = !noun.isEmpty() && QStringLiteral("aeiou").contains(noun.front().toLower());

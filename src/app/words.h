@@ -20,6 +20,12 @@ QString targetText(std::string_view name);
 /// A length, time or other number with its unit: "2 m/s".
 QString numberText(double number, scene::Unit unit);
 
+/// "1 piece", "3 pieces".
+QString counted(std::size_t count, const QString& one, const QString& many);
+
+/// "1 piece", "3 pieces": what is counted most.
+QString countedPieces(std::size_t count);
+
 /// "a courier", "an oak": with the right article.
 QString withArticle(const QString& noun);
 

@@ -1,0 +1,30 @@
+// SPDX-License-Identifier: Apache-2.0
+/// Names that are mentioned all over a scene: finding them, and changing them everywhere at once.
+///
+/// What a text refers to is said by the field tables, so a new response with a target is renamed along with the rest.
+#pragma once
+
+#include "scene/scene.h"
+
+namespace snare::scene {
+
+/// What can be renamed.
+enum class Thing { piece, snare, group, tag, signal, source };
+
+/// Gives something another name and changes every mention of it. Returns how many mentions were changed, the thing's own name
+/// not counted. Does nothing and returns 0 if there is nothing of that name.
+std::size_t rename(Scene& scene, Thing kind, std::string_view from, std::string_view to);
+
+/// How many mentions `rename` would change.
+std::size_t countMentions(const Scene& scene, Thing kind, std::string_view name);
+
+/// Why `to` cannot be the new name of `from`, or nothing: no id, reserved, taken.
+std::optional<std::string> refuseName(const Scene& scene, Thing kind, std::string_view from, std::string_view to);
+
+/// The snares that catch at a piece by its id, tags or group.
+std::vector<std::string> snaresListeningAt(const Scene& scene, const Piece& piece);
+
+/// The snares that act on a piece by its id, tags or group from elsewhere.
+std::vector<std::string> snaresActingOn(const Scene& scene, const Piece& piece);
+
+} // namespace snare::scene
