@@ -51,6 +51,8 @@ QColor withAlpha(QColor colour, int alpha)
     return colour;
 }
 
+constexpr double speckPixels = 9; ///< smaller pieces are drawn as specks
+
 constexpr double longAgoSeconds = 0.35; ///< how long an event's pennant and a thread's light stay
 
 } // namespace
@@ -82,7 +84,8 @@ GroundPainter::GroundPainter(QPainter& painter, const GroundTransform& transform
     std::size_t zones = 0;
     for (const scene::Piece& piece : scene.pieces)
         zoneOrder_.push_back(hasZoneOnly(piece) && piece.enabled ? zones++ : zones);
-    insiders_ = sim::insidersAt(record, tick);
+    for (const sim::Insider& inside : sim::insidersAt(record, tick))
+        ++insideOf_[record.nameOf(record.shapeNames[static_cast<std::size_t>(inside.shape)].piece)];
 }
 
 bool GroundPainter::hasZoneOnly(const scene::Piece& piece) const
@@ -132,13 +135,24 @@ void GroundPainter::paint(const std::vector<ShownPiece>& pieces, const std::vect
     painter_.setRenderHint(QPainter::Antialiasing);
     paintGrid();
     paintBounds();
-    for (const ShownPiece& piece : pieces)
+    const QRectF view{QPointF{0, 0}, transform_.size};
+    std::vector<const ShownPiece*> near; // in view and large enough to be looked at
+    for (const ShownPiece& piece : pieces) {
+        const QRectF box = boxOf(piece);
+        if (!piece.present || !box.intersects(view))
+            continue;
+        if (std::max(box.width(), box.height()) < speckPixels && !selection_.has(piece.piece->id)) {
+            paintSpeck(piece, box);
+            continue;
+        }
         paintPiece(piece);
+        near.push_back(&piece);
+    }
     if (!options_.clean)
         paintThreads(pieces);
     paintTrail(trail);
-    for (const ShownPiece& piece : pieces)
-        paintLabel(piece);
+    for (const ShownPiece* piece : near)
+        paintLabel(*piece);
     for (const ShownPiece& piece : pieces)
         if (selection_.has(piece.piece->id))
             paintSelection(piece);
@@ -180,10 +194,25 @@ void GroundPainter::paintBounds()
     painter_.drawRect(QRectF{transform_.toView({left, top}), transform_.toView({right, bottom})});
 }
 
+QRectF GroundPainter::boxOf(const ShownPiece& piece) const
+{
+    const geometry::Bounds bounds = boundsOf(piece);
+    return {transform_.toView({bounds.low.x, bounds.high.y}), transform_.toView({bounds.high.x, bounds.low.y})};
+}
+
+void GroundPainter::paintSpeck(const ShownPiece& piece, const QRectF& box)
+{
+    const bool zone = hasZoneOnly(*piece.piece);
+    if (zone && options_.clean)
+        return;
+    QColor colour = zone ? withAlpha(zoneColour(piece.index), 110) : colourOf(piece.look, theme().slate);
+    if (!piece.shown)
+        colour.setAlpha(50);
+    painter_.fillRect(box, colour);
+}
+
 void GroundPainter::paintPiece(const ShownPiece& piece)
 {
-    if (!piece.present)
-        return;
     painter_.setOpacity(piece.shown ? 1 : 0.25);
     for (const scene::Shape& shape : piece.piece->shapes) {
         if (shape.role == scene::Role::solid) {
@@ -207,10 +236,7 @@ void GroundPainter::paintPiece(const ShownPiece& piece)
         }
         if (options_.clean)
             continue;
-        const bool occupied = std::ranges::any_of(insiders_, [&](const sim::Insider& inside) {
-            const sim::ShapeName& name = record_.shapeNames[static_cast<std::size_t>(inside.shape)];
-            return record_.pieceNames[static_cast<std::size_t>(name.piece)] == piece.piece->id && piece.enabled;
-        });
+        const bool occupied = piece.enabled && insideOf_.contains(piece.piece->id);
         paintZone(painter_, path, loopsOf(shape, piece.pose, transform_), piece.enabled ? zoneColour(piece.index) : theme().slate, occupied);
     }
     painter_.setOpacity(1);
@@ -237,7 +263,7 @@ void GroundPainter::paintSolid(const ShownPiece& piece, const scene::Shape& shap
     painter_.setPen(edge);
     painter_.drawPath(path);
     // A fixed solid is hatched along its lower edge: it stands.
-    if (std::holds_alternative<scene::StaticBody>(piece.piece->body) && !strong) {
+    if (std::holds_alternative<scene::StaticBody>(piece.piece->body) && !strong && path.boundingRect().height() > 14) {
         painter_.save();
         painter_.setClipPath(path);
         painter_.setPen(QPen{withAlpha(theme().slate, 110), 1});
@@ -386,11 +412,8 @@ void GroundPainter::paintInside(const std::vector<ShownPiece>& pieces)
     for (const ShownPiece& piece : pieces) {
         if (!hasZoneOnly(*piece.piece) || !piece.look.colour.code.empty() || !piece.shown || !piece.present)
             continue;
-        const auto count = std::ranges::count_if(insiders_, [&](const sim::Insider& inside) {
-            const sim::ShapeName& name = record_.shapeNames[static_cast<std::size_t>(inside.shape)];
-            return record_.pieceNames[static_cast<std::size_t>(name.piece)] == piece.piece->id;
-        });
-        if (count == 0)
+        const auto inside = insideOf_.find(piece.piece->id);
+        if (inside == insideOf_.end() || boxOf(piece).width() < 24)
             continue;
         const geometry::Bounds bounds = boundsOf(piece);
         QRectF badge{0, 0, 17, 17};
@@ -399,7 +422,7 @@ void GroundPainter::paintInside(const std::vector<ShownPiece>& pieces)
         painter_.setBrush(zoneColour(piece.index));
         painter_.drawEllipse(badge);
         painter_.setPen(theme().paper);
-        painter_.drawText(badge, Qt::AlignCenter, QString::number(count));
+        painter_.drawText(badge, Qt::AlignCenter, QString::number(inside->second));
     }
 }
 

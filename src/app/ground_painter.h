@@ -9,6 +9,8 @@
 #include <QPainter>
 #include <QTransform>
 
+#include <map>
+
 namespace snare::app {
 
 /// From metres to pixels: y goes up in the scene and down on the screen.
@@ -51,7 +53,11 @@ class GroundPainter {
   private:
     void paintGrid();
     void paintBounds();
+    /// The rectangle around a piece, in pixels.
+    QRectF boxOf(const ShownPiece& piece) const;
     void paintPiece(const ShownPiece& piece);
+    /// From far away: no more than its place, size and colour.
+    void paintSpeck(const ShownPiece& piece, const QRectF& box);
     void paintSolid(const ShownPiece& piece, const scene::Shape& shape);
     void paintLabel(const ShownPiece& piece);
     void paintSelection(const ShownPiece& piece);
@@ -74,7 +80,7 @@ class GroundPainter {
     const Selection& selection_;
     const GroundOptions& options_;
     std::vector<std::size_t> zoneOrder_; ///< by piece: its number among pieces with zones
-    std::vector<sim::Insider> insiders_;
+    std::map<std::string_view, int> insideOf_; ///< how many are inside a piece, by its id
 };
 
 } // namespace snare::app

@@ -60,7 +60,8 @@ void Stage::startRerun()
     again_ = false;
     cancel_ = std::make_shared<std::atomic<bool>>(false);
     watcher_.setFuture(QtConcurrent::run(
-        [scene = document_.sharedScene(), take = document_.take(), hasTake = document_.hasTake(), cancel = cancel_]() -> Rerun {
+        [scene = document_.sharedScene(), take = document_.take(), hasTake = document_.hasTake(), cancel = cancel_,
+         earlier = forgetEarlier_ ? nullptr : earlier_]() -> Rerun {
             QElapsedTimer timer;
             timer.start();
             sim::RerunOptions options;
@@ -68,7 +69,11 @@ void Stage::startRerun()
             if (!hasTake)
                 options.seconds = 0;
             auto record = std::make_shared<const sim::Record>(sim::rerun(scene, take, options));
-            return {std::move(record), static_cast<double>(timer.nsecsElapsed()) * 1e-6};
+            const double milliseconds = static_cast<double>(timer.nsecsElapsed()) * 1e-6;
+            check::Differences differences;
+            if (earlier && !cancel->load())
+                differences = check::compare(*earlier, *record);
+            return {std::move(record), milliseconds, std::move(differences)};
         }));
 }
 
@@ -85,7 +90,7 @@ void Stage::rerunFinished()
     rerunMs_ = result.milliseconds;
     if (std::exchange(forgetEarlier_, false))
         earlier_ = nullptr;
-    differences_ = earlier_ ? check::compare(*earlier_, *record_) : check::Differences{};
+    differences_ = earlier_ ? result.differences : check::Differences{};
     cursor_ = std::clamp<std::int64_t>(cursor_, 0, record_->lastTick());
     chosenLine_ = -1;
     emit recordChanged();

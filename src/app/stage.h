@@ -65,6 +65,7 @@ class Stage : public QObject {
     struct Rerun {
         std::shared_ptr<const sim::Record> record;
         double milliseconds = 0;
+        check::Differences differences;
     };
 
     void documentChanged(bool newStep);

@@ -9,6 +9,7 @@
 #include <QToolTip>
 
 #include <cmath>
+#include <unordered_map>
 
 namespace snare::app {
 
@@ -65,11 +66,12 @@ void TimelineView::layOut()
 {
     rows_.clear();
     double top = 0;
+    std::unordered_map<std::string_view, const Lane*> earlier;
+    for (const Lane& lane : lanesBefore_)
+        earlier.emplace(lane.key, &lane);
     for (const Lane& lane : lanes_) {
-        const Lane* before = nullptr;
-        for (const Lane& other : lanesBefore_)
-            if (other.key == lane.key)
-                before = &other;
+        const auto found = earlier.find(lane.key);
+        const Lane* before = found == earlier.end() ? nullptr : found->second;
         const auto gone = [&](const auto& entry) { return gone_.contains(entry.line); };
         const bool hasGhosts = before && (std::ranges::any_of(before->bars, gone) || std::ranges::any_of(before->marks, gone));
         const bool constant = lane.kind == LaneKind::value && lane.steps.size() < 2;

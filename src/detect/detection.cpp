@@ -121,14 +121,23 @@ void Detection::findCandidates(const World& world)
         order_.push_back(static_cast<int>(i));
     }
     std::ranges::sort(order_, {}, [&](int i) { return std::pair(bounds_[static_cast<std::size_t>(i)].low.x, i); });
-    active_.clear();
+    // From left to right: each shape against those whose bounds still reach it. Resting shapes never meet each other (M1),
+    // so they are kept apart and looked at for movers only.
+    activeMovers_.clear();
+    activeResting_.clear();
     for (const int i : order_) {
         const Bounds& bounds = bounds_[static_cast<std::size_t>(i)];
-        std::erase_if(active_, [&](int j) { return bounds_[static_cast<std::size_t>(j)].high.x < bounds.low.x; });
-        for (const int j : active_)
-            if (bounds.overlaps(bounds_[static_cast<std::size_t>(j)]) && mannerBetween(world, i, j) != Contact::pass)
-                candidates_.push_back({std::min(i, j), std::max(i, j), Manner::sense});
-        active_.push_back(i);
+        const auto pairWith = [&](std::vector<int>& active) {
+            std::erase_if(active, [&](int j) { return bounds_[static_cast<std::size_t>(j)].high.x < bounds.low.x; });
+            for (const int j : active)
+                if (bounds.overlaps(bounds_[static_cast<std::size_t>(j)]) && mannerBetween(world, i, j) != Contact::pass)
+                    candidates_.push_back({std::min(i, j), std::max(i, j), Manner::sense});
+        };
+        const bool rests = world.piece(shapeAt(world, i).piece).resting;
+        pairWith(activeMovers_);
+        if (!rests)
+            pairWith(activeResting_);
+        (rests ? activeResting_ : activeMovers_).push_back(i);
     }
     std::ranges::sort(candidates_);
 }

@@ -105,7 +105,8 @@ class Detection {
     std::vector<Change> changes_;
     std::vector<geometry::Bounds> bounds_;
     std::vector<int> order_;
-    std::vector<int> active_;
+    std::vector<int> activeMovers_;
+    std::vector<int> activeResting_;
 };
 
 /// Whether two shapes can meet now, and how (M1, M2); `pass` if not.
