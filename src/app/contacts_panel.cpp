@@ -291,7 +291,7 @@ void ContactsPanel::refresh()
     front_->setText(toText(group_));
     front_->updateGeometry();
     const auto pieces = static_cast<std::size_t>(std::ranges::count(scene.pieces, group_, &scene::Piece::group));
-    about_->setText(tr("%1. Drag a group to another tray, or press P, S or T.").arg(countedPieces(pieces)));
+    about_->setText(tr("%1. Drag groups between the trays: P, S, T.").arg(countedPieces(pieces)));
     for (ContactTray* tray : trays_) {
         const QString kept = tray->currentItem() ? tray->currentItem()->data(Qt::UserRole).toString() : QString();
         tray->clear();

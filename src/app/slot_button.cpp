@@ -40,7 +40,8 @@ void SlotButton::paintEvent(QPaintEvent*)
         painter.drawRoundedRect(box, 4, 4);
     }
     const bool quiet = kind_ == Kind::offer || kind_ == Kind::action;
-    painter.setPen(kind_ == Kind::empty ? t.coralText : quiet ? t.inkSoft : t.ink);
+    const bool title = font().weight() >= QFont::DemiBold;
+    painter.setPen(kind_ == Kind::empty ? t.coralText : quiet && !title ? t.inkSoft : t.ink);
     painter.setFont(font());
     const QString shown = painter.fontMetrics().elidedText(text(), Qt::ElideRight, width() - 6);
     painter.drawText(QRectF{rect()}.adjusted(4, 0, -2, -2), Qt::AlignVCenter | Qt::AlignLeft, shown);
