@@ -13,7 +13,8 @@ namespace snare::tests {
 
 using geometry::Vec;
 
-inline scene::Piece piece(std::string id, Vec at, scene::Geometry geometry, scene::Role role, scene::Body body = scene::StaticBody{})
+inline scene::Piece piece(std::string id, Vec at, scene::Geometry geometry, scene::Role role,
+                          scene::Body body = scene::StaticBody{})
 {
     scene::Piece result;
     result.id = std::move(id);
@@ -44,10 +45,12 @@ inline scene::Piece mover(std::string id, Vec at, Vec velocity, double radius = 
 
 inline scene::Piece walker(std::string id, Vec at, double speed = 3)
 {
-    return piece(std::move(id), at, scene::Circle{0.4}, scene::Role::solid, scene::WalkerBody{{scene::SteerSet::arrows}, speed});
+    return piece(std::move(id), at, scene::Circle{0.4}, scene::Role::solid,
+                 scene::WalkerBody{{scene::SteerSet::arrows}, speed});
 }
 
-inline scene::Snare onEvent(std::string id, scene::EventKind event, std::string at, std::vector<scene::ResponseKind> responses = {})
+inline scene::Snare onEvent(std::string id, scene::EventKind event, std::string at,
+                            std::vector<scene::ResponseKind> responses = {})
 {
     scene::Snare result;
     result.id = std::move(id);
@@ -65,7 +68,8 @@ inline scene::Snare onKey(std::string id, std::string key, std::vector<scene::Re
     return result;
 }
 
-inline scene::Snare onSignal(std::string id, std::string signal, std::vector<scene::ResponseKind> responses, std::string at = {})
+inline scene::Snare onSignal(std::string id, std::string signal, std::vector<scene::ResponseKind> responses,
+                             std::string at = {})
 {
     scene::Snare result = onEvent(std::move(id), scene::EventKind::heard, std::move(at), std::move(responses));
     result.catches.signal = std::move(signal);
@@ -88,12 +92,14 @@ inline scene::Take takeOf(std::initializer_list<std::pair<std::string, double>> 
     return take;
 }
 
-inline sim::Record play(const scene::Scene& scene, const scene::Take& take = {}, std::optional<double> seconds = {}, bool stays = false)
+inline sim::Record play(const scene::Scene& scene, const scene::Take& take = {}, std::optional<double> seconds = {},
+                        bool stays = false)
 {
     return sim::rerun(std::make_shared<const scene::Scene>(scene), take, {.seconds = seconds, .withStays = stays});
 }
 
-/// "30 enter z m", "30 snare weigh sprung", "31 snare weigh slipped gate", "32 note text": the lines that pass `wanted`.
+/// "30 enter z m", "30 snare weigh sprung", "31 snare weigh slipped gate", "32 note text": the lines that pass
+/// `wanted`.
 template <class Wanted> QStringList lines(const sim::Record& record, Wanted&& wanted)
 {
     QStringList result;
@@ -103,15 +109,20 @@ template <class Wanted> QStringList lines(const sim::Record& record, Wanted&& wa
         std::string text;
         switch (line.kind) {
         case rules::LineKind::event:
-            text = fmt::format("{} {} {} {}", line.tick, scene::wordOf(line.event), record.nameOf(line.self), record.nameOf(line.visitor));
+            text = fmt::format("{} {} {} {}", line.tick, scene::wordOf(line.event), record.nameOf(line.self),
+                               record.nameOf(line.visitor));
             break;
         case rules::LineKind::snare:
             text = fmt::format("{} {} {}", line.tick, record.snareNameOf(line.snare), rules::wordOf(line.outcome));
             if (line.outcome == rules::Outcome::slipped)
                 text += fmt::format(" {}", rules::wordOf(line.stage));
             break;
-        case rules::LineKind::response: text = fmt::format("{} {} {}", line.tick, line.response, record.nameOf(line.self)); break;
-        case rules::LineKind::note: text = fmt::format("{} {}", line.tick, line.text); break;
+        case rules::LineKind::response:
+            text = fmt::format("{} {} {}", line.tick, line.response, record.nameOf(line.self));
+            break;
+        case rules::LineKind::note:
+            text = fmt::format("{} {}", line.tick, line.text);
+            break;
         }
         result << QString::fromStdString(text).trimmed();
     }
@@ -121,13 +132,17 @@ template <class Wanted> QStringList lines(const sim::Record& record, Wanted&& wa
 /// The events at one piece.
 inline QStringList eventsAt(const sim::Record& record, const std::string& self)
 {
-    return lines(record, [&](const rules::Line& line) { return line.kind == rules::LineKind::event && record.nameOf(line.self) == self; });
+    return lines(record, [&](const rules::Line& line) {
+        return line.kind == rules::LineKind::event && record.nameOf(line.self) == self;
+    });
 }
 
 /// What became of the events at one snare.
 inline QStringList outcomesOf(const sim::Record& record, const std::string& snare)
 {
-    return lines(record, [&](const rules::Line& line) { return line.kind == rules::LineKind::snare && record.snareNameOf(line.snare) == snare; });
+    return lines(record, [&](const rules::Line& line) {
+        return line.kind == rules::LineKind::snare && record.snareNameOf(line.snare) == snare;
+    });
 }
 
 inline QStringList notes(const sim::Record& record)

@@ -45,7 +45,8 @@ class TestCli : public QObject {
         QProcess process;
         process.start(QStringLiteral(SNARE_BINARY), words);
         process.waitForFinished(60000);
-        return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1, process.readAllStandardOutput(), process.readAllStandardError()};
+        return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1, process.readAllStandardOutput(),
+                process.readAllStandardError()};
     }
 
     QString file(const QString& name, const QByteArray& text)
@@ -63,7 +64,8 @@ class TestCli : public QObject {
 
 QString TestCli::crossing()
 {
-    return file(QStringLiteral("crossing.snare.json"), R"({"format": "fresh-snare-scene", "version": 1, "name": "Quay", "pieces": [
+    return file(QStringLiteral("crossing.snare.json"),
+                R"({"format": "fresh-snare-scene", "version": 1, "name": "Quay", "pieces": [
         {"id": "z", "shapes": [{"id": "area", "role": "zone", "box": [2, 2]}], "properties": {"load": 2.5, "name": "plate"}},
         {"id": "m", "at": [-2.05, 0], "body": {"kind": "kinematic", "velocity": [2.9, 0]}, "shapes": [{"role": "zone", "circle": 0.5}], "tags": ["late"]}],
         "snares": [{"id": "in", "catch": {"event": "enter", "at": "z"}, "responses": [{"do": "log", "text": "a \"quoted\" word"}]}]})");
@@ -76,21 +78,25 @@ void TestCli::writesTheLogToStandardOutput()
     QVERIFY(result.err.isEmpty());
     const auto lines = result.lines();
     QCOMPARE(lines.front()["event"].toString(), QStringLiteral("start"));
-    const auto enter = std::find_if(lines.begin(), lines.end(), [](const QJsonObject& line) { return line["event"] == QLatin1String("enter"); });
+    const auto enter = std::find_if(lines.begin(), lines.end(),
+                                    [](const QJsonObject& line) { return line["event"] == QLatin1String("enter"); });
     QVERIFY(enter != lines.end());
     QCOMPARE((*enter)["tick"].toInt(), 12);
     QCOMPARE((*enter)["at"].toString(), QStringLiteral("z"));
     QCOMPARE((*enter)["shape"].toString(), QStringLiteral("area"));
     QCOMPARE((*enter)["part"].toString(), QStringLiteral("0")); // a shape without a name has its index
     QVERIFY(std::abs((*enter)["frac"].toDouble() - 0.379310345) < 1e-9);
-    QVERIFY(std::any_of(lines.begin(), lines.end(), [](const QJsonObject& line) { return line["text"].toString() == QLatin1String("a \"quoted\" word"); }));
+    QVERIFY(std::any_of(lines.begin(), lines.end(), [](const QJsonObject& line) {
+        return line["text"].toString() == QLatin1String("a \"quoted\" word");
+    }));
 }
 
 void TestCli::writesLogAndFinalStateToFiles()
 {
     const QString log = folder_.filePath(QStringLiteral("a.jsonl"));
     const QString final = folder_.filePath(QStringLiteral("a.final.json"));
-    const Result result = snare({QStringLiteral("run"), crossing(), QStringLiteral("--seconds"), QStringLiteral("1"), QStringLiteral("--log"), log, QStringLiteral("--final"), final});
+    const Result result = snare({QStringLiteral("run"), crossing(), QStringLiteral("--seconds"), QStringLiteral("1"),
+                                 QStringLiteral("--log"), log, QStringLiteral("--final"), final});
     QCOMPARE(result.code, 0);
     QVERIFY(result.out.isEmpty());
     QFile logFile{log};
@@ -114,7 +120,9 @@ void TestCli::staysAreWrittenOnRequest()
     const QStringList words{QStringLiteral("run"), crossing(), QStringLiteral("--seconds"), QStringLiteral("1")};
     const auto stays = [](const Result& result) {
         const auto lines = result.lines();
-        return std::count_if(lines.begin(), lines.end(), [](const QJsonObject& line) { return line["event"] == QLatin1String("stay") && line["at"] == QLatin1String("z"); });
+        return std::count_if(lines.begin(), lines.end(), [](const QJsonObject& line) {
+            return line["event"] == QLatin1String("stay") && line["at"] == QLatin1String("z");
+        });
     };
     QCOMPARE(stays(snare(words)), 0);
     QCOMPARE(stays(snare(words + QStringList{QStringLiteral("--stays")})), 48); // ticks 13 to 60
@@ -123,7 +131,8 @@ void TestCli::staysAreWrittenOnRequest()
 void TestCli::secondsAreThoseAskedForElseTheTakesElseTen_T1()
 {
     const QString final = folder_.filePath(QStringLiteral("t.final.json"));
-    const QString take = file(QStringLiteral("t.take.json"), R"({"format": "fresh-snare-take", "version": 1, "length": 0.25, "inputs": []})");
+    const QString take = file(QStringLiteral("t.take.json"),
+                              R"({"format": "fresh-snare-take", "version": 1, "length": 0.25, "inputs": []})");
     const auto lastTick = [&](const QStringList& more) {
         if (snare(QStringList{QStringLiteral("run"), crossing(), QStringLiteral("--final"), final} + more).code != 0)
             return -1;
@@ -146,21 +155,29 @@ void TestCli::timesHaveSixDecimalsAndNumbersNineDigits()
 void TestCli::keysOfALineStandInOrder()
 {
     const Result result = snare({QStringLiteral("run"), crossing(), QStringLiteral("--seconds"), QStringLiteral("1")});
-    QVERIFY(result.out.contains("\"kind\":\"event\",\"event\":\"enter\",\"at\":\"z\",\"shape\":\"area\",\"by\":\"m\",\"part\":\"0\",\"manner\":\"sense\",\"cause\":\"moved\"}"));
-    QVERIFY(result.out.contains("\"kind\":\"snare\",\"snare\":\"in\",\"self\":\"z\",\"visitor\":\"m\",\"event\":\"enter\",\"outcome\":\"sprung\"}"));
+    QVERIFY(result.out.contains("\"kind\":\"event\",\"event\":\"enter\",\"at\":\"z\",\"shape\":\"area\",\"by\":\"m\","
+                                "\"part\":\"0\",\"manner\":\"sense\",\"cause\":\"moved\"}"));
+    QVERIFY(result.out.contains("\"kind\":\"snare\",\"snare\":\"in\",\"self\":\"z\",\"visitor\":\"m\",\"event\":"
+                                "\"enter\",\"outcome\":\"sprung\"}"));
     QVERIFY(result.out.contains("\"kind\":\"response\",\"snare\":\"in\",\"do\":\"log\"}"));
 }
 
 void TestCli::badInputEndsWithTwoAndSaysWhere()
 {
-    const QString bad = file(QStringLiteral("bad.snare.json"), "{\"format\": \"fresh-snare-scene\", \"version\": 1,\n \"pieces\": [{\"id\": \"a\", \"tagz\": []}]}");
+    const QString bad =
+        file(QStringLiteral("bad.snare.json"),
+             "{\"format\": \"fresh-snare-scene\", \"version\": 1,\n \"pieces\": [{\"id\": \"a\", \"tagz\": []}]}");
     const Result result = snare({QStringLiteral("run"), bad});
     QCOMPARE(result.code, 2);
     QVERIFY(result.out.isEmpty());
-    QVERIFY2(result.err.contains("bad.snare.json: line 2, column 25: /pieces/0: unknown key \"tagz\"; did you mean \"tags\"?"), result.err.constData());
+    QVERIFY2(result.err.contains(
+                 "bad.snare.json: line 2, column 25: /pieces/0: unknown key \"tagz\"; did you mean \"tags\"?"),
+             result.err.constData());
     QCOMPARE(snare({QStringLiteral("run"), folder_.filePath(QStringLiteral("nowhere.snare.json"))}).code, 2);
     QCOMPARE(snare({QStringLiteral("run"), folder_.path()}).code, 2);
-    const QString take = file(QStringLiteral("bad.take.json"), R"({"format": "fresh-snare-take", "version": 1, "inputs": [{"t": -1, "key": "a", "down": true}]})");
+    const QString take =
+        file(QStringLiteral("bad.take.json"),
+             R"({"format": "fresh-snare-take", "version": 1, "inputs": [{"t": -1, "key": "a", "down": true}]})");
     const Result badTake = snare({QStringLiteral("run"), crossing(), QStringLiteral("--take"), take});
     QCOMPARE(badTake.code, 2);
     QVERIFY(badTake.err.contains("/inputs/0/t"));
@@ -178,7 +195,8 @@ void TestCli::badArgumentsEndWithTwo()
 
 void TestCli::aStormEndsWithThreeAndNamesTheSnares_K8()
 {
-    const QString storm = file(QStringLiteral("storm.snare.json"), R"({"format": "fresh-snare-scene", "version": 1, "snares": [
+    const QString storm =
+        file(QStringLiteral("storm.snare.json"), R"({"format": "fresh-snare-scene", "version": 1, "snares": [
         {"id": "ping", "catch": {"event": "heard", "signal": "a"}, "responses": [{"do": "signal", "name": "b"}]},
         {"id": "pong", "catch": {"event": "heard", "signal": "b"}, "responses": [{"do": "signal", "name": "a"}]},
         {"id": "begin", "catch": {"event": "start"}, "responses": [{"do": "signal", "name": "a"}]}]})");
@@ -191,15 +209,17 @@ void TestCli::aStormEndsWithThreeAndNamesTheSnares_K8()
 
 void TestCli::aLogThatCannotBeWrittenIsSaid()
 {
-    const Result result = snare({QStringLiteral("run"), crossing(), QStringLiteral("--log"), QStringLiteral("/nowhere/at/all.jsonl")});
+    const Result result =
+        snare({QStringLiteral("run"), crossing(), QStringLiteral("--log"), QStringLiteral("/nowhere/at/all.jsonl")});
     QCOMPARE(result.code, 2);
     QVERIFY(result.err.contains("/nowhere/at/all.jsonl"));
 }
 
 void TestCli::twoRunsGiveTheSameBytes_T3()
 {
-    const QStringList words{QStringLiteral("run"), QStringLiteral(SNARE_DEMO_FOLDER "/weigh-in.snare.json"), QStringLiteral("--take"),
-                            QStringLiteral(SNARE_DEMO_FOLDER "/weigh-in.take.json"), QStringLiteral("--stays")};
+    const QStringList words{QStringLiteral("run"), QStringLiteral(SNARE_DEMO_FOLDER "/weigh-in.snare.json"),
+                            QStringLiteral("--take"), QStringLiteral(SNARE_DEMO_FOLDER "/weigh-in.take.json"),
+                            QStringLiteral("--stays")};
     const Result first = snare(words);
     QVERIFY(first.out.size() > 100000);
     QVERIFY(first.out == snare(words).out);

@@ -115,16 +115,24 @@ void TestFiles::badFilesSayWhereAndWhat_data()
     row("no scene", "[]", {"line 1, column 1", "an object"});
     row("another format", R"({"format": "something", "version": 1})", {"fresh-snare-scene"});
     row("a newer version", R"({"format": "fresh-snare-scene", "version": 9})", {"version 9", "version 1"});
-    row("unknown key", sceneWith(R"("pieces": [{"id": "a", "tagz": []}])"), {"line 4, column 25", "/pieces/0", "tagz", "tags"});
-    row("unknown event", sceneWith(R"("snares": [{"id": "a", "catch": {"event": "entre"}}])"), {"/snares/0/catch/event", "entre", "enter"});
-    row("unknown response", sceneWith(R"("snares": [{"id": "a", "catch": {"event": "enter"}, "responses": [{"do": "mvoe"}]}])"), {"/snares/0/responses/0/do", "move"});
+    row("unknown key", sceneWith(R"("pieces": [{"id": "a", "tagz": []}])"),
+        {"line 4, column 25", "/pieces/0", "tagz", "tags"});
+    row("unknown event", sceneWith(R"("snares": [{"id": "a", "catch": {"event": "entre"}}])"),
+        {"/snares/0/catch/event", "entre", "enter"});
+    row("unknown response",
+        sceneWith(R"("snares": [{"id": "a", "catch": {"event": "enter"}, "responses": [{"do": "mvoe"}]}])"),
+        {"/snares/0/responses/0/do", "move"});
     row("unknown role", sceneWith(R"("pieces": [{"id": "a", "shapes": [{"role": "zon", "circle": 1}]}])"), {"zone"});
-    row("size of nothing", sceneWith(R"("pieces": [{"id": "a", "shapes": [{"circle": 0}]}])"), {"/pieces/0/shapes/0/circle", "above 0"});
+    row("size of nothing", sceneWith(R"("pieces": [{"id": "a", "shapes": [{"circle": 0}]}])"),
+        {"/pieces/0/shapes/0/circle", "above 0"});
     row("negative size", sceneWith(R"("pieces": [{"id": "a", "shapes": [{"box": [1, -1]}]}])"), {"above 0", "-1"});
-    row("two geometries", sceneWith(R"("pieces": [{"id": "a", "shapes": [{"box": [1, 1], "circle": 1}]}])"), {"exactly one"});
+    row("two geometries", sceneWith(R"("pieces": [{"id": "a", "shapes": [{"box": [1, 1], "circle": 1}]}])"),
+        {"exactly one"});
     row("wrong type", sceneWith(R"("pieces": [{"id": 5}])"), {"/pieces/0/id", "a text, not a number"});
-    row("doubled id", sceneWith("\"pieces\": [{\"id\": \"a\"},\n {\"id\": \"a\"}]"), {"line 5", "/pieces/1/id", "there already"});
-    row("piece and source share ids", sceneWith(R"("pieces": [{"id": "a"}], "sources": [{"id": "a", "timer": {"every": 1}}])"), {"/sources/0/id"});
+    row("doubled id", sceneWith("\"pieces\": [{\"id\": \"a\"},\n {\"id\": \"a\"}]"),
+        {"line 5", "/pieces/1/id", "there already"});
+    row("piece and source share ids",
+        sceneWith(R"("pieces": [{"id": "a"}], "sources": [{"id": "a", "timer": {"every": 1}}])"), {"/sources/0/id"});
     row("reserved id", sceneWith(R"("pieces": [{"id": "visitor"}])"), {"visitor"});
     row("id with a blank", sceneWith(R"("pieces": [{"id": "a b"}])"), {"letters"});
     row("missing id", sceneWith(R"("pieces": [{"at": [0, 0]}])"), {"\"id\" is missing"});

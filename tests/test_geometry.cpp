@@ -32,7 +32,8 @@ class Dice {
     {
         if (between(0, 1) < 0.5)
             return discHull({between(-0.5, 0.5), between(-0.5, 0.5)}, between(0.1, 1));
-        return boxHull({between(0.1, 2), between(0.1, 2)}, {{between(-0.5, 0.5), between(-0.5, 0.5)}, between(-180, 180)});
+        return boxHull({between(0.1, 2), between(0.1, 2)},
+                       {{between(-0.5, 0.5), between(-0.5, 0.5)}, between(-180, 180)});
     }
     Motion motion(bool turns)
     {
@@ -75,7 +76,8 @@ void compareWithSampling(bool turns, int pairs, unsigned seed)
             continue; // no clear overlap: a graze may go either way
         ++met;
         QVERIFY2(span, qPrintable(QStringLiteral("pair %1 is missed").arg(i)));
-        QVERIFY2(span->enter <= first + 1e-9 && span->exit >= last - 1e-9, qPrintable(QStringLiteral("pair %1 is cut short").arg(i)));
+        QVERIFY2(span->enter <= first + 1e-9 && span->exit >= last - 1e-9,
+                 qPrintable(QStringLiteral("pair %1 is cut short").arg(i)));
         // What is reported beyond the clear overlap is at most a touch.
         if (!span->atStart)
             QVERIFY(gapBetween(placed(a, ma.at(span->enter)), placed(b, mb.at(span->enter))).distance > -1e-6);

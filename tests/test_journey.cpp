@@ -28,7 +28,10 @@ int countLines(const sim::Record& record, rules::Outcome outcome, const std::str
 {
     int count = 0;
     for (const rules::Line& line : record.journal.lines)
-        count += line.kind == rules::LineKind::snare && line.outcome == outcome && record.snareNameOf(line.snare) == snare ? 1 : 0;
+        count +=
+            line.kind == rules::LineKind::snare && line.outcome == outcome && record.snareNameOf(line.snare) == snare
+                ? 1
+                : 0;
     return count;
 }
 
@@ -79,12 +82,14 @@ void TestJourney::drawsAZoneDragsAThreadAndSeesTheVaneTurn()
     auto* responses = window.findChild<QListWidget*>(QStringLiteral("threadResponses"));
     QVERIFY(events && responses);
     QTest::mouseClick(events->viewport(), Qt::LeftButton, {}, events->visualItemRect(events->item(0)).center());
-    QTest::mouseClick(responses->viewport(), Qt::LeftButton, {}, responses->visualItemRect(responses->item(0)).center());
+    QTest::mouseClick(responses->viewport(), Qt::LeftButton, {},
+                      responses->visualItemRect(responses->item(0)).center());
     const scene::Snare made = window.document().scene().snares.back();
     QCOMPARE(made.id, std::string("turn-vane"));
     QCOMPARE(made.catches.at, std::string("zone"));
     bench.settle();
-    QCOMPARE(countLines(window.stage().record(), rules::Outcome::sprung, "turn-vane"), 2); // the demo's take runs through it, and again after its restart
+    QCOMPARE(countLines(window.stage().record(), rules::Outcome::sprung, "turn-vane"),
+             2); // the demo's take runs through it, and again after its restart
     QVERIFY(window.transport()->changesText().contains(QStringLiteral("new")));
 
     // Once only, said in the card.
@@ -109,7 +114,8 @@ void TestJourney::drawsAZoneDragsAThreadAndSeesTheVaneTurn()
     // Sees in the timeline when, and in the moment why not the second time.
     std::int32_t slipped = -1;
     for (std::size_t i = 0; i < record.journal.lines.size(); ++i)
-        if (record.journal.lines[i].kind == rules::LineKind::snare && record.journal.lines[i].outcome == rules::Outcome::slipped &&
+        if (record.journal.lines[i].kind == rules::LineKind::snare &&
+            record.journal.lines[i].outcome == rules::Outcome::slipped &&
             record.snareNameOf(record.journal.lines[i].snare) == "turn-vane")
             slipped = static_cast<std::int32_t>(i);
     const std::int32_t tick = record.journal.lines[static_cast<std::size_t>(slipped)].tick;

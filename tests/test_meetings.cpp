@@ -85,7 +85,8 @@ void TestMeetings::aPieceOfTwoZonesIsHeardAsAWhole_M9()
     second.at = {1.5, 0};
     second.id = "second";
     scene.pieces[0].shapes.push_back(second);
-    scene.snares = {onEvent("whole", EventKind::enter, "z"), onEvent("part", EventKind::enter, "z"), onEvent("left", EventKind::exit, "z")};
+    scene.snares = {onEvent("whole", EventKind::enter, "z"), onEvent("part", EventKind::enter, "z"),
+                    onEvent("left", EventKind::exit, "z")};
     scene.snares[1].catches.shape = "second";
     const sim::Record record = play(scene, {}, 4);
     QCOMPARE(outcomesOf(record, "whole").size(), 1);
@@ -98,10 +99,14 @@ void TestMeetings::eventsOfATickComeInOrder_M12()
 {
     // Within one tick the mover reaches `near` before the two others, which it reaches together.
     scene::Scene scene;
-    scene.pieces = {zone("far", {2.08, 0}, {2, 2}), zone("near", {2.05, 0}, {2, 2}), zone("also-far", {2.08, 0}, {2, 2}), mover("m", {0, 0}, {6, 0}, 0.5)};
+    scene.pieces = {zone("far", {2.08, 0}, {2, 2}), zone("near", {2.05, 0}, {2, 2}),
+                    zone("also-far", {2.08, 0}, {2, 2}), mover("m", {0, 0}, {6, 0}, 0.5)};
     const sim::Record record = play(scene, {}, 0.2);
-    const QStringList all = lines(record, [](const rules::Line& line) { return line.kind == rules::LineKind::event && line.event == EventKind::enter; });
-    QCOMPARE(all, QStringList({"6 enter near m", "6 enter m near", "6 enter far m", "6 enter also-far m", "6 enter m far", "6 enter m also-far"}));
+    const QStringList all = lines(record, [](const rules::Line& line) {
+        return line.kind == rules::LineKind::event && line.event == EventKind::enter;
+    });
+    QCOMPARE(all, QStringList({"6 enter near m", "6 enter m near", "6 enter far m", "6 enter also-far m",
+                               "6 enter m far", "6 enter m also-far"}));
 }
 
 void TestMeetings::anEndExactlyAtATicksEndBelongsToIt_M3()
@@ -120,7 +125,8 @@ void TestMeetings::stopMeetingsBeginNearAndEndFurtherAway_M4()
     scene.pieces = {wall("w", {2, 0}, {1, 2}), wall("m", {0, 0}, {1, 1})};
     scene.pieces[1].body = scene::KinematicBody{{0.3, 0}, 0};
     scene.snares = {onKey("back", "b", {scene::Set{{{"m"}}, "vx", {scene::Scalar{-0.3}}}})};
-    // The gap is 1 m, shrinks by 5 mm a tick: at most 0.01 m from tick 198 on, more than 0.02 m again after turning back.
+    // The gap is 1 m, shrinks by 5 mm a tick: at most 0.01 m from tick 198 on, more than 0.02 m again after turning
+    // back.
     scene::Take take = takeOf({{"b", 3.4}}, 5);
     const QStringList events = eventsAt(play(scene, take), "w");
     QCOMPARE(events.size(), 3);
@@ -157,8 +163,8 @@ void TestMeetings::walkersSlideAlongSolids_V1()
     press(take, "Right", 0, 2);
     const sim::Record record = play(scene, take, 2);
     const geometry::Vec end = record.frames.at(record.lastTick())[1].pose.at;
-    QVERIFY(end.x > 3.5);                       // goes on along the wall
-    QVERIFY(end.y < 1.5 - 0.4 && end.y > 1.08); // and stays just off it
+    QVERIFY(end.x > 3.5);                                                    // goes on along the wall
+    QVERIFY(end.y < 1.5 - 0.4 && end.y > 1.08);                              // and stays just off it
     QCOMPARE(eventsAt(record, "w").filter(QStringLiteral("hit")).size(), 1); // without flicker
 }
 
@@ -214,9 +220,11 @@ void TestMeetings::insidersAlwaysAgreeWithGeometry()
     scene.groups = {"red", "blue"};
     scene.contacts = {{"red", "blue", scene::Contact::pass}, {"red", "red", scene::Contact::sense}};
     for (int i = 0; i < 8; ++i)
-        scene.pieces.push_back(zone(fmt::format("z{}", i), {pick(8) - 4.0, pick(8) - 4.0}, {1.0 + pick(3), 1.0 + pick(3)}));
+        scene.pieces.push_back(
+            zone(fmt::format("z{}", i), {pick(8) - 4.0, pick(8) - 4.0}, {1.0 + pick(3), 1.0 + pick(3)}));
     for (int i = 0; i < 8; ++i) {
-        scene.pieces.push_back(mover(fmt::format("m{}", i), {pick(8) - 4.0, pick(8) - 4.0}, {pick(5) - 2.0, pick(5) - 2.0}, 0.3 + 0.1 * pick(5)));
+        scene.pieces.push_back(mover(fmt::format("m{}", i), {pick(8) - 4.0, pick(8) - 4.0},
+                                     {pick(5) - 2.0, pick(5) - 2.0}, 0.3 + 0.1 * pick(5)));
         scene.pieces.back().group = i % 2 ? "red" : "blue";
     }
     scene::Take take;
@@ -225,12 +233,23 @@ void TestMeetings::insidersAlwaysAgreeWithGeometry()
         const std::string key = fmt::format("k{}", i);
         scene::ResponseKind what = scene::Put{{{who}}, scene::Destination{Vec{pick(9) - 4.0, pick(9) - 4.0}}, {}};
         switch (pick(6)) {
-        case 0: what = scene::Hide{{{who}}}; break;
-        case 1: what = scene::Show{{{who}}}; break;
-        case 2: what = scene::Disable{{{who}}}; break;
-        case 3: what = scene::Enable{{{who}}}; break;
-        case 4: what = scene::Regroup{{{who}}, pick(2) ? "red" : "blue"}; break;
-        default: break;
+        case 0:
+            what = scene::Hide{{{who}}};
+            break;
+        case 1:
+            what = scene::Show{{{who}}};
+            break;
+        case 2:
+            what = scene::Disable{{{who}}};
+            break;
+        case 3:
+            what = scene::Enable{{{who}}};
+            break;
+        case 4:
+            what = scene::Regroup{{{who}}, pick(2) ? "red" : "blue"};
+            break;
+        default:
+            break;
         }
         scene.snares.push_back(onKey(key, key, {what}));
         press(take, key, 0.05 * (i + 1), 0.05 * (i + 1) + 0.01);
@@ -254,13 +273,16 @@ void TestMeetings::insidersAlwaysAgreeWithGeometry()
                 const auto& second = world.shapes[b];
                 if (detect::mannerBetween(world, static_cast<int>(a), static_cast<int>(b)) == scene::Contact::pass)
                     continue;
-                const double distance = geometry::gapBetween(geometry::placed(first.hull, world.pose[static_cast<std::size_t>(first.piece)]),
-                                                             geometry::placed(second.hull, world.pose[static_cast<std::size_t>(second.piece)]))
-                                            .distance;
+                const double distance =
+                    geometry::gapBetween(
+                        geometry::placed(first.hull, world.pose[static_cast<std::size_t>(first.piece)]),
+                        geometry::placed(second.hull, world.pose[static_cast<std::size_t>(second.piece)]))
+                        .distance;
                 if (distance < -1e-9)
                     real.emplace(static_cast<std::int32_t>(a), second.piece);
             }
-        QVERIFY2(told == real, qPrintable(QStringLiteral("tick %1: %2 told, %3 real").arg(tick).arg(told.size()).arg(real.size())));
+        QVERIFY2(told == real,
+                 qPrintable(QStringLiteral("tick %1: %2 told, %3 real").arg(tick).arg(told.size()).arg(real.size())));
     }
 }
 

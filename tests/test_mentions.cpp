@@ -34,7 +34,8 @@ void TestMentions::aPieceIsRenamedWhereverItIsNamed()
     scene::Move move;
     move.on = {{"barrow", "scale"}};
     move.to = scene::Destination{std::string("barrow")};
-    scene.snares = {onEvent("a", EventKind::enter, "barrow", {move, scene::Signal{"s", {}, scene::Target{{"barrow"}}, false}})};
+    scene.snares = {
+        onEvent("a", EventKind::enter, "barrow", {move, scene::Signal{"s", {}, scene::Target{{"barrow"}}, false}})};
     scene.snares[0].filter.pieces = {"barrow"};
     QCOMPARE(scene::countMentions(scene, Thing::piece, "barrow"), std::size_t{6});
     QCOMPARE(scene::rename(scene, Thing::piece, "barrow", "cart"), std::size_t{6});
@@ -48,7 +49,9 @@ void TestMentions::shapesAndPathsOfAPieceFollow()
 {
     scene::Scene scene;
     scene.pieces = {zone("scale", {0, 0}, {1, 1})};
-    scene.snares = {onKey("k", "k", {scene::Disable{{{"scale/plate"}}}, scene::Note{{scene::Get{"scale.load"}}}, scene::Set{{{"scene"}}, "load", {scene::Get{"scale.load"}}}})};
+    scene.snares = {onKey("k", "k",
+                          {scene::Disable{{{"scale/plate"}}}, scene::Note{{scene::Get{"scale.load"}}},
+                           scene::Set{{{"scene"}}, "load", {scene::Get{"scale.load"}}}})};
     scene.snares[0].filter.when = {{"scale.load", scene::Comparison::greater, {scene::Get{"scale.limit"}}}};
     QCOMPARE(scene::rename(scene, Thing::piece, "scale", "balance"), std::size_t{5});
     QCOMPARE(std::get<scene::Disable>(scene.snares[0].responses[0].kind).on.names[0], std::string("balance/plate"));
@@ -61,7 +64,8 @@ void TestMentions::likeNamesAreLeftAlone()
     scene::Scene scene;
     scene.pieces = {zone("ring", {0, 0}, {1, 1}), zone("ring-2", {0, 0}, {1, 1})};
     scene.pieces[1].tags = {"ring"};
-    scene.snares = {onEvent("ring", EventKind::enter, "tag:ring", {scene::Hide{{{"ring-2"}}}, scene::Note{{"ring"}}, scene::Tag{{{"self"}}, "ring"}})};
+    scene.snares = {onEvent("ring", EventKind::enter, "tag:ring",
+                            {scene::Hide{{{"ring-2"}}}, scene::Note{{"ring"}}, scene::Tag{{{"self"}}, "ring"}})};
     QCOMPARE(scene::rename(scene, Thing::piece, "ring", "hoop"), std::size_t{0});
     QCOMPARE(scene.pieces[0].id, std::string("hoop"));
     QCOMPARE(scene.snares[0].catches.at, std::string("tag:ring"));
@@ -73,7 +77,8 @@ void TestMentions::tagsFollowInFiltersAndSelectors()
     scene::Scene scene;
     scene.pieces = {zone("z", {0, 0}, {1, 1})};
     scene.pieces[0].tags = {"staff", "late"};
-    scene.snares = {onEvent("a", EventKind::enter, "tag:staff", {scene::Tag{{{"visitor"}}, "staff"}, scene::Hide{{{"tag:staff"}}}})};
+    scene.snares = {onEvent("a", EventKind::enter, "tag:staff",
+                            {scene::Tag{{{"visitor"}}, "staff"}, scene::Hide{{{"tag:staff"}}}})};
     scene.snares[0].filter.tags.none = {"staff"};
     QCOMPARE(scene::rename(scene, Thing::tag, "staff", "crew"), std::size_t{5});
     QCOMPARE(scene.pieces[0].tags, (std::vector<std::string>{"crew", "late"}));
@@ -137,7 +142,8 @@ void TestMentions::listenersAndActorsAreTold()
     scene::Scene scene;
     scene.pieces = {zone("a", {0, 0}, {1, 1}), zone("b", {0, 0}, {1, 1})};
     scene.pieces[1].tags = {"ring"};
-    scene.snares = {onEvent("at-a", EventKind::enter, "a", {scene::Hide{{{"b"}}}}), onEvent("at-ring", EventKind::enter, "tag:ring", {scene::Hide{{{"self"}}}}),
+    scene.snares = {onEvent("at-a", EventKind::enter, "a", {scene::Hide{{{"b"}}}}),
+                    onEvent("at-ring", EventKind::enter, "tag:ring", {scene::Hide{{{"self"}}}}),
                     onKey("key", "k", {scene::Show{{{"group:default"}}}})};
     QCOMPARE(scene::snaresListeningAt(scene, scene.pieces[1]), (std::vector<std::string>{"at-ring"}));
     QCOMPARE(scene::snaresActingOn(scene, scene.pieces[1]), (std::vector<std::string>{"at-a", "key"}));
@@ -148,7 +154,9 @@ void TestMentions::aRenamedSceneRunsTheSame()
 {
     scene::Scene scene;
     scene.pieces = {zone("z", {0, 0}, {2, 2}), mover("m", {-3, 0}, {3.1, 0})};
-    scene.snares = {onEvent("in", EventKind::enter, "z", {scene::Put{{{"m"}}, scene::Destination{Vec{9, 9}}, {}}, scene::Note{{scene::Get{"z.x"}}}})};
+    scene.snares = {
+        onEvent("in", EventKind::enter, "z",
+                {scene::Put{{{"m"}}, scene::Destination{Vec{9, 9}}, {}}, scene::Note{{scene::Get{"z.x"}}}})};
     const std::string before = io::logText(play(scene, {}, 1));
     scene::rename(scene, Thing::piece, "z", "zz");
     QString after = QString::fromStdString(io::logText(play(scene, {}, 1)));

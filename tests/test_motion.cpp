@@ -36,7 +36,10 @@ class TestMotion : public QObject {
     void valuesReadPlaceAndSpeed();
 
   private:
-    static Vec endOf(const sim::Record& record, std::size_t index) { return record.frames.at(record.lastTick())[index].pose.at; }
+    static Vec endOf(const sim::Record& record, std::size_t index)
+    {
+        return record.frames.at(record.lastTick())[index].pose.at;
+    }
 };
 
 namespace {
@@ -169,7 +172,8 @@ void TestMotion::walkersAreNeverInsideASolid()
         scene.pieces.back().turn = between(0, 90);
     }
     scene.pieces.push_back(walker("c", {0, 0}, 6));
-    std::erase_if(scene.pieces, [](const scene::Piece& piece) { return piece.id != "c" && glm::length(piece.at) < 2.2; });
+    std::erase_if(scene.pieces,
+                  [](const scene::Piece& piece) { return piece.id != "c" && glm::length(piece.at) < 2.2; });
     scene::Take take;
     take.length = 8;
     for (double t = 0; t < 8; t += 0.2) {
@@ -185,8 +189,10 @@ void TestMotion::walkersAreNeverInsideASolid()
         QVERIFY(glm::length(now - before) <= 6.0 / 60 + 0.011);
         before = now;
         for (std::size_t i = 0; i < self; ++i) {
-            const auto hull = geometry::placed(world::hullOf(scene.pieces[i].shapes[0]), {scene.pieces[i].at, scene.pieces[i].turn});
-            QVERIFY2(geometry::gapBetween(geometry::discHull(now, 0.4), hull).distance > -1e-6, qPrintable(QStringLiteral("tick %1").arg(tick)));
+            const auto hull =
+                geometry::placed(world::hullOf(scene.pieces[i].shapes[0]), {scene.pieces[i].at, scene.pieces[i].turn});
+            QVERIFY2(geometry::gapBetween(geometry::discHull(now, 0.4), hull).distance > -1e-6,
+                     qPrintable(QStringLiteral("tick %1").arg(tick)));
         }
     }
 }
@@ -272,9 +278,12 @@ void TestMotion::valuesReadPlaceAndSpeed()
 {
     scene::Scene scene;
     scene.pieces = {mover("m", {1, 2}, {3, 4})};
-    scene.snares = {onKey("k", "k", {scene::Note{{scene::Get{"m.speed"}}}, scene::Note{{scene::Get{"m.y"}}}, scene::Note{{scene::Get{"m.group"}}},
-                                     scene::Note{{scene::Get{"scene.age"}}}, scene::Note{{scene::Get{"m.nothing"}}}})};
-    QCOMPARE(notes(play(scene, takeOf({{"k", 0.5}}), 0.6)), QStringList({"30 5", "30 3.93333333", "30 default", "30 0.5", "30"}));
+    scene.snares = {onKey("k", "k",
+                          {scene::Note{{scene::Get{"m.speed"}}}, scene::Note{{scene::Get{"m.y"}}},
+                           scene::Note{{scene::Get{"m.group"}}}, scene::Note{{scene::Get{"scene.age"}}},
+                           scene::Note{{scene::Get{"m.nothing"}}}})};
+    QCOMPARE(notes(play(scene, takeOf({{"k", 0.5}}), 0.6)),
+             QStringList({"30 5", "30 3.93333333", "30 default", "30 0.5", "30"}));
 }
 
 QTEST_APPLESS_MAIN(TestMotion)

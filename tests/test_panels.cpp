@@ -46,7 +46,10 @@ class TestPanels : public QObject {
         QTest::qWait(1);
     }
 
-    static QListWidget* list(Bench& bench) { return bench.window.findChild<app::PiecesPanel*>()->findChild<QListWidget*>(); }
+    static QListWidget* list(Bench& bench)
+    {
+        return bench.window.findChild<app::PiecesPanel*>()->findChild<QListWidget*>();
+    }
 
     static int shownRows(QListWidget* rows)
     {
@@ -67,7 +70,11 @@ class TestPanels : public QObject {
                 if (!image.rect().contains(x, y))
                     continue;
                 const QColor have = image.pixelColor(x, y);
-                count += std::abs(have.red() - colour.red()) + std::abs(have.green() - colour.green()) + std::abs(have.blue() - colour.blue()) < 24 ? 1 : 0;
+                count += std::abs(have.red() - colour.red()) + std::abs(have.green() - colour.green()) +
+                                     std::abs(have.blue() - colour.blue()) <
+                                 24
+                             ? 1
+                             : 0;
             }
         return count;
     }
@@ -114,11 +121,13 @@ void TestPanels::renamingAPieceChangesEveryMentionInOneStep()
     QTest::mouseClick(card->findChild<app::SlotButton*>(QStringLiteral("name")), Qt::LeftButton);
     QTRY_VERIFY(bench.popup());
     const auto labels = bench.popup()->findChildren<QLabel*>();
-    QVERIFY(std::ranges::any_of(labels, [](const QLabel* label) { return label->text().contains(QStringLiteral("4 mention")); }));
+    QVERIFY(std::ranges::any_of(
+        labels, [](const QLabel* label) { return label->text().contains(QStringLiteral("4 mention")); }));
     bench.answer(QStringLiteral("handcart"));
     const scene::Scene& scene = bench.window.document().scene();
     QVERIFY(scene::findPiece(scene, "handcart") && !scene::findPiece(scene, "barrow"));
-    QCOMPARE(std::get<scene::Move>(scene::findSnare(scene, "weigh")->responses[2].kind).on.names.front(), std::string("handcart"));
+    QCOMPARE(std::get<scene::Move>(scene::findSnare(scene, "weigh")->responses[2].kind).on.names.front(),
+             std::string("handcart"));
     QCOMPARE(scene::findSnare(scene, "load")->filter.pieces.front(), std::string("handcart"));
     QCOMPARE(bench.window.selection().piece(), std::string("handcart"));
     QCOMPARE(bench.window.document().undoStack()->count(), 1);
@@ -136,7 +145,8 @@ void TestPanels::aTakenNameIsRefusedInPlace()
     bench.answer(QStringLiteral("scale"));
     QVERIFY(bench.popup());
     const auto labels = bench.popup()->findChildren<QLabel*>();
-    QVERIFY(std::ranges::any_of(labels, [](const QLabel* label) { return label->text().contains(QStringLiteral("there already")); }));
+    QVERIFY(std::ranges::any_of(
+        labels, [](const QLabel* label) { return label->text().contains(QStringLiteral("there already")); }));
     QTest::keyClick(bench.popup()->findChild<QLineEdit*>(), Qt::Key_Escape);
     QVERIFY(scene::findPiece(bench.window.document().scene(), "barrow"));
 }
@@ -151,7 +161,8 @@ void TestPanels::renamingASnareKeepsWhoArmsIt()
     bench.answer(QStringLiteral("closing"));
     const scene::Scene& scene = bench.window.document().scene();
     QVERIFY(scene::findSnare(scene, "closing"));
-    QCOMPARE(std::get<scene::Arm>(scene::findSnare(scene, "tally")->responses[2].kind).snares.front(), std::string("closing"));
+    QCOMPARE(std::get<scene::Arm>(scene::findSnare(scene, "tally")->responses[2].kind).snares.front(),
+             std::string("closing"));
     QTRY_VERIFY(bench.slot(QStringLiteral("closing"), QStringLiteral("name")));
 }
 
@@ -236,7 +247,8 @@ void TestPanels::deletingSaysFirstWhatListens()
     bench.key(Qt::Key_Delete);
     QTRY_VERIFY(bench.popup());
     const auto labels = bench.popup()->findChildren<QLabel*>();
-    QVERIFY(std::ranges::any_of(labels, [](const QLabel* label) { return label->text().contains(QStringLiteral("listen")); }));
+    QVERIFY(std::ranges::any_of(labels,
+                                [](const QLabel* label) { return label->text().contains(QStringLiteral("listen")); }));
     QTest::keyClick(bench.popup()->findChild<QLineEdit*>(), Qt::Key_Escape);
     QVERIFY(scene::findPiece(bench.window.document().scene(), "loading"));
     bench.key(Qt::Key_Delete);
@@ -336,7 +348,8 @@ void TestPanels::theBookShowsEverySnare()
     bench.openDemo();
     showTab(bench, QStringLiteral("Book"));
     auto* book = bench.window.findChild<app::BookPanel*>();
-    QTRY_COMPARE(book->findChildren<app::SnareCard*>().size(), static_cast<qsizetype>(bench.window.document().scene().snares.size()));
+    QTRY_COMPARE(book->findChildren<app::SnareCard*>().size(),
+                 static_cast<qsizetype>(bench.window.document().scene().snares.size()));
 }
 
 SNARE_WINDOW_TEST_MAIN(TestPanels)

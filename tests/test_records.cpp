@@ -123,8 +123,10 @@ void TestRecords::lanesShowMeetingsKeysAndSnares()
     QCOMPARE(plate.bars.front().text, QStringLiteral("courier"));
     QVERIFY(plate.bars.front().from < plate.bars.front().to);
     const app::Lane& weigh = laneOf(lanes, "snare weigh");
-    QVERIFY(std::ranges::any_of(weigh.marks, [](const app::LaneMark& mark) { return mark.kind == app::MarkKind::sprung; }));
-    QVERIFY(std::ranges::any_of(weigh.marks, [](const app::LaneMark& mark) { return mark.kind == app::MarkKind::slipped; }));
+    QVERIFY(
+        std::ranges::any_of(weigh.marks, [](const app::LaneMark& mark) { return mark.kind == app::MarkKind::sprung; }));
+    QVERIFY(std::ranges::any_of(weigh.marks,
+                                [](const app::LaneMark& mark) { return mark.kind == app::MarkKind::slipped; }));
     QVERIFY(laneOf(lanes, "signals").marks.size() >= 2);
     QVERIFY(laneOf(lanes, "keys").bars.size() >= 5);
     QVERIFY(laneOf(lanes, "value scene.weighed").steps.size() >= 3);

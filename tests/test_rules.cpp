@@ -66,7 +66,9 @@ void TestRules::timersElapseAtTheirTimes_T6()
 {
     scene::Scene scene;
     scene.rate = 10;
-    scene.sources = {{"fast", scene::TimerSource{0.04, true, true}}, {"once", scene::TimerSource{0.35, false, true}}, {"idle", scene::TimerSource{0.1, true, false}}};
+    scene.sources = {{"fast", scene::TimerSource{0.04, true, true}},
+                     {"once", scene::TimerSource{0.35, false, true}},
+                     {"idle", scene::TimerSource{0.1, true, false}}};
     for (const char* id : {"fast", "once", "idle"}) {
         scene.snares.push_back(onEvent(id, EventKind::elapsed, {}));
         scene.snares.back().catches.source = id;
@@ -82,8 +84,10 @@ void TestRules::restartPutsEverythingBack_T5()
     scene::Scene scene;
     scene.variables.set("n", Scalar{0.0});
     scene.pieces = {zone("z", {0, 0}, {2, 2}), mover("m", {-3, 0}, {3, 0})};
-    scene.snares = {onEvent("in", EventKind::enter, "z", {scene::Add{scene::Target::scene(), "n", {1.0}}, scene::Wait{{0.3}}, scene::Note{{"late"}}}),
-                    onKey("again", "r", {scene::Restart{}}), onEvent("begin", EventKind::start, {}, {scene::Note{{"start"}}})};
+    scene.snares = {
+        onEvent("in", EventKind::enter, "z",
+                {scene::Add{scene::Target::scene(), "n", {1.0}}, scene::Wait{{0.3}}, scene::Note{{"late"}}}),
+        onKey("again", "r", {scene::Restart{}}), onEvent("begin", EventKind::start, {}, {scene::Note{{"start"}}})};
     scene.snares[0].gate.limit = 1;
     const sim::Record record = play(scene, takeOf({{"r", 0.7}}), 1.5);
     // Enters at 31, is forgotten without an exit at 42, and enters again 31 ticks later; the first run never ends.
@@ -105,7 +109,8 @@ void TestRules::valuesChangeAtOnceForTheNextSnare_K3()
 {
     scene::Scene scene;
     scene.variables.set("n", Scalar{0.0});
-    scene.snares = {onKey("first", "k", {scene::Add{scene::Target::scene(), "n", {1.0}}}), onKey("second", "k", {scene::Note{{"one"}}})};
+    scene.snares = {onKey("first", "k", {scene::Add{scene::Target::scene(), "n", {1.0}}}),
+                    onKey("second", "k", {scene::Note{{"one"}}})};
     scene.snares[1].filter.when = {{"scene.n", scene::Comparison::equal, {Scalar{1.0}}}};
     QCOMPARE(notes(play(scene, takeOf({{"k", 0.1}}))), QStringList({"6 one"}));
 }
@@ -124,9 +129,10 @@ void TestRules::whoRemovesWhomFirstDoesNotMatter_K4()
     scene::Scene scene;
     scene.variables.set("n", Scalar{0.0});
     scene.pieces = {zone("z", {0, 0}, {2, 2}), mover("m", {-3, 0}, {3.1, 0})};
-    scene.snares = {onEvent("both", EventKind::enter, "z",
-                          {scene::Remove{}, scene::Remove{{{"visitor"}}}, scene::Add{scene::Target::scene(), "n", {1.0}}}),
-                    onEvent("gone", EventKind::removed, "z", {scene::Note{{"z is gone"}}})};
+    scene.snares = {
+        onEvent("both", EventKind::enter, "z",
+                {scene::Remove{}, scene::Remove{{{"visitor"}}}, scene::Add{scene::Target::scene(), "n", {1.0}}}),
+        onEvent("gone", EventKind::removed, "z", {scene::Note{{"z is gone"}}})};
     const sim::Record record = play(scene, {}, 1);
     QCOMPARE(number(record, "n"), 1.0);
     QCOMPARE(notes(record), QStringList({"30 z is gone"}));
@@ -138,8 +144,8 @@ void TestRules::laterEventsOfSomethingGoneSlip_K6()
     scene::Scene scene;
     // Both zones are entered in the same tick; the first removes the visitor.
     scene.pieces = {zone("a", {0, 0}, {2, 2}), zone("b", {0, 0}, {2, 2}), mover("m", {-3, 0}, {3.1, 0})};
-    scene.snares = {onEvent("take", EventKind::enter, "a", {scene::Remove{{{"visitor"}}}}), onEvent("miss", EventKind::enter, "b"),
-                    onEvent("left", EventKind::exit, "b")};
+    scene.snares = {onEvent("take", EventKind::enter, "a", {scene::Remove{{{"visitor"}}}}),
+                    onEvent("miss", EventKind::enter, "b"), onEvent("left", EventKind::exit, "b")};
     const sim::Record record = play(scene, {}, 1);
     QCOMPARE(outcomesOf(record, "miss"), QStringList({"30 miss slipped gone"}));
     QVERIFY(outcomesOf(record, "left").isEmpty()); // its enter was never offered (K5)
@@ -149,8 +155,8 @@ void TestRules::laterEventsOfSomethingGoneSlip_K6()
 void TestRules::signalsGoToTheEndOfTheQueue_K8()
 {
     scene::Scene scene;
-    scene.snares = {onKey("raise", "a", {scene::Signal{"s", {}, {}, false}, scene::Note{{"raised"}}}), onSignal("hear", "s", {scene::Note{{"heard"}}}),
-                    onKey("other", "b", {scene::Note{{"key b"}}})};
+    scene.snares = {onKey("raise", "a", {scene::Signal{"s", {}, {}, false}, scene::Note{{"raised"}}}),
+                    onSignal("hear", "s", {scene::Note{{"heard"}}}), onKey("other", "b", {scene::Note{{"key b"}}})};
     scene::Take take;
     take.inputs = {{0.1, "a", true}, {0.1, "b", true}};
     QCOMPARE(notes(play(scene, take, 0.2)), QStringList({"6 raised", "6 key b", "6 heard"}));
@@ -222,7 +228,8 @@ void TestRules::cooldownEndsOnTime_S4()
     scene.snares[0].gate.cooldown = 0.5;
     QCOMPARE(outcomesOf(play(scene, takeOf({{"k", 0.1}, {"k", 35.0 / 60}, {"k", 0.65}})), "k"),
              QStringList({"6 k sprung", "35 k slipped gate", "39 k sprung"}));
-    QCOMPARE(outcomesOf(play(scene, takeOf({{"k", 0.1}, {"k", 0.6}})), "k"), QStringList({"6 k sprung", "36 k sprung"}));
+    QCOMPARE(outcomesOf(play(scene, takeOf({{"k", 0.1}, {"k", 0.6}})), "k"),
+             QStringList({"6 k sprung", "36 k sprung"}));
 }
 
 void TestRules::dwellAsksAgainAtItsEnd_S4()
@@ -240,10 +247,12 @@ void TestRules::dwellIsBrokenByLeaving_S4()
 {
     scene::Scene scene;
     scene.pieces = {zone("z", {0, 0}, {2, 2}), mover("m", {0, 0}, {0, 0})};
-    scene.snares = {onEvent("stay", EventKind::enter, "z"), onKey("out", "o", {scene::Put{{{"m"}}, scene::Destination{Vec{9, 0}}, {}}}),
+    scene.snares = {onEvent("stay", EventKind::enter, "z"),
+                    onKey("out", "o", {scene::Put{{{"m"}}, scene::Destination{Vec{9, 0}}, {}}}),
                     onKey("in", "i", {scene::Put{{{"m"}}, scene::Destination{Vec{0, 0}}, {}}})};
     scene.snares[0].gate.dwell = 0.5;
-    QCOMPARE(outcomesOf(play(scene, takeOf({{"o", 0.3}, {"i", 0.4}}), 2), "stay"), QStringList({"18 stay slipped gate", "54 stay sprung"}));
+    QCOMPARE(outcomesOf(play(scene, takeOf({{"o", 0.3}, {"i", 0.4}}), 2), "stay"),
+             QStringList({"18 stay slipped gate", "54 stay sprung"}));
 }
 
 void TestRules::gatesOfASelectorAreKeptPerPiece_S6()
@@ -262,7 +271,8 @@ void TestRules::armingGivesNoEventForThoseInside_S7()
 {
     scene::Scene scene;
     scene.pieces = {zone("z", {0, 0}, {2, 2}), mover("m", {0, 0}, {0, 0})};
-    scene.snares = {onEvent("plain", EventKind::enter, "z"), onEvent("catching", EventKind::enter, "z"), onKey("arm", "a", {scene::Arm{{"plain", "catching"}}})};
+    scene.snares = {onEvent("plain", EventKind::enter, "z"), onEvent("catching", EventKind::enter, "z"),
+                    onKey("arm", "a", {scene::Arm{{"plain", "catching"}}})};
     scene.snares[0].armed = scene.snares[1].armed = false;
     scene.snares[1].gate.catchUp = true;
     const sim::Record record = play(scene, takeOf({{"a", 0.5}}), 1);
@@ -306,8 +316,8 @@ void TestRules::aStepWithoutItsTargetIsSkippedAndNoted_S9()
 void TestRules::aSignalWithWaitGoesOnWhenAllAreDone_S10()
 {
     scene::Scene scene;
-    scene.snares = {onKey("k", "k", {scene::Signal{"go", {}, {}, true}, scene::Note{{"all done"}}}), onSignal("short", "go", {scene::Wait{{0.1}}}),
-                    onSignal("long", "go", {scene::Wait{{0.5}}}),
+    scene.snares = {onKey("k", "k", {scene::Signal{"go", {}, {}, true}, scene::Note{{"all done"}}}),
+                    onSignal("short", "go", {scene::Wait{{0.1}}}), onSignal("long", "go", {scene::Wait{{0.5}}}),
                     onKey("n", "n", {scene::Signal{"unheard", {}, {}, true}, scene::Note{{"at once"}}})};
     QCOMPARE(notes(play(scene, takeOf({{"k", 0.1}, {"n", 0.2}}))), QStringList({"12 at once", "36 all done"}));
 }
@@ -336,7 +346,8 @@ void TestRules::aNewMoveOvertakesTheOldOne_V3()
     far.on = {{"m"}};
     far.to = scene::Destination{Vec{100, 0}};
     far.wait = true;
-    scene.snares = {onKey("k", "k", {far, scene::Note{{"goes on"}}}), onKey("p", "p", {scene::Put{{{"m"}}, scene::Destination{std::string("home")}, {}}}),
+    scene.snares = {onKey("k", "k", {far, scene::Note{{"goes on"}}}),
+                    onKey("p", "p", {scene::Put{{{"m"}}, scene::Destination{std::string("home")}, {}}}),
                     onEvent("came", EventKind::arrived, "m")};
     const sim::Record record = play(scene, takeOf({{"k", 0.1}, {"p", 0.5}}));
     QVERIFY(outcomesOf(record, "came").isEmpty());

@@ -60,21 +60,66 @@ void TestSlots::slotsReadAsPeopleSay_data()
     QTest::addColumn<QString>("key");
     QTest::addColumn<QString>("json");
     QTest::addColumn<QString>("shown");
-    QTest::newRow("speed") << "move" << "speed" << "2.5" << "2.5 m/s";
-    QTest::newRow("degrees") << "turn" << "by" << "-90" << "-90°";
-    QTest::newRow("path") << "move" << "speed" << R"({"get": "self.pace"})" << "self.pace";
-    QTest::newRow("point") << "move" << "to" << "[9.2, -1]" << "(9.2, -1)";
-    QTest::newRow("home") << "move" << "to" << "\"home\"" << "home";
-    QTest::newRow("itself") << "move" << "on" << "\"self\"" << "itself";
-    QTest::newRow("tagged") << "hide" << "on" << "\"tag:ring\"" << "all tagged ring";
-    QTest::newRow("two") << "hide" << "on" << R"(["visitor", "lamp"])" << "the visitor, lamp";
-    QTest::newRow("words") << "say" << "text" << "\"Weighed\"" << "“Weighed”";
-    QTest::newRow("flag") << "move" << "wait" << "true" << "wait";
-    QTest::newRow("no flag") << "move" << "wait" << "false" << "";
-    QTest::newRow("values") << "signal" << "with" << R"({"who": {"get": "visitor.name"}, "n": 3})" << "who = visitor.name, n = 3";
-    QTest::newRow("snares") << "arm" << "snares" << R"(["a", "b"])" << "a, b";
-    QTest::newRow("yes") << "set" << "value" << "true" << "true";
-    QTest::newRow("nothing") << "move" << "to" << "null" << "";
+    QTest::newRow("speed") << "move"
+                           << "speed"
+                           << "2.5"
+                           << "2.5 m/s";
+    QTest::newRow("degrees") << "turn"
+                             << "by"
+                             << "-90"
+                             << "-90°";
+    QTest::newRow("path") << "move"
+                          << "speed"
+                          << R"({"get": "self.pace"})"
+                          << "self.pace";
+    QTest::newRow("point") << "move"
+                           << "to"
+                           << "[9.2, -1]"
+                           << "(9.2, -1)";
+    QTest::newRow("home") << "move"
+                          << "to"
+                          << "\"home\""
+                          << "home";
+    QTest::newRow("itself") << "move"
+                            << "on"
+                            << "\"self\""
+                            << "itself";
+    QTest::newRow("tagged") << "hide"
+                            << "on"
+                            << "\"tag:ring\""
+                            << "all tagged ring";
+    QTest::newRow("two") << "hide"
+                         << "on"
+                         << R"(["visitor", "lamp"])"
+                         << "the visitor, lamp";
+    QTest::newRow("words") << "say"
+                           << "text"
+                           << "\"Weighed\""
+                           << "“Weighed”";
+    QTest::newRow("flag") << "move"
+                          << "wait"
+                          << "true"
+                          << "wait";
+    QTest::newRow("no flag") << "move"
+                             << "wait"
+                             << "false"
+                             << "";
+    QTest::newRow("values") << "signal"
+                            << "with"
+                            << R"({"who": {"get": "visitor.name"}, "n": 3})"
+                            << "who = visitor.name, n = 3";
+    QTest::newRow("snares") << "arm"
+                            << "snares"
+                            << R"(["a", "b"])"
+                            << "a, b";
+    QTest::newRow("yes") << "set"
+                         << "value"
+                         << "true"
+                         << "true";
+    QTest::newRow("nothing") << "move"
+                             << "to"
+                             << "null"
+                             << "";
 }
 
 void TestSlots::slotsReadAsPeopleSay()
@@ -96,17 +141,50 @@ void TestSlots::whatIsTypedBecomesAValue_data()
     QTest::addColumn<QString>("key");
     QTest::addColumn<QString>("typed");
     QTest::addColumn<QString>("json");
-    QTest::newRow("number") << "move" << "speed" << "3" << "3.0";
-    QTest::newRow("with its unit") << "move" << "speed" << "3 m/s" << "3.0";
-    QTest::newRow("comma") << "wait" << "for" << "0,5" << "0.5";
-    QTest::newRow("degrees") << "turn" << "by" << "-90°" << "-90.0";
-    QTest::newRow("path") << "add" << "value" << "visitor.load" << R"({"get":"visitor.load"})";
-    QTest::newRow("point") << "move" << "to" << "(3, -2.5)" << "[3, -2.5]";
-    QTest::newRow("piece") << "move" << "to" << "barrow" << "\"barrow\"";
-    QTest::newRow("text") << "set" << "value" << "west quay" << "\"west quay\"";
-    QTest::newRow("yes") << "set" << "value" << "true" << "true";
-    QTest::newRow("figure") << "set" << "value" << "4.5" << "4.5";
-    QTest::newRow("values") << "signal" << "with" << "a = 1, b = self.x" << R"({"a":1.0,"b":{"get":"self.x"}})";
+    QTest::newRow("number") << "move"
+                            << "speed"
+                            << "3"
+                            << "3.0";
+    QTest::newRow("with its unit") << "move"
+                                   << "speed"
+                                   << "3 m/s"
+                                   << "3.0";
+    QTest::newRow("comma") << "wait"
+                           << "for"
+                           << "0,5"
+                           << "0.5";
+    QTest::newRow("degrees") << "turn"
+                             << "by"
+                             << "-90°"
+                             << "-90.0";
+    QTest::newRow("path") << "add"
+                          << "value"
+                          << "visitor.load"
+                          << R"({"get":"visitor.load"})";
+    QTest::newRow("point") << "move"
+                           << "to"
+                           << "(3, -2.5)"
+                           << "[3, -2.5]";
+    QTest::newRow("piece") << "move"
+                           << "to"
+                           << "barrow"
+                           << "\"barrow\"";
+    QTest::newRow("text") << "set"
+                          << "value"
+                          << "west quay"
+                          << "\"west quay\"";
+    QTest::newRow("yes") << "set"
+                         << "value"
+                         << "true"
+                         << "true";
+    QTest::newRow("figure") << "set"
+                            << "value"
+                            << "4.5"
+                            << "4.5";
+    QTest::newRow("values") << "signal"
+                            << "with"
+                            << "a = 1, b = self.x"
+                            << R"({"a":1.0,"b":{"get":"self.x"}})";
 }
 
 void TestSlots::whatIsTypedBecomesAValue()
@@ -154,8 +232,9 @@ void TestSlots::everyResponseHasASentenceWithItsRequiredFields()
 
 void TestSlots::everyResponseIsFoundByAnEverydayWord()
 {
-    const std::pair<const char*, const char*> meant[] = {{"rotate", "turn"}, {"teleport", "put"}, {"delay", "wait"}, {"delete", "remove"},
-                                                         {"go", "move"}, {"broadcast", "signal"}, {"reset", "restart"}, {"count", "add"}};
+    const std::pair<const char*, const char*> meant[] = {
+        {"rotate", "turn"}, {"teleport", "put"},     {"delay", "wait"},    {"delete", "remove"},
+        {"go", "move"},     {"broadcast", "signal"}, {"reset", "restart"}, {"count", "add"}};
     for (const auto& [everyday, ours] : meant)
         for (const scene::Word* word : io::responseWords())
             if (word->key == ours)
@@ -232,8 +311,11 @@ void TestSlots::hiddenPiecesAreNotPicked()
 void TestSlots::threadsLeadFromCatchToTarget()
 {
     scene::Scene scene = harbour();
-    scene.snares = {onEvent("a", EventKind::enter, "scale", {scene::Hide{{{"barrow"}}}, scene::Show{{{"barrow"}}}, scene::Say{{{"visitor"}}, {"x"}, 1, false}}),
-                    onKey("b", "k", {scene::Hide{{{"barrow"}}}}), onEvent("c", EventKind::enter, "tag:wheeled", {scene::Hide{{{"group:default"}}}})};
+    scene.snares = {
+        onEvent("a", EventKind::enter, "scale",
+                {scene::Hide{{{"barrow"}}}, scene::Show{{{"barrow"}}}, scene::Say{{{"visitor"}}, {"x"}, 1, false}}),
+        onKey("b", "k", {scene::Hide{{{"barrow"}}}}),
+        onEvent("c", EventKind::enter, "tag:wheeled", {scene::Hide{{{"group:default"}}}})};
     const auto threads = app::threadsOf(scene);
     QCOMPARE(threads.size(), std::size_t{3}); // a to barrow once; b has no place; c from barrow to the two others
     QVERIFY(threads[0].from == 0 && threads[0].to == 1);
@@ -242,7 +324,9 @@ void TestSlots::threadsLeadFromCatchToTarget()
 
 void TestSlots::keysHaveTheirKeysymNames()
 {
-    const auto name = [](Qt::Key key, Qt::KeyboardModifiers modifiers = {}) { return app::keyName(QKeyEvent{QEvent::KeyPress, key, modifiers}); };
+    const auto name = [](Qt::Key key, Qt::KeyboardModifiers modifiers = {}) {
+        return app::keyName(QKeyEvent{QEvent::KeyPress, key, modifiers});
+    };
     QCOMPARE(name(Qt::Key_Right), QStringLiteral("Right"));
     QCOMPARE(name(Qt::Key_Space), QStringLiteral("space"));
     QCOMPARE(name(Qt::Key_E), QStringLiteral("e"));

@@ -124,7 +124,8 @@ void TestWorkbench::picksAFilterWithTheKeyboardAlone()
     QTest::keyClicks(edit, QStringLiteral("cargo"));
     QTest::keyClick(edit, Qt::Key_Space);
     QTest::keyClick(edit, Qt::Key_Return);
-    QCOMPARE(scene::findSnare(bench.window.document().scene(), "last-call")->filter.groups, (std::vector<std::string>{"courier", "cargo"}));
+    QCOMPARE(scene::findSnare(bench.window.document().scene(), "last-call")->filter.groups,
+             (std::vector<std::string>{"courier", "cargo"}));
 }
 
 void TestWorkbench::aSlotRefusesWhatCannotBe()
@@ -137,10 +138,12 @@ void TestWorkbench::aSlotRefusesWhatCannotBe()
     bench.answer(QStringLiteral("-2"));
     QVERIFY(bench.popup()); // still open, and says why
     const auto labels = bench.popup()->findChildren<QLabel*>();
-    QVERIFY(std::ranges::any_of(labels, [](const QLabel* label) { return label->text().contains(QStringLiteral("above 0")); }));
+    QVERIFY(std::ranges::any_of(labels,
+                                [](const QLabel* label) { return label->text().contains(QStringLiteral("above 0")); }));
     bench.answer(QStringLiteral("3 m/s"));
     QVERIFY(!bench.popup());
-    const auto& move = std::get<scene::Move>(scene::findSnare(bench.window.document().scene(), "weigh")->responses[2].kind);
+    const auto& move =
+        std::get<scene::Move>(scene::findSnare(bench.window.document().scene(), "weigh")->responses[2].kind);
     QCOMPARE(*move.speed.literal(), 3.0);
 }
 
@@ -211,7 +214,12 @@ void TestWorkbench::draggingThroughTimeMovesTheGround()
     QVERIFY(from && to);
     const QPoint y{0, 12 - static_cast<int>(to->y())}; // on the ruler
     QTest::mousePress(lanes, Qt::LeftButton, {}, from->toPoint() + y);
-    QMouseEvent move{QEvent::MouseMove, QPointF{to->toPoint() + y}, lanes->mapToGlobal(QPointF{to->toPoint() + y}), Qt::NoButton, Qt::LeftButton, {}};
+    QMouseEvent move{QEvent::MouseMove,
+                     QPointF{to->toPoint() + y},
+                     lanes->mapToGlobal(QPointF{to->toPoint() + y}),
+                     Qt::NoButton,
+                     Qt::LeftButton,
+                     {}};
     QApplication::sendEvent(lanes, &move);
     QTest::mouseRelease(lanes, Qt::LeftButton, {}, to->toPoint() + y);
     QVERIFY(std::abs(bench.window.stage().cursor() - 200) <= 2);
@@ -263,8 +271,9 @@ void TestWorkbench::leavingTheWindowLetsGoOfTheKeys_P7()
     QTest::keyPress(bench.window.ground(), Qt::Key_Right);
     QTRY_VERIFY(bench.window.stage().cursor() > 5);
     bench.window.ground()->clearFocus();
-    QTRY_VERIFY(std::ranges::any_of(bench.window.stage().record().journal.lines,
-                                    [](const rules::Line& line) { return line.kind == rules::LineKind::event && line.event == rules::EventKind::keyUp; }));
+    QTRY_VERIFY(std::ranges::any_of(bench.window.stage().record().journal.lines, [](const rules::Line& line) {
+        return line.kind == rules::LineKind::event && line.event == rules::EventKind::keyUp;
+    }));
     bench.window.stage().stop();
 }
 

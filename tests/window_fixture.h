@@ -39,7 +39,8 @@ class Bench {
     void openDemo(const QString& name = QStringLiteral("weigh-in"))
     {
         for (const char* ending : {".snare.json", ".take.json"})
-            QFile::copy(QStringLiteral(SNARE_DEMO_FOLDER "/") + name + QLatin1String(ending), folder.filePath(name + QLatin1String(ending)));
+            QFile::copy(QStringLiteral(SNARE_DEMO_FOLDER "/") + name + QLatin1String(ending),
+                        folder.filePath(name + QLatin1String(ending)));
         if (!window.openFile(folder.filePath(name + QLatin1String(".snare.json"))))
             qFatal("the demo does not open");
         settle();
@@ -60,7 +61,10 @@ class Bench {
         QTest::mouseClick(window.ground(), Qt::LeftButton, modifiers, at(point));
     }
 
-    void drag(const Vec& from, const Vec& to, Qt::KeyboardModifiers modifiers = {}) { dragPixels(at(from), at(to), modifiers); }
+    void drag(const Vec& from, const Vec& to, Qt::KeyboardModifiers modifiers = {})
+    {
+        dragPixels(at(from), at(to), modifiers);
+    }
 
     void dragPixels(const QPoint& from, const QPoint& to, Qt::KeyboardModifiers modifiers = {})
     {
@@ -68,7 +72,8 @@ class Bench {
         QTest::mousePress(ground, Qt::LeftButton, modifiers, from);
         for (int i = 1; i <= 4; ++i) {
             const QPointF point = QPointF{from} + QPointF{to - from} * i / 4.0;
-            QMouseEvent move{QEvent::MouseMove, point, ground->mapToGlobal(point), Qt::NoButton, Qt::LeftButton, modifiers};
+            QMouseEvent move{QEvent::MouseMove, point,          ground->mapToGlobal(point),
+                             Qt::NoButton,      Qt::LeftButton, modifiers};
             QApplication::sendEvent(ground, &move);
         }
         QTest::mouseRelease(ground, Qt::LeftButton, modifiers, to);

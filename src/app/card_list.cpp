@@ -30,7 +30,8 @@ CardList::CardList(Document& document, Stage& stage, Selection& selection, QWidg
     });
     connect(&selection_, &Selection::changed, this, [this] {
         if (SnareCard* chosen = card(selection_.snare()))
-            QMetaObject::invokeMethod(this, [this, chosen] { ensureWidgetVisible(chosen, 0, 20); }, Qt::QueuedConnection);
+            QMetaObject::invokeMethod(
+                this, [this, chosen] { ensureWidgetVisible(chosen, 0, 20); }, Qt::QueuedConnection);
     });
 }
 
@@ -68,7 +69,8 @@ void CardList::show(const std::vector<Part>& parts, const QString& whenEmpty)
             }
             for (const std::string& id : snares) {
                 const auto found = std::ranges::find_if(old, [&](SnareCard* card) { return card->snare() == id; });
-                SnareCard* card = found != old.end() ? *found : new SnareCard{document_, stage_, selection_, id, column_};
+                SnareCard* card =
+                    found != old.end() ? *found : new SnareCard{document_, stage_, selection_, id, column_};
                 layout_->addWidget(card);
                 card->setVisible(true);
                 cards_.push_back(card);
@@ -124,11 +126,15 @@ void HerePanel::refresh()
     if (piece.empty())
         listening.heading = tr("At the scene itself");
     acting.heading = tr("Acts on %1 from elsewhere").arg(toText(piece));
-    cards_->show({listening, acting}, piece.empty() ? tr("No snare listens at the scene itself.")
-                                                    : tr("Nothing listens here yet. Draw a thread (T) from %1 to what it should set off.").arg(toText(piece)));
+    cards_->show(
+        {listening, acting},
+        piece.empty()
+            ? tr("No snare listens at the scene itself.")
+            : tr("Nothing listens here yet. Draw a thread (T) from %1 to what it should set off.").arg(toText(piece)));
 }
 
-BookPanel::BookPanel(Document& document, Stage& stage, Selection& selection, QWidget* parent) : QWidget(parent), document_(document)
+BookPanel::BookPanel(Document& document, Stage& stage, Selection& selection, QWidget* parent)
+    : QWidget(parent), document_(document)
 {
     setObjectName(QStringLiteral("book"));
     auto* layout = new QVBoxLayout{this};
@@ -146,7 +152,8 @@ void BookPanel::refresh()
     CardList::Part all;
     for (const scene::Snare& snare : document_.scene().snares)
         all.snares.push_back(snare.id);
-    cards_->show({all}, tr("There are no snares yet. Draw a thread (T) from where something happens to what should act."));
+    cards_->show({all},
+                 tr("There are no snares yet. Draw a thread (T) from where something happens to what should act."));
 }
 
 } // namespace snare::app

@@ -32,7 +32,8 @@ void setContact(scene::Scene& scene, const std::string& first, const std::string
 void mergeGroups(scene::Scene& scene, const std::string& from, const std::string& into)
 {
     // What the table said of the group that goes, goes with it.
-    std::erase_if(scene.contacts, [&](const scene::ContactRule& rule) { return rule.first == from || rule.second == from; });
+    std::erase_if(scene.contacts,
+                  [&](const scene::ContactRule& rule) { return rule.first == from || rule.second == from; });
     std::erase(scene.groups, from);
     scene::rename(scene, scene::Thing::group, from, into);
 }
@@ -42,9 +43,12 @@ namespace {
 QString wordFor(Contact contact)
 {
     switch (contact) {
-    case Contact::pass: return QObject::tr("passes");
-    case Contact::sense: return QObject::tr("senses");
-    case Contact::stop: break;
+    case Contact::pass:
+        return QObject::tr("passes");
+    case Contact::sense:
+        return QObject::tr("senses");
+    case Contact::stop:
+        break;
     }
     return QObject::tr("stops");
 }
@@ -86,9 +90,11 @@ ContactTray::ContactTray(Contact contact, QWidget* parent) : QListWidget(parent)
     setSelectionMode(QAbstractItemView::SingleSelection);
     setFixedHeight(150);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    setStyleSheet(QStringLiteral("QListWidget { background: %1; border: 1px solid %2; border-radius: 6px; }"
-                                 "QListWidget::item { padding: 4px 8px; } QListWidget::item:selected { background: %3; color: %4; }")
-                      .arg(theme().paper.name(), theme().hairline.name(), theme().mint.name(), theme().paper.name()));
+    setStyleSheet(
+        QStringLiteral(
+            "QListWidget { background: %1; border: 1px solid %2; border-radius: 6px; }"
+            "QListWidget::item { padding: 4px 8px; } QListWidget::item:selected { background: %3; color: %4; }")
+            .arg(theme().paper.name(), theme().hairline.name(), theme().mint.name(), theme().paper.name()));
 }
 
 void ContactTray::dropEvent(QDropEvent* event)
@@ -118,10 +124,14 @@ void ContactTray::keyPressEvent(QKeyEvent* event)
 {
     const auto to = [&]() -> std::optional<Contact> {
         switch (event->key()) {
-        case Qt::Key_P: return Contact::pass;
-        case Qt::Key_S: return Contact::sense;
-        case Qt::Key_T: return Contact::stop;
-        default: return std::nullopt;
+        case Qt::Key_P:
+            return Contact::pass;
+        case Qt::Key_S:
+            return Contact::sense;
+        case Qt::Key_T:
+            return Contact::stop;
+        default:
+            return std::nullopt;
         }
     }();
     if (to && currentItem()) {
@@ -169,7 +179,8 @@ void ContactSquare::paintEvent(QPaintEvent*)
     for (std::size_t i = 0; i < all.size(); ++i) {
         const double at = static_cast<double>(i) * size;
         painter.setPen(t.ink);
-        painter.drawText(QRectF{0, origin.y() + at, 92, size}, Qt::AlignRight | Qt::AlignVCenter, painter.fontMetrics().elidedText(toText(all[i]), Qt::ElideRight, 90));
+        painter.drawText(QRectF{0, origin.y() + at, 92, size}, Qt::AlignRight | Qt::AlignVCenter,
+                         painter.fontMetrics().elidedText(toText(all[i]), Qt::ElideRight, 90));
         painter.save();
         painter.translate(origin.x() + at + size / 2 + 4, origin.y() - 6);
         painter.rotate(-50);
@@ -237,7 +248,8 @@ ContactsPanel::ContactsPanel(Document& document, QWidget* parent) : QWidget(pare
     slot(QStringLiteral("add group"), tr("+ group"), SlotButton::Kind::offer, [this] { addGroup(); });
     slot(QStringLiteral("rename group"), tr("rename"), SlotButton::Kind::offer, [this] {
         if (group_ != "default")
-            askForName(front_, document_, scene::Thing::group, group_, [this](const std::string& name) { choose(name); });
+            askForName(front_, document_, scene::Thing::group, group_,
+                       [this](const std::string& name) { choose(name); });
     });
     slot(QStringLiteral("merge group"), tr("merge"), SlotButton::Kind::offer, [this] { mergeInto(); });
     slot(QStringLiteral("delete group"), tr("delete"), SlotButton::Kind::offer, [this] { removeGroup(); });
@@ -254,14 +266,18 @@ ContactsPanel::ContactsPanel(Document& document, QWidget* parent) : QWidget(pare
         title->setFont(textFont(0, true));
         column->addWidget(title);
         auto* tray = new ContactTray{contact, page};
-        connect(tray, &ContactTray::moved, this, [this](const QString& group, Contact to) { setContact(group.toStdString(), to); }, Qt::QueuedConnection);
+        connect(
+            tray, &ContactTray::moved, this,
+            [this](const QString& group, Contact to) { setContact(group.toStdString(), to); }, Qt::QueuedConnection);
         column->addWidget(tray);
         row->addLayout(column);
         trays_.push_back(tray);
     }
     layout->addLayout(row);
     square_ = new ContactSquare{document_, page};
-    connect(square_, &ContactSquare::cellChosen, this, [this](const QString& first, const QString& second) { explain(first.toStdString(), second.toStdString()); });
+    connect(square_, &ContactSquare::cellChosen, this, [this](const QString& first, const QString& second) {
+        explain(first.toStdString(), second.toStdString());
+    });
     layout->addWidget(square_);
     cell_ = new QLabel{tr("– passes   ○ senses   ■ stops.  Click a cell to see whom it concerns."), page};
     cell_->setObjectName(QStringLiteral("contact cell"));
@@ -298,7 +314,8 @@ void ContactsPanel::refresh()
         for (const std::string& other : all) {
             if (scene::contactBetween(scene, group_, other) != tray->contact())
                 continue;
-            auto* item = new QListWidgetItem{other == group_ ? tr("%1 (itself)").arg(toText(other)) : toText(other), tray};
+            auto* item =
+                new QListWidgetItem{other == group_ ? tr("%1 (itself)").arg(toText(other)) : toText(other), tray};
             item->setData(Qt::UserRole, toText(other));
             if (toText(other) == kept)
                 tray->setCurrentItem(item);
@@ -334,7 +351,8 @@ void ContactsPanel::addGroup()
         return std::ranges::find(all, name) == all.end() ? QString() : tr("%1 is there already").arg(answer.front());
     };
     SlotPopup::ask(front_, question, [this](const QStringList& answer) {
-        document_.edit(tr("Add group %1").arg(answer.front()), [&](scene::Scene& scene) { scene.groups.push_back(answer.front().toStdString()); });
+        document_.edit(tr("Add group %1").arg(answer.front()),
+                       [&](scene::Scene& scene) { scene.groups.push_back(answer.front().toStdString()); });
         choose(answer.front().toStdString());
     });
 }
@@ -343,7 +361,8 @@ void ContactsPanel::mergeInto()
 {
     if (group_ == "default")
         return;
-    const auto count = static_cast<std::size_t>(std::ranges::count(document_.scene().pieces, group_, &scene::Piece::group));
+    const auto count =
+        static_cast<std::size_t>(std::ranges::count(document_.scene().pieces, group_, &scene::Piece::group));
     Question question;
     question.title = tr("%1: %2 go into").arg(toText(group_), countedPieces(count));
     for (Choice& choice : groupChoices(document_.scene()))
@@ -360,15 +379,18 @@ void ContactsPanel::removeGroup()
 {
     if (group_ == "default")
         return;
-    const auto count = static_cast<std::size_t>(std::ranges::count(document_.scene().pieces, group_, &scene::Piece::group));
+    const auto count =
+        static_cast<std::size_t>(std::ranges::count(document_.scene().pieces, group_, &scene::Piece::group));
     Question question;
     question.title = tr("Delete %1?").arg(toText(group_));
-    question.choices = {{QStringLiteral("yes"), tr("Delete it"), tr("%1 go into default").arg(countedPieces(count)), {}},
-                        {QStringLiteral("no"), tr("Keep it"), {}, {}}};
+    question.choices = {
+        {QStringLiteral("yes"), tr("Delete it"), tr("%1 go into default").arg(countedPieces(count)), {}},
+        {QStringLiteral("no"), tr("Keep it"), {}, {}}};
     SlotPopup::ask(front_, question, [this](const QStringList& answer) {
         if (answer.front() != QLatin1String("yes"))
             return;
-        document_.edit(tr("Delete group %1").arg(toText(group_)), [&](scene::Scene& scene) { mergeGroups(scene, group_, "default"); });
+        document_.edit(tr("Delete group %1").arg(toText(group_)),
+                       [&](scene::Scene& scene) { mergeGroups(scene, group_, "default"); });
         choose("default");
     });
 }
@@ -388,14 +410,16 @@ void ContactsPanel::explain(const std::string& first, const std::string& second)
     for (const scene::Snare& snare : scene.snares) {
         const scene::Piece* at = scene::findPiece(scene, snare.catches.at);
         const auto asks = [&](const std::string& group) {
-            return snare.filter.groups.empty() || std::ranges::find(snare.filter.groups, group) != snare.filter.groups.end();
+            return snare.filter.groups.empty() ||
+                   std::ranges::find(snare.filter.groups, group) != snare.filter.groups.end();
         };
         const bool contact = scene::familyOf(snare.catches.event.items.front()) == scene::EventFamily::contact;
         if (contact && at && ((at->group == first && asks(second)) || (at->group == second && asks(first))))
             snares << toText(snare.id);
     }
     cell_->setText(tr("<b>%1 %2 %3.</b><br>%1: %4<br>%3: %5<br>Snares: %6")
-                       .arg(toText(first), wordFor(scene::contactBetween(scene, first, second)), toText(second), piecesOf(first), piecesOf(second),
+                       .arg(toText(first), wordFor(scene::contactBetween(scene, first, second)), toText(second),
+                            piecesOf(first), piecesOf(second),
                             snares.isEmpty() ? tr("none") : snares.join(QStringLiteral(", "))));
 }
 

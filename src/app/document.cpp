@@ -10,7 +10,8 @@ namespace snare::app {
 class Step : public QUndoCommand {
   public:
     Step(Document& document, const QString& name, DocumentState before, DocumentState after, int gesture)
-        : QUndoCommand(name), document_(document), before_(std::move(before)), after_(std::move(after)), gesture_(gesture)
+        : QUndoCommand(name), document_(document), before_(std::move(before)), after_(std::move(after)),
+          gesture_(gesture)
     {
     }
 
@@ -106,7 +107,8 @@ bool Document::open(const QString& path)
         if (loadedTake)
             *take = std::move(*loadedTake);
         else
-            emit problem(tr("The take was not opened. %1").arg(QString::fromStdString(loadedTake.error().front().message())));
+            emit problem(
+                tr("The take was not opened. %1").arg(QString::fromStdString(loadedTake.error().front().message())));
     }
     undo_.clear();
     path_ = QFileInfo(path).absoluteFilePath();

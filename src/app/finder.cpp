@@ -31,7 +31,8 @@ QList<QAction*> commandsOf(const QList<QAction*>& menus)
     return result;
 }
 
-void openFinder(QWidget* anchor, const QList<QAction*>& commands, const scene::Scene& scene, const std::function<void(const Found&)>& go)
+void openFinder(QWidget* anchor, const QList<QAction*>& commands, const scene::Scene& scene,
+                const std::function<void(const Found&)>& go)
 {
     Question question;
     question.title = QObject::tr("Find anything");
@@ -42,14 +43,17 @@ void openFinder(QWidget* anchor, const QList<QAction*>& commands, const scene::S
         found.push_back(std::move(entry));
     };
     for (const scene::Piece& piece : scene.pieces)
-        add({Found::Kind::piece, nullptr, toText(piece.id)}, toText(piece.id), QObject::tr("piece"), toText(piece.group));
+        add({Found::Kind::piece, nullptr, toText(piece.id)}, toText(piece.id), QObject::tr("piece"),
+            toText(piece.group));
     for (const scene::Snare& snare : scene.snares)
-        add({Found::Kind::snare, nullptr, toText(snare.id)}, toText(snare.id), QObject::tr("snare %1").arg(toText(snare.note)).trimmed(), {});
+        add({Found::Kind::snare, nullptr, toText(snare.id)}, toText(snare.id),
+            QObject::tr("snare %1").arg(toText(snare.note)).trimmed(), {});
     for (const std::string& signal : scene::allSignals(scene))
         add({Found::Kind::signal, nullptr, toText(signal)}, toText(signal), QObject::tr("signal"), {});
     for (QAction* command : commands)
         if (command->isEnabled())
-            add({Found::Kind::command, command, {}}, plain(command->text()), command->shortcut().toString(QKeySequence::NativeText), command->data().toString());
+            add({Found::Kind::command, command, {}}, plain(command->text()),
+                command->shortcut().toString(QKeySequence::NativeText), command->data().toString());
     SlotPopup::ask(anchor, std::move(question), [found = std::move(found), go](const QStringList& answer) {
         go(found[static_cast<std::size_t>(answer.front().toInt())]);
     });

@@ -19,7 +19,8 @@ struct Found {
 };
 
 /// Opens the panel below `anchor`. `commands` are offered with their shortcuts; a command's `data` holds its synonyms.
-void openFinder(QWidget* anchor, const QList<QAction*>& commands, const scene::Scene& scene, const std::function<void(const Found&)>& go);
+void openFinder(QWidget* anchor, const QList<QAction*>& commands, const scene::Scene& scene,
+                const std::function<void(const Found&)>& go);
 
 /// All commands of the menus, those in submenus too, except recent files.
 QList<QAction*> commandsOf(const QList<QAction*>& menus);

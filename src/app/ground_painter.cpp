@@ -72,14 +72,16 @@ std::vector<QPointF> sizeHandles(const ShownPiece& piece, std::size_t shape, con
     for (int y = -1; y <= 1; ++y)
         for (int x = -1; x <= 1; ++x)
             if (x != 0 || y != 0)
-                handles.push_back(transform.toView(geometry::toScene(piece.pose, held.at + turn.apply({x * half.x, y * half.y}))));
+                handles.push_back(
+                    transform.toView(geometry::toScene(piece.pose, held.at + turn.apply({x * half.x, y * half.y}))));
     return handles;
 }
 
 GroundPainter::GroundPainter(QPainter& painter, const GroundTransform& transform, const scene::Scene& scene,
                              const sim::Record& record, std::int64_t tick, const Selection& selection,
                              const GroundOptions& options)
-    : painter_(painter), transform_(transform), scene_(scene), record_(record), tick_(tick), selection_(selection), options_(options)
+    : painter_(painter), transform_(transform), scene_(scene), record_(record), tick_(tick), selection_(selection),
+      options_(options)
 {
     std::size_t zones = 0;
     for (const scene::Piece& piece : scene.pieces)
@@ -99,7 +101,8 @@ QColor GroundPainter::zoneColour(std::size_t piece) const
     return theme().accent(zoneOrder_[piece]);
 }
 
-QPainterPath GroundPainter::pathOf(const scene::Shape& shape, const geometry::Pose& pose, const GroundTransform& transform)
+QPainterPath GroundPainter::pathOf(const scene::Shape& shape, const geometry::Pose& pose,
+                                   const GroundTransform& transform)
 {
     QPainterPath path;
     if (const auto* circle = std::get_if<scene::Circle>(&shape.geometry)) {
@@ -175,9 +178,11 @@ void GroundPainter::paintGrid()
     const auto lines = [&](double step, const QColor& colour) {
         painter_.setPen(QPen{colour, 1});
         for (double x = std::floor(low.x / step) * step; x <= high.x; x += step)
-            painter_.drawLine(QPointF{transform_.toView({x, 0}).x(), 0}, QPointF{transform_.toView({x, 0}).x(), view.height()});
+            painter_.drawLine(QPointF{transform_.toView({x, 0}).x(), 0},
+                              QPointF{transform_.toView({x, 0}).x(), view.height()});
         for (double y = std::floor(low.y / step) * step; y <= high.y; y += step)
-            painter_.drawLine(QPointF{0, transform_.toView({0, y}).y()}, QPointF{view.width(), transform_.toView({0, y}).y()});
+            painter_.drawLine(QPointF{0, transform_.toView({0, y}).y()},
+                              QPointF{view.width(), transform_.toView({0, y}).y()});
     };
     lines(fine, theme().gridFine);
     lines(fine * 5, theme().gridBold);
@@ -220,7 +225,8 @@ void GroundPainter::paintPiece(const ShownPiece& piece)
             continue;
         }
         const QPainterPath path = pathOf(shape, piece.pose, transform_);
-        if (!piece.piece->enabled || !piece.look.colour.code.empty()) { // a zone with a look of its own is a picture too
+        if (!piece.piece->enabled ||
+            !piece.look.colour.code.empty()) { // a zone with a look of its own is a picture too
             const QColor fill = colourOf(piece.look, theme().solid);
             painter_.setBrush(fill);
             painter_.setPen(QPen{fill.darker(140), 1});
@@ -237,7 +243,8 @@ void GroundPainter::paintPiece(const ShownPiece& piece)
         if (options_.clean)
             continue;
         const bool occupied = piece.enabled && insideOf_.contains(piece.piece->id);
-        paintZone(painter_, path, loopsOf(shape, piece.pose, transform_), piece.enabled ? zoneColour(piece.index) : theme().slate, occupied);
+        paintZone(painter_, path, loopsOf(shape, piece.pose, transform_),
+                  piece.enabled ? zoneColour(piece.index) : theme().slate, occupied);
     }
     painter_.setOpacity(1);
 }
@@ -291,7 +298,8 @@ void GroundPainter::paintLabel(const ShownPiece& piece)
     if (label.isEmpty() || (zone && options_.clean))
         return;
     const geometry::Bounds bounds = boundsOf(piece);
-    const QRectF box{transform_.toView({bounds.low.x, bounds.high.y}), transform_.toView({bounds.high.x, bounds.low.y})};
+    const QRectF box{transform_.toView({bounds.low.x, bounds.high.y}),
+                     transform_.toView({bounds.high.x, bounds.low.y})};
     painter_.setFont(textFont(-0.5, zone || walker));
     const QFontMetricsF metrics{painter_.font()};
     if (zone) {
@@ -299,7 +307,8 @@ void GroundPainter::paintLabel(const ShownPiece& piece)
             return;
         painter_.setPen(zoneColour(piece.index).darker(115));
         const bool fits = metrics.horizontalAdvance(label) < box.width() - 14;
-        painter_.drawText(fits ? box.bottomLeft() + QPointF{8, -8} : box.bottomLeft() + QPointF{0, metrics.height()}, label);
+        painter_.drawText(fits ? box.bottomLeft() + QPointF{8, -8} : box.bottomLeft() + QPointF{0, metrics.height()},
+                          label);
         return;
     }
     const bool fits = !walker && metrics.horizontalAdvance(label) < box.width() - 6 && box.height() > metrics.height();
@@ -308,7 +317,8 @@ void GroundPainter::paintLabel(const ShownPiece& piece)
     if (fits)
         painter_.drawText(box, Qt::AlignCenter, label);
     else if (transform_.scale > 14)
-        painter_.drawText(QRectF{box.center().x() - 80, box.bottom() + 2, 160, metrics.height() + 2}, Qt::AlignHCenter | Qt::AlignTop, label);
+        painter_.drawText(QRectF{box.center().x() - 80, box.bottom() + 2, 160, metrics.height() + 2},
+                          Qt::AlignHCenter | Qt::AlignTop, label);
 }
 
 void GroundPainter::paintSelection(const ShownPiece& piece)
@@ -368,7 +378,8 @@ void GroundPainter::paintThreads(const std::vector<ShownPiece>& pieces)
         painter_.setPen(QPen{colour, lit[thread.snare] || chosen ? 2.2 : 1.3});
         painter_.drawPath(path);
         // An arrow head at the end, a pill with the snare's name in the middle.
-        const double angle = std::atan2(end.y() - path.pointAtPercent(0.93).y(), end.x() - path.pointAtPercent(0.93).x());
+        const double angle =
+            std::atan2(end.y() - path.pointAtPercent(0.93).y(), end.x() - path.pointAtPercent(0.93).x());
         QPolygonF head;
         for (const double turn : {0.0, 2.6, -2.6})
             head << end + QPointF{std::cos(angle + turn), std::sin(angle + turn)} * 7;
@@ -426,7 +437,8 @@ void GroundPainter::paintInside(const std::vector<ShownPiece>& pieces)
     }
 }
 
-void GroundPainter::paintFlag(const QPointF& at, const QString& words, const QColor& fill, const QColor& ink, double pole)
+void GroundPainter::paintFlag(const QPointF& at, const QString& words, const QColor& fill, const QColor& ink,
+                              double pole)
 {
     const QFontMetricsF metrics{painter_.font()};
     const double width = metrics.horizontalAdvance(words) + 18;
@@ -453,7 +465,8 @@ void GroundPainter::paintPennants(const std::vector<ShownPiece>& pieces)
     std::map<std::string_view, int> stacked;
     for (std::int64_t tick = std::max<std::int64_t>(1, since); tick <= tick_; ++tick) {
         for (const Line& line : record_.linesOf(tick)) {
-            const bool meeting = line.event == EventKind::enter || line.event == EventKind::exit || line.event == EventKind::hit;
+            const bool meeting =
+                line.event == EventKind::enter || line.event == EventKind::exit || line.event == EventKind::hit;
             if (line.kind != LineKind::event || !meeting || line.self < 0)
                 continue;
             const std::string_view id = record_.nameOf(line.self);
@@ -461,7 +474,8 @@ void GroundPainter::paintPennants(const std::vector<ShownPiece>& pieces)
             if (piece == pieces.end() || !hasZoneOnly(*piece->piece) || !piece->look.colour.code.empty())
                 continue;
             const geometry::Bounds bounds = boundsOf(*piece);
-            const QPointF foot = transform_.toView({bounds.high.x, bounds.low.y}) + QPointF{-52.0 - 48.0 * stacked[id]++, -4};
+            const QPointF foot =
+                transform_.toView({bounds.high.x, bounds.low.y}) + QPointF{-52.0 - 48.0 * stacked[id]++, -4};
             paintFlag(foot, text(scene::wordOf(line.event)), zoneColour(piece->index), theme().paper, 22);
         }
     }

@@ -34,13 +34,15 @@ struct GroundOptions {
     bool clean = false; ///< no zones and threads
 };
 
-/// The places where a selected shape can be taken: corners and edges of its box, in the order left to right, bottom to top.
+/// The places where a selected shape can be taken: corners and edges of its box, in the order left to right, bottom to
+/// top.
 std::vector<QPointF> sizeHandles(const ShownPiece& piece, std::size_t shape, const GroundTransform& transform);
 
 class GroundPainter {
   public:
-    GroundPainter(QPainter& painter, const GroundTransform& transform, const scene::Scene& scene, const sim::Record& record,
-                  std::int64_t tick, const Selection& selection, const GroundOptions& options);
+    GroundPainter(QPainter& painter, const GroundTransform& transform, const scene::Scene& scene,
+                  const sim::Record& record, std::int64_t tick, const Selection& selection,
+                  const GroundOptions& options);
 
     void paint(const std::vector<ShownPiece>& pieces, const std::vector<Vec>& trail);
 
@@ -48,7 +50,8 @@ class GroundPainter {
     static QPainterPath pathOf(const scene::Shape& shape, const geometry::Pose& pose, const GroundTransform& transform);
 
     /// The outline of a zone that is being drawn.
-    static void paintZone(QPainter& painter, const QPainterPath& path, const std::vector<QPointF>& loops, const QColor& colour, bool lit);
+    static void paintZone(QPainter& painter, const QPainterPath& path, const std::vector<QPointF>& loops,
+                          const QColor& colour, bool lit);
 
   private:
     void paintGrid();
@@ -79,7 +82,7 @@ class GroundPainter {
     std::int64_t tick_;
     const Selection& selection_;
     const GroundOptions& options_;
-    std::vector<std::size_t> zoneOrder_; ///< by piece: its number among pieces with zones
+    std::vector<std::size_t> zoneOrder_;       ///< by piece: its number among pieces with zones
     std::map<std::string_view, int> insideOf_; ///< how many are inside a piece, by its id
 };
 

@@ -84,8 +84,8 @@ std::vector<std::size_t> piecesNamed(const scene::Scene& scene, std::string_view
     const std::string_view id = scene::splitShape(name).first;
     for (std::size_t i = 0; i < scene.pieces.size(); ++i) {
         const scene::Piece& piece = scene.pieces[i];
-        const bool tagged = name.starts_with("tag:") &&
-                            std::ranges::find(piece.tags, name.substr(4)) != piece.tags.end();
+        const bool tagged =
+            name.starts_with("tag:") && std::ranges::find(piece.tags, name.substr(4)) != piece.tags.end();
         const bool grouped = name.starts_with("group:") && piece.group == name.substr(6);
         if (piece.id == id || tagged || grouped)
             result.push_back(i);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What the ground shows at a moment: every piece with its pose and look, and the threads between them. No painting here.
+/// What the ground shows at a moment: every piece with its pose and look, and the threads between them. No painting
+/// here.
 #pragma once
 
 #include "scene/scene.h"
@@ -23,8 +24,8 @@ struct ShownPiece {
     bool enabled = true;
 };
 
-/// The pieces of the scene at a tick of the record, lowest layer first. At tick 0 the scene itself decides, so that an edit
-/// shows before its re-run is finished.
+/// The pieces of the scene at a tick of the record, lowest layer first. At tick 0 the scene itself decides, so that an
+/// edit shows before its re-run is finished.
 std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record& record, std::int64_t tick);
 
 /// A shape under a point.

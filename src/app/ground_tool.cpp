@@ -106,11 +106,13 @@ class SelectTool : public GroundTool {
 
     Qt::CursorShape cursorAt(const Touch& touch) override
     {
-        constexpr Qt::CursorShape shapes[] = {Qt::SizeBDiagCursor, Qt::SizeVerCursor, Qt::SizeFDiagCursor, Qt::SizeHorCursor,
-                                              Qt::SizeHorCursor,   Qt::SizeFDiagCursor, Qt::SizeVerCursor, Qt::SizeBDiagCursor};
+        constexpr Qt::CursorShape shapes[] = {Qt::SizeBDiagCursor, Qt::SizeVerCursor,  Qt::SizeFDiagCursor,
+                                              Qt::SizeHorCursor,   Qt::SizeHorCursor,  Qt::SizeFDiagCursor,
+                                              Qt::SizeVerCursor,   Qt::SizeBDiagCursor};
         if (const auto handle = handleAt(touch.view))
             return shapes[*handle];
-        return pick(ground_.pieces(), touch.scene, 3 / ground_.transform().scale) ? Qt::PointingHandCursor : Qt::ArrowCursor;
+        return pick(ground_.pieces(), touch.scene, 3 / ground_.transform().scale) ? Qt::PointingHandCursor
+                                                                                  : Qt::ArrowCursor;
     }
 
     QString hint() const override
@@ -147,8 +149,9 @@ class SelectTool : public GroundTool {
     void move(const Touch& touch)
     {
         const Vec by = touch.scene - start_.scene;
-        const QString name = places_.size() == 1 ? QObject::tr("Move %1").arg(QString::fromStdString(places_.front().first))
-                                                 : QObject::tr("Move %1").arg(countedPieces(places_.size()));
+        const QString name = places_.size() == 1
+                                 ? QObject::tr("Move %1").arg(QString::fromStdString(places_.front().first))
+                                 : QObject::tr("Move %1").arg(countedPieces(places_.size()));
         ground_.document().edit(
             name,
             [&](scene::Scene& scene) {
@@ -168,7 +171,8 @@ class SelectTool : public GroundTool {
         const double y = static_cast<double>(number / 3) - 1;
         const geometry::Pose pose{original_.at, original_.turn};
         const scene::Shape& was = original_.shapes[shapeIndex];
-        // The pointer in the axes of the shape, from its middle; the drag counts, so that a moved piece can be sized too.
+        // The pointer in the axes of the shape, from its middle; the drag counts, so that a moved piece can be sized
+        // too.
         const geometry::Rotation turn = geometry::rotationOf(original_.turn + was.turn);
         const Vec by = turn.undo(touch.scene - start_.scene);
         scene::Shape next = was;
@@ -259,7 +263,8 @@ class DrawTool : public GroundTool {
             return;
         drawing_ = false;
         to_ = GroundView::snapped(touch.scene, touch.modifiers);
-        if (std::abs(to_.x - from_.x) < smallest || std::abs(to_.y - from_.y) < smallest) { // a click: a shape of common size
+        if (std::abs(to_.x - from_.x) < smallest ||
+            std::abs(to_.y - from_.y) < smallest) { // a click: a shape of common size
             from_ -= Vec{1, 0.75};
             to_ = from_ + Vec{2, 1.5};
         }
@@ -305,8 +310,9 @@ class DrawTool : public GroundTool {
     QString hint() const override
     {
         const QString what = ground_.drawsCircles() ? QObject::tr("circle") : QObject::tr("box");
-        return role_ == scene::Role::zone ? QObject::tr("Drag to lay a zone as a %1; Z again changes its kind").arg(what)
-                                          : QObject::tr("Drag to lay a solid as a %1; S again changes its kind").arg(what);
+        return role_ == scene::Role::zone
+                   ? QObject::tr("Drag to lay a zone as a %1; Z again changes its kind").arg(what)
+                   : QObject::tr("Drag to lay a solid as a %1; S again changes its kind").arg(what);
     }
 
   private:
@@ -403,7 +409,8 @@ class ThreadTool : public GroundTool {
             if (!to || piece.index != to->piece)
                 continue;
             const geometry::Bounds bounds = boundsOf(piece);
-            const QRectF box{ground_.transform().toView({bounds.low.x, bounds.high.y}), ground_.transform().toView({bounds.high.x, bounds.low.y})};
+            const QRectF box{ground_.transform().toView({bounds.low.x, bounds.high.y}),
+                             ground_.transform().toView({bounds.high.x, bounds.low.y})};
             painter.setBrush(Qt::NoBrush);
             painter.setPen(QPen{theme().coral, 1.6, Qt::DashLine});
             painter.drawRoundedRect(box.adjusted(-7, -7, 7, 7), 5, 5);
@@ -435,10 +442,14 @@ class ThreadTool : public GroundTool {
 std::unique_ptr<GroundTool> makeTool(ToolKind kind, GroundView& ground)
 {
     switch (kind) {
-    case ToolKind::solid: return std::make_unique<DrawTool>(ground, scene::Role::solid);
-    case ToolKind::zone: return std::make_unique<DrawTool>(ground, scene::Role::zone);
-    case ToolKind::thread: return std::make_unique<ThreadTool>(ground);
-    case ToolKind::select: break;
+    case ToolKind::solid:
+        return std::make_unique<DrawTool>(ground, scene::Role::solid);
+    case ToolKind::zone:
+        return std::make_unique<DrawTool>(ground, scene::Role::zone);
+    case ToolKind::thread:
+        return std::make_unique<ThreadTool>(ground);
+    case ToolKind::select:
+        break;
     }
     return std::make_unique<SelectTool>(ground);
 }

@@ -126,7 +126,8 @@ void GroundView::paintEvent(QPaintEvent*)
         showWholeScene();
     }
     QPainter painter{this};
-    GroundPainter{painter, transform_, document_.scene(), stage_.record(), stage_.cursor(), selection_, options_}.paint(pieces(), trail());
+    GroundPainter{painter, transform_, document_.scene(), stage_.record(), stage_.cursor(), selection_, options_}.paint(
+        pieces(), trail());
     tool_->paint(painter);
     paintHints(painter);
 }
@@ -148,7 +149,8 @@ void GroundView::paintHints(QPainter& painter)
         painter.drawRect(rect().adjusted(1, 1, -2, -2));
         painter.setFont(textFont(0, true));
         painter.setPen(theme().coralText);
-        painter.drawText(rect().adjusted(0, 0, -14, -34), Qt::AlignRight | Qt::AlignBottom, tr("recording – Esc stops"));
+        painter.drawText(rect().adjusted(0, 0, -14, -34), Qt::AlignRight | Qt::AlignBottom,
+                         tr("recording – Esc stops"));
     }
     if (document_.scene().pieces.empty()) {
         const QRectF box{width() / 2.0 - 220, height() / 2.0 - 62, 440, 124};
@@ -161,7 +163,8 @@ void GroundView::paintHints(QPainter& painter)
         painter.setFont(textFont(0.5));
         painter.setPen(theme().inkSoft);
         painter.drawText(box.adjusted(20, 48, -20, 0), Qt::AlignHCenter | Qt::AlignTop,
-                         tr("S  lays a solid to stand on and bump into\nZ  lays a zone that senses who comes in\nT  draws a thread: this happens there, so that acts"));
+                         tr("S  lays a solid to stand on and bump into\nZ  lays a zone that senses who comes in\nT  "
+                            "draws a thread: this happens there, so that acts"));
     }
 }
 
@@ -259,10 +262,18 @@ void GroundView::keyPressEvent(QKeyEvent* event)
     }
     const double step = event->modifiers() & Qt::ShiftModifier ? 1 : 0.1;
     switch (event->key()) {
-    case Qt::Key_Left: nudge({-step, 0}); return;
-    case Qt::Key_Right: nudge({step, 0}); return;
-    case Qt::Key_Up: nudge({0, step}); return;
-    case Qt::Key_Down: nudge({0, -step}); return;
+    case Qt::Key_Left:
+        nudge({-step, 0});
+        return;
+    case Qt::Key_Right:
+        nudge({step, 0});
+        return;
+    case Qt::Key_Up:
+        nudge({0, step});
+        return;
+    case Qt::Key_Down:
+        nudge({0, -step});
+        return;
     case Qt::Key_Escape:
         if (tool_->cancel())
             return;
@@ -271,7 +282,8 @@ void GroundView::keyPressEvent(QKeyEvent* event)
         else
             selection_.clear();
         return;
-    default: QWidget::keyPressEvent(event);
+    default:
+        QWidget::keyPressEvent(event);
     }
 }
 

@@ -83,7 +83,10 @@ class LaneBuilder {
         if (line.kind == LineKind::snare) {
             lanes_[firstSnare_ + static_cast<std::size_t>(line.snare)].marks.push_back(
                 {static_cast<double>(line.tick),
-                 line.outcome == rules::Outcome::sprung ? MarkKind::sprung : MarkKind::slipped, {}, index, 0});
+                 line.outcome == rules::Outcome::sprung ? MarkKind::sprung : MarkKind::slipped,
+                 {},
+                 index,
+                 0});
             return;
         }
         if (line.kind != LineKind::event)
@@ -93,8 +96,12 @@ class LaneBuilder {
             for (auto& [shape, lane] : zoneLanes_)
                 closeAll(lanes_[lane], line.tick);
             break;
-        case EventKind::keyDown: open(lanes_[0], line, index, keyLabel(text(line.text)), world::nobody); break;
-        case EventKind::keyUp: close(lanes_[0], line, index, keyLabel(text(line.text))); break;
+        case EventKind::keyDown:
+            open(lanes_[0], line, index, keyLabel(text(line.text)), world::nobody);
+            break;
+        case EventKind::keyUp:
+            close(lanes_[0], line, index, keyLabel(text(line.text)));
+            break;
         case EventKind::enter:
             if (const auto lane = zoneLanes_.find(line.shape); lane != zoneLanes_.end())
                 open(lanes_[lane->second], line, index, text(record_.nameOf(line.visitor)), line.visitor);
@@ -105,14 +112,17 @@ class LaneBuilder {
             break;
         case EventKind::hit:
             if (line.self < line.visitor) // told on both sides; shown once
-                lanes_[hits_].marks.push_back({momentOf(line), MarkKind::hit,
-                                               text(record_.nameOf(line.visitor)) + QStringLiteral(" – ") + text(record_.nameOf(line.self)),
-                                               index, line.speed});
+                lanes_[hits_].marks.push_back(
+                    {momentOf(line), MarkKind::hit,
+                     text(record_.nameOf(line.visitor)) + QStringLiteral(" – ") + text(record_.nameOf(line.self)),
+                     index, line.speed});
             break;
         case EventKind::heard:
-            lanes_[signals_].marks.push_back({static_cast<double>(line.tick), MarkKind::signal, text(line.text), index, 0});
+            lanes_[signals_].marks.push_back(
+                {static_cast<double>(line.tick), MarkKind::signal, text(line.text), index, 0});
             break;
-        default: break;
+        default:
+            break;
         }
     }
 

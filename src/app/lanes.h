@@ -42,7 +42,7 @@ struct LaneStep {
 
 struct Lane {
     LaneKind kind = LaneKind::keys;
-    std::string key;   ///< tells lanes apart over re-runs
+    std::string key; ///< tells lanes apart over re-runs
     QString title;
     std::string piece; ///< whose lane it is, if a piece's
     std::string snare;

@@ -18,7 +18,9 @@ constexpr int titleBar = 40;
 QString demoScene()
 {
     const QString name = QStringLiteral("weigh-in.snare.json");
-    for (const QString& folder : {QCoreApplication::applicationDirPath() + QStringLiteral("/../share/fresh-snare/demo/"), QStringLiteral(SNARE_DEMO_FOLDER "/")})
+    for (const QString& folder :
+         {QCoreApplication::applicationDirPath() + QStringLiteral("/../share/fresh-snare/demo/"),
+          QStringLiteral(SNARE_DEMO_FOLDER "/")})
         if (QFileInfo::exists(folder + name))
             return QDir::cleanPath(folder + name);
     return {};
@@ -33,10 +35,12 @@ int main(int argc, char** argv)
     QCoreApplication::setApplicationName(QStringLiteral("fresh-snare"));
     QCoreApplication::setApplicationVersion(QStringLiteral(SNARE_VERSION));
     QCommandLineParser parser;
-    parser.setApplicationDescription(QObject::tr("Lay shapes and zones, bind events to responses, and see why they come."));
+    parser.setApplicationDescription(
+        QObject::tr("Lay shapes and zones, bind events to responses, and see why they come."));
     parser.addHelpOption();
     parser.addVersionOption();
-    parser.addPositionalArgument(QStringLiteral("scene"), QObject::tr("the scene to open; else the last one, else the demo"));
+    parser.addPositionalArgument(QStringLiteral("scene"),
+                                 QObject::tr("the scene to open; else the last one, else the demo"));
     parser.process(application);
 
     snare::app::applyTheme(application);

@@ -76,7 +76,8 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), stage_(document_)
     connect(moment_, &MomentPanel::snareChosen, this, &MainWindow::chooseSnare);
     connect(timeline_, &TimelineView::snareChosen, this, &MainWindow::chooseSnare);
     connect(pieces_, &PiecesPanel::showWanted, ground_, &GroundView::showSelection);
-    connect(timeline_, &TimelineView::pieceChosen, this, [this](const QString& id) { selection_.choosePiece(id.toStdString()); });
+    connect(timeline_, &TimelineView::pieceChosen, this,
+            [this](const QString& id) { selection_.choosePiece(id.toStdString()); });
     connect(transport_, &TransportBar::recordPressed, this, &MainWindow::toggleRecording);
     restoreLayout();
     refreshTitle();
@@ -198,10 +199,11 @@ void MainWindow::buildTools(QWidget* column)
         QString tip;
         QString key;
     };
-    const ToolWord words[] = {{ToolKind::select, "select", tr("Select (V)"), QStringLiteral("V")},
-                              {ToolKind::solid, "solid", tr("Solid (S): stops other solids; again for a circle"), QStringLiteral("S")},
-                              {ToolKind::zone, "zone", tr("Zone (Z): senses who comes in; again for a circle"), QStringLiteral("Z")},
-                              {ToolKind::thread, "thread", tr("Thread (T): this happens there, so that acts"), QStringLiteral("T")}};
+    const ToolWord words[] = {
+        {ToolKind::select, "select", tr("Select (V)"), QStringLiteral("V")},
+        {ToolKind::solid, "solid", tr("Solid (S): stops other solids; again for a circle"), QStringLiteral("S")},
+        {ToolKind::zone, "zone", tr("Zone (Z): senses who comes in; again for a circle"), QStringLiteral("Z")},
+        {ToolKind::thread, "thread", tr("Thread (T): this happens there, so that acts"), QStringLiteral("T")}};
     for (const ToolWord& word : words) {
         auto* tool = new QToolButton{column};
         tool->setObjectName(QStringLiteral("tool ") + QLatin1String(word.icon));
@@ -212,9 +214,10 @@ void MainWindow::buildTools(QWidget* column)
         tool->setCheckable(true);
         tool->setFixedSize(36, 36);
         tool->setFocusPolicy(Qt::TabFocus);
-        tool->setStyleSheet(QStringLiteral("QToolButton { border: none; border-radius: 6px; } QToolButton:hover { background: %1; }"
-                                           "QToolButton:checked { background: %2; } QToolButton:focus { border: 1px dotted %3; }")
-                                .arg(theme().hairline.name(), theme().ink.name(), theme().mint.name()));
+        tool->setStyleSheet(
+            QStringLiteral("QToolButton { border: none; border-radius: 6px; } QToolButton:hover { background: %1; }"
+                           "QToolButton:checked { background: %2; } QToolButton:focus { border: 1px dotted %3; }")
+                .arg(theme().hairline.name(), theme().ink.name(), theme().mint.name()));
         const auto take = [this, kind = word.kind] {
             if (ground_->tool() == kind && (kind == ToolKind::solid || kind == ToolKind::zone))
                 ground_->cycleShapeKind();
@@ -242,7 +245,8 @@ void MainWindow::buildTools(QWidget* column)
     });
 }
 
-QAction* MainWindow::action(QMenu* menu, const QString& text, const QKeySequence& keys, const std::function<void()>& act)
+QAction* MainWindow::action(QMenu* menu, const QString& text, const QKeySequence& keys,
+                            const std::function<void()>& act)
 {
     QAction* result = menu->addAction(text);
     result->setShortcut(keys);
@@ -282,8 +286,10 @@ void MainWindow::buildMenus()
     });
 
     QMenu* lay = menuBar()->addMenu(tr("&Lay"));
-    const std::pair<QString, ToolKind> kinds[] = {{tr("Select\tV"), ToolKind::select}, {tr("Solid\tS"), ToolKind::solid},
-                                                  {tr("Zone\tZ"), ToolKind::zone},     {tr("Thread\tT"), ToolKind::thread}};
+    const std::pair<QString, ToolKind> kinds[] = {{tr("Select\tV"), ToolKind::select},
+                                                  {tr("Solid\tS"), ToolKind::solid},
+                                                  {tr("Zone\tZ"), ToolKind::zone},
+                                                  {tr("Thread\tT"), ToolKind::thread}};
     for (const auto& [text, kind] : kinds)
         action(lay, text, {}, [this, kind = kind] { ground_->setTool(kind); });
 
@@ -309,7 +315,8 @@ void MainWindow::buildMenus()
 
     view->addSeparator();
     for (int tab = 0; tab < tabs_->count(); ++tab)
-        action(view, tr("Show %1").arg(tabs_->tabText(tab).section(QLatin1Char(' '), 0, 0)), QKeySequence{Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + tab)},
+        action(view, tr("Show %1").arg(tabs_->tabText(tab).section(QLatin1Char(' '), 0, 0)),
+               QKeySequence{Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + tab)},
                [this, tab] { tabs_->setCurrentIndex(tab); });
 
     QMenu* help = menuBar()->addMenu(tr("&Help"));
@@ -357,8 +364,11 @@ void MainWindow::restoreLayout()
 
 void MainWindow::refreshTitle()
 {
-    const QString state = document_.filePath().isEmpty() && !document_.isDirty() ? tr("new") : document_.isDirty() ? tr("not saved") : tr("saved");
-    name_->setText(QStringLiteral("<b>%1</b> <span style='color:%2'>· %3</span>").arg(document_.title().toHtmlEscaped(), theme().inkSoft.name(), state));
+    const QString state = document_.filePath().isEmpty() && !document_.isDirty() ? tr("new")
+                          : document_.isDirty()                                  ? tr("not saved")
+                                                                                 : tr("saved");
+    name_->setText(QStringLiteral("<b>%1</b> <span style='color:%2'>· %3</span>")
+                       .arg(document_.title().toHtmlEscaped(), theme().inkSoft.name(), state));
     name_->parentWidget()->adjustSize();
     menuBar()->setCornerWidget(name_->parentWidget()); // takes its new width
     setWindowTitle(tr("%1[*] – Fresh Snare").arg(document_.title()));
@@ -382,7 +392,8 @@ bool MainWindow::mayDiscard()
     stage_.stop();
     if (!document_.isDirty())
         return true;
-    QMessageBox box{QMessageBox::NoIcon, tr("Fresh Snare"), tr("Save the changes to %1?").arg(document_.title()), QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this};
+    QMessageBox box{QMessageBox::NoIcon, tr("Fresh Snare"), tr("Save the changes to %1?").arg(document_.title()),
+                    QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this};
     box.setDefaultButton(QMessageBox::Save);
     const int answer = box.exec();
     return answer == QMessageBox::Discard || (answer == QMessageBox::Save && save());
@@ -398,7 +409,8 @@ void MainWindow::open()
 {
     if (!mayDiscard())
         return;
-    const QString path = QFileDialog::getOpenFileName(this, tr("Open a scene"), QFileInfo(document_.filePath()).absolutePath(), fileFilter());
+    const QString path = QFileDialog::getOpenFileName(this, tr("Open a scene"),
+                                                      QFileInfo(document_.filePath()).absolutePath(), fileFilter());
     if (!path.isEmpty())
         openFile(path);
 }
@@ -503,11 +515,16 @@ void MainWindow::toggleRecording()
 
 void MainWindow::offerThread(std::size_t from, std::size_t shape, std::size_t to, const QPoint& at)
 {
-    auto* popup = new ThreadPopup{document_.scene(), from, shape, to,
+    auto* popup = new ThreadPopup{document_.scene(),
+                                  from,
+                                  shape,
+                                  to,
                                   [this](scene::Snare snare) {
                                       const std::string id = snare.id;
                                       const std::string piece = snare.catches.at;
-                                      document_.edit(tr("Bind %1").arg(toText(id)), [&](scene::Scene& scene) { scene.snares.push_back(std::move(snare)); });
+                                      document_.edit(tr("Bind %1").arg(toText(id)), [&](scene::Scene& scene) {
+                                          scene.snares.push_back(std::move(snare));
+                                      });
                                       selection_.chooseSnare(id, piece);
                                       tabs_->setCurrentWidget(here_);
                                       ground_->setTool(ToolKind::select);
@@ -550,7 +567,9 @@ void MainWindow::openFinder()
 {
     app::openFinder(shelf_, commandsOf(menuBar()->actions()), document_.scene(), [this](const Found& found) {
         switch (found.kind) {
-        case Found::Kind::command: found.command->trigger(); break;
+        case Found::Kind::command:
+            found.command->trigger();
+            break;
         case Found::Kind::piece:
             selection_.choosePiece(found.name.toStdString());
             ground_->showSelection();
@@ -581,19 +600,27 @@ void MainWindow::showShortcuts()
     for (QAction* command : commandsOf(menuBar()->actions()) + actions()) {
         if (command->shortcut().isEmpty())
             continue;
-        question.choices.push_back({QString::number(listed.size()), command->shortcut().toString(QKeySequence::NativeText), QString(command->text()).remove(QLatin1Char('&')), {}});
+        question.choices.push_back({QString::number(listed.size()),
+                                    command->shortcut().toString(QKeySequence::NativeText),
+                                    QString(command->text()).remove(QLatin1Char('&')),
+                                    {}});
         listed.push_back(command);
     }
-    SlotPopup::ask(shelf_, question, [listed](const QStringList& answer) { listed[static_cast<std::size_t>(answer.front().toInt())]->trigger(); });
+    SlotPopup::ask(shelf_, question, [listed](const QStringList& answer) {
+        listed[static_cast<std::size_t>(answer.front().toInt())]->trigger();
+    });
 }
 
 /// Deletes at once what nothing mentions; else says first what listens and acts there.
 void MainWindow::deletePieces(const std::vector<std::string>& pieces)
 {
-    const QString name = pieces.size() == 1 ? tr("Delete %1").arg(toText(pieces.front())) : tr("Delete %1").arg(countedPieces(pieces.size()));
+    const QString name = pieces.size() == 1 ? tr("Delete %1").arg(toText(pieces.front()))
+                                            : tr("Delete %1").arg(countedPieces(pieces.size()));
     const auto remove = [this, pieces, name] {
         document_.edit(name, [&](scene::Scene& scene) {
-            std::erase_if(scene.pieces, [&](const scene::Piece& piece) { return std::ranges::find(pieces, piece.id) != pieces.end(); });
+            std::erase_if(scene.pieces, [&](const scene::Piece& piece) {
+                return std::ranges::find(pieces, piece.id) != pieces.end();
+            });
         });
     };
     const QString left = whatMentions(document_.scene(), pieces);
@@ -601,7 +628,8 @@ void MainWindow::deletePieces(const std::vector<std::string>& pieces)
         return remove();
     Question question;
     question.title = tr("%1? %2.").arg(name, left);
-    question.choices = {{QStringLiteral("delete"), tr("Delete"), tr("the snares stay and say what they lack"), {}}, {QStringLiteral("keep"), tr("Keep"), {}, {}}};
+    question.choices = {{QStringLiteral("delete"), tr("Delete"), tr("the snares stay and say what they lack"), {}},
+                        {QStringLiteral("keep"), tr("Keep"), {}, {}}};
     SlotPopup::ask(shelf_, question, [remove](const QStringList& answer) {
         if (answer.front() == QLatin1String("delete"))
             remove();
@@ -613,8 +641,9 @@ void MainWindow::deleteSelection()
     const std::vector<std::string> chosen = selection_.pieces();
     if (!selection_.snare().empty() && chosen.size() <= 1) {
         const std::string snare = selection_.snare();
-        document_.edit(tr("Delete snare %1").arg(toText(snare)),
-                       [&](scene::Scene& scene) { std::erase_if(scene.snares, [&](const scene::Snare& one) { return one.id == snare; }); });
+        document_.edit(tr("Delete snare %1").arg(toText(snare)), [&](scene::Scene& scene) {
+            std::erase_if(scene.snares, [&](const scene::Snare& one) { return one.id == snare; });
+        });
         if (!chosen.empty())
             selection_.choosePiece(chosen.front());
         return;

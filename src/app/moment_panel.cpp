@@ -34,7 +34,8 @@ QString figure(const QString& text)
 
 } // namespace
 
-MomentPanel::MomentPanel(Stage& stage, Selection& selection, QWidget* parent) : QScrollArea(parent), stage_(stage), selection_(selection)
+MomentPanel::MomentPanel(Stage& stage, Selection& selection, QWidget* parent)
+    : QScrollArea(parent), stage_(stage), selection_(selection)
 {
     setObjectName(QStringLiteral("moment"));
     setAccessibleName(tr("Moment"));
@@ -48,7 +49,8 @@ MomentPanel::MomentPanel(Stage& stage, Selection& selection, QWidget* parent) : 
     text_->setTextFormat(Qt::RichText);
     text_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
     text_->setMargin(12);
-    text_->setTextInteractionFlags(Qt::LinksAccessibleByMouse | Qt::LinksAccessibleByKeyboard | Qt::TextSelectableByMouse);
+    text_->setTextInteractionFlags(Qt::LinksAccessibleByMouse | Qt::LinksAccessibleByKeyboard |
+                                   Qt::TextSelectableByMouse);
     setWidget(text_);
     connect(text_, &QLabel::linkActivated, this, &MomentPanel::snareChosen);
     connect(&stage_, &Stage::recordChanged, this, &MomentPanel::refresh);
@@ -89,18 +91,31 @@ QString MomentPanel::headline(const Line& event) const
     const bool named = event.shape >= 0 && !shape.isEmpty() && !shape.front().isDigit();
     const QString where = named ? tr("%1 of %2").arg(shape, self) : self;
     switch (event.event) {
-    case EventKind::enter: return bold(tr("%1 entered %2").arg(visitor, where));
-    case EventKind::exit: return bold(tr("%1 left %2").arg(visitor, where));
-    case EventKind::stay: return bold(tr("%1 stayed in %2").arg(visitor, where));
-    case EventKind::hit: return bold(tr("%1 hit %2").arg(visitor, where)) + tr(" at %1 m/s").arg(event.speed, 0, 'f', 2);
-    case EventKind::keyDown: return bold(tr("%1 was pressed").arg(keyLabel(toText(event.text))));
-    case EventKind::keyHeld: return bold(tr("%1 was held").arg(keyLabel(toText(event.text))));
-    case EventKind::keyUp: return bold(tr("%1 was let go").arg(keyLabel(toText(event.text))));
-    case EventKind::elapsed: return bold(tr("timer %1 elapsed").arg(toText(event.text)));
-    case EventKind::heard: return bold(tr("signal %1 was raised").arg(toText(event.text))) + (visitor.isEmpty() ? QString() : tr(" by %1").arg(visitor));
-    case EventKind::arrived: return bold(tr("%1 arrived").arg(self));
-    case EventKind::removed: return bold(tr("%1 was removed").arg(self));
-    case EventKind::start: return bold(tr("the scene started"));
+    case EventKind::enter:
+        return bold(tr("%1 entered %2").arg(visitor, where));
+    case EventKind::exit:
+        return bold(tr("%1 left %2").arg(visitor, where));
+    case EventKind::stay:
+        return bold(tr("%1 stayed in %2").arg(visitor, where));
+    case EventKind::hit:
+        return bold(tr("%1 hit %2").arg(visitor, where)) + tr(" at %1 m/s").arg(event.speed, 0, 'f', 2);
+    case EventKind::keyDown:
+        return bold(tr("%1 was pressed").arg(keyLabel(toText(event.text))));
+    case EventKind::keyHeld:
+        return bold(tr("%1 was held").arg(keyLabel(toText(event.text))));
+    case EventKind::keyUp:
+        return bold(tr("%1 was let go").arg(keyLabel(toText(event.text))));
+    case EventKind::elapsed:
+        return bold(tr("timer %1 elapsed").arg(toText(event.text)));
+    case EventKind::heard:
+        return bold(tr("signal %1 was raised").arg(toText(event.text))) +
+               (visitor.isEmpty() ? QString() : tr(" by %1").arg(visitor));
+    case EventKind::arrived:
+        return bold(tr("%1 arrived").arg(self));
+    case EventKind::removed:
+        return bold(tr("%1 was removed").arg(self));
+    case EventKind::start:
+        return bold(tr("the scene started"));
     }
     return {};
 }
@@ -110,16 +125,20 @@ QString MomentPanel::outcomeLine(const Line& line, const Line& event) const
     const Theme& t = theme();
     const sim::Record& record = stage_.record();
     const QString name = toText(record.snareNameOf(line.snare));
-    const QString link = QStringLiteral("<a href='%1' style='color:%2; text-decoration:none'><b>%1</b></a>").arg(name.toHtmlEscaped(), t.ink.name());
+    const QString link = QStringLiteral("<a href='%1' style='color:%2; text-decoration:none'><b>%1</b></a>")
+                             .arg(name.toHtmlEscaped(), t.ink.name());
     const bool sprung = line.outcome == rules::Outcome::sprung;
-    const QString mark = coloured(sprung ? QStringLiteral("◆") : QStringLiteral("◇"), sprung ? t.mintText : t.coralText);
+    const QString mark =
+        coloured(sprung ? QStringLiteral("◆") : QStringLiteral("◇"), sprung ? t.mintText : t.coralText);
     const bool later = line.tick > event.tick;
     const QString at = figure(tr("%1 s").arg(static_cast<double>(line.tick) / record.scene->rate, 0, 'f', 3));
     if (sprung) {
         const double waited = static_cast<double>(line.tick - event.tick) / record.scene->rate;
-        return mark + QStringLiteral("&nbsp; ") + link + (later ? tr(" waited %1 s, sprang at %2").arg(waited, 0, 'g', 4).arg(at) : tr(" sprang"));
+        return mark + QStringLiteral("&nbsp; ") + link +
+               (later ? tr(" waited %1 s, sprang at %2").arg(waited, 0, 'g', 4).arg(at) : tr(" sprang"));
     }
-    return mark + QStringLiteral("&nbsp; ") + link + tr(" slipped at %1: %2").arg(toText(rules::wordOf(line.stage)), toText(line.text).toHtmlEscaped()) +
+    return mark + QStringLiteral("&nbsp; ") + link +
+           tr(" slipped at %1: %2").arg(toText(rules::wordOf(line.stage)), toText(line.text).toHtmlEscaped()) +
            (later ? tr(", at %1").arg(at) : QString());
 }
 
@@ -129,13 +148,17 @@ QString MomentPanel::explain(std::int32_t index) const
     const sim::Record& record = stage_.record();
     const auto& lines = record.journal.lines;
     const Line& event = lines[static_cast<std::size_t>(index)];
-    const double seconds = event.frac >= 0 ? (event.tick - 1 + event.frac) / record.scene->rate : static_cast<double>(event.tick) / record.scene->rate;
-    QString html = figure(tr("%1 s").arg(std::max(0.0, seconds), 0, 'f', 3)) + QStringLiteral("&nbsp;&nbsp; ") + headline(event);
+    const double seconds = event.frac >= 0 ? (event.tick - 1 + event.frac) / record.scene->rate
+                                           : static_cast<double>(event.tick) / record.scene->rate;
+    QString html =
+        figure(tr("%1 s").arg(std::max(0.0, seconds), 0, 'f', 3)) + QStringLiteral("&nbsp;&nbsp; ") + headline(event);
     QString detail = tr("tick %1").arg(event.tick);
     if (event.frac >= 0)
         detail += tr(", frac %1").arg(event.frac, 0, 'g', 3);
     if (rules::isContact(event.event) && event.cause != world::Cause::moved)
-        detail += tr(", because it was %1").arg(event.cause == world::Cause::start ? tr("there at the start") : toText(world::wordOf(event.cause)));
+        detail += tr(", because it was %1")
+                      .arg(event.cause == world::Cause::start ? tr("there at the start")
+                                                              : toText(world::wordOf(event.cause)));
     html += QStringLiteral("<br>") + coloured(detail, t.inkSoft);
     bool listened = false;
     QStringList outcomes;
@@ -148,7 +171,8 @@ QString MomentPanel::explain(std::int32_t index) const
             outcomes << outcomeLine(line, event);
             listened = true;
         } else if (line.kind == LineKind::response) {
-            const QString on = line.self == world::nobody ? QString() : QLatin1Char(' ') + toText(record.nameOf(line.self));
+            const QString on =
+                line.self == world::nobody ? QString() : QLatin1Char(' ') + toText(record.nameOf(line.self));
             const QString what = line.text.empty() ? QString() : QStringLiteral(" ") + toText(line.text);
             did << QStringLiteral("%1%2%3").arg(toText(line.response), on, what).toHtmlEscaped();
         } else if (line.kind == LineKind::note && !line.text.empty()) {
@@ -162,7 +186,8 @@ QString MomentPanel::explain(std::int32_t index) const
     if (!did.isEmpty()) {
         constexpr qsizetype most = 8;
         const QString more = did.size() > most ? tr(" and %1 more").arg(did.size() - most) : QString();
-        html += QStringLiteral("<br>") + coloured(tr("did: ") + did.mid(0, most).join(QStringLiteral(" · ")) + more, t.inkSoft);
+        html += QStringLiteral("<br>") +
+                coloured(tr("did: ") + did.mid(0, most).join(QStringLiteral(" · ")) + more, t.inkSoft);
     }
     return html;
 }
@@ -173,10 +198,14 @@ void MomentPanel::refresh()
     const sim::Record& record = stage_.record();
     QString html;
     if (!record.stopReason.empty())
-        html = coloured(QStringLiteral("<b>%1</b> %2<br>").arg(tr("The run stopped."), toText(record.stopReason).toHtmlEscaped()), t.coralText);
+        html = coloured(
+            QStringLiteral("<b>%1</b> %2<br>").arg(tr("The run stopped."), toText(record.stopReason).toHtmlEscaped()),
+            t.coralText);
     const std::int32_t event = eventToExplain();
     html += event >= 0 ? explain(event)
-                       : coloured(tr("Nothing has happened yet. Record a take, or click a diamond in the timeline: here it says who listened and why."), t.inkSoft);
+                       : coloured(tr("Nothing has happened yet. Record a take, or click a diamond in the timeline: "
+                                     "here it says who listened and why."),
+                                  t.inkSoft);
     text_->setText(QStringLiteral("<div style='line-height:145%'>%1</div>").arg(html));
 }
 

@@ -33,11 +33,14 @@ std::optional<std::vector<double>> numbersIn(const QString& typed, int count)
 
 QString bodyText(const scene::Body& body)
 {
-    if (const auto* kinematic = std::get_if<scene::KinematicBody>(&body); kinematic && kinematic->velocity != scene::Vec{0, 0})
+    if (const auto* kinematic = std::get_if<scene::KinematicBody>(&body);
+        kinematic && kinematic->velocity != scene::Vec{0, 0})
         return QObject::tr("kinematic, %1 m/s").arg(pair(kinematic->velocity));
     if (const auto* walker = std::get_if<scene::WalkerBody>(&body)) {
         const auto* set = std::get_if<scene::SteerSet>(&walker->steer.held);
-        return QObject::tr("walker, %1, %2 m/s").arg(set ? toText(scene::wordOf(*set)) : QObject::tr("own keys")).arg(walker->speed);
+        return QObject::tr("walker, %1, %2 m/s")
+            .arg(set ? toText(scene::wordOf(*set)) : QObject::tr("own keys"))
+            .arg(walker->speed);
     }
     return toText(scene::kindOf(body));
 }
@@ -119,7 +122,8 @@ void PieceCard::build()
     if (shown_.id.empty()) {
         title->setText(shownIds_.empty() ? document_.title() : countedPieces(shownIds_.size()));
         auto* line = new FlowLayout{nullptr};
-        word(line, shownIds_.empty() ? tr("Select a piece on the ground to see what listens there.") : tr("Drag to move them together."));
+        word(line, shownIds_.empty() ? tr("Select a piece on the ground to see what listens there.")
+                                     : tr("Drag to move them together."));
         column->addLayout(line);
         return;
     }
@@ -129,7 +133,8 @@ void PieceCard::build()
     name->setFont(textFont(1, true));
     name->setToolTip(tr("Rename"));
     connect(name, &SlotButton::clicked, this, [this, name] {
-        askForName(name, document_, scene::Thing::piece, shown_.id, [this](const std::string& to) { selection_.choosePiece(to, selection_.shape()); });
+        askForName(name, document_, scene::Thing::piece, shown_.id,
+                   [this](const std::string& to) { selection_.choosePiece(to, selection_.shape()); });
     });
     column->addWidget(name);
 
@@ -150,8 +155,9 @@ void PieceCard::build()
         });
     });
     word(who, tr("tags"));
-    SlotButton* tags = slot(who, QStringLiteral("tags"), shown_.tags.empty() ? QStringLiteral("+") : joined(shown_.tags, tr("and")),
-                            shown_.tags.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+    SlotButton* tags =
+        slot(who, QStringLiteral("tags"), shown_.tags.empty() ? QStringLiteral("+") : joined(shown_.tags, tr("and")),
+             shown_.tags.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
     connect(tags, &SlotButton::clicked, this, [this, tags] {
         Question question;
         question.title = tr("Tags, with commas between");
@@ -161,7 +167,8 @@ void PieceCard::build()
             edit(tr("Tag %1"), [&](scene::Piece& piece) {
                 piece.tags.clear();
                 for (const QString& tag : answer.front().split(QLatin1Char(','), Qt::SkipEmptyParts))
-                    if (const std::string word = tag.trimmed().toStdString(); !word.empty() && std::ranges::find(piece.tags, word) == piece.tags.end())
+                    if (const std::string word = tag.trimmed().toStdString();
+                        !word.empty() && std::ranges::find(piece.tags, word) == piece.tags.end())
                         piece.tags.push_back(word);
             });
         });
@@ -176,17 +183,20 @@ void PieceCard::build()
     SlotButton* at = slot(where, QStringLiteral("at"), tr("%1 m").arg(pair(shown_.at)));
     connect(at, &SlotButton::clicked, this, [this, at] {
         editNumbers(at, tr("Place: x, y in m"), pair(shown_.at), 2, -1e9, false, tr("Move %1"),
-                    [](scene::Piece& piece, const std::vector<double>& n) { piece.at = {n[0], n[1]}; });
+                    [](scene::Piece& piece, const std::vector<double>& n) {
+                        piece.at = {n[0], n[1]};
+                    });
     });
     word(where, tr("turned"));
     SlotButton* turn = slot(where, QStringLiteral("turn"), numberText(shown_.turn, scene::Unit::degrees));
     connect(turn, &SlotButton::clicked, this, [this, turn] {
-        editNumbers(turn, tr("Turned, degrees counter-clockwise"), QString::number(shown_.turn), 1, -1e9, false, tr("Turn %1"),
-                    [](scene::Piece& piece, const std::vector<double>& n) { piece.turn = n[0]; });
+        editNumbers(turn, tr("Turned, degrees counter-clockwise"), QString::number(shown_.turn), 1, -1e9, false,
+                    tr("Turn %1"), [](scene::Piece& piece, const std::vector<double>& n) { piece.turn = n[0]; });
     });
     const auto toggle = [&](const QString& label, const QString& on, const QString& off, bool scene::Piece::*flag) {
         SlotButton* button = slot(where, label, shown_.*flag ? on : off, SlotButton::Kind::offer);
-        connect(button, &SlotButton::clicked, this, [this, flag] { edit(tr("Change %1"), [flag](scene::Piece& piece) { piece.*flag = !(piece.*flag); }); });
+        connect(button, &SlotButton::clicked, this,
+                [this, flag] { edit(tr("Change %1"), [flag](scene::Piece& piece) { piece.*flag = !(piece.*flag); }); });
     };
     toggle(QStringLiteral("shown"), tr("shown"), tr("hidden"), &scene::Piece::shown);
     toggle(QStringLiteral("enabled"), tr("enabled"), tr("disabled"), &scene::Piece::enabled);
@@ -200,7 +210,8 @@ void PieceCard::build()
     QStringList values;
     for (const auto& [label, value] : shown_.properties.entries)
         values << toText(label) + QStringLiteral(" = ") + toText(scene::textOf(value));
-    SlotButton* properties = slot(own, QStringLiteral("properties"), values.isEmpty() ? QStringLiteral("+") : values.join(QStringLiteral(", ")),
+    SlotButton* properties = slot(own, QStringLiteral("properties"),
+                                  values.isEmpty() ? QStringLiteral("+") : values.join(QStringLiteral(", ")),
                                   values.isEmpty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
     connect(properties, &SlotButton::clicked, this, [this, properties] { editProperties(properties); });
     column->addLayout(own);
@@ -240,7 +251,8 @@ void PieceCard::buildShape(QVBoxLayout* layout, std::size_t index)
             return other && *other != index ? tr("There is a shape %1 already").arg(answer.front()) : QString();
         };
         SlotPopup::ask(id, question, [this, index](const QStringList& answer) {
-            edit(tr("Name a shape of %1"), [&](scene::Piece& piece) { piece.shapes[index].id = answer.front().toStdString(); });
+            edit(tr("Name a shape of %1"),
+                 [&](scene::Piece& piece) { piece.shapes[index].id = answer.front().toStdString(); });
         });
     });
     if (const auto* circle = std::get_if<scene::Circle>(&shape.geometry)) {
@@ -248,7 +260,9 @@ void PieceCard::buildShape(QVBoxLayout* layout, std::size_t index)
         SlotButton* radius = slot(line, name + QStringLiteral("size"), tr("r %1 m").arg(circle->radius));
         connect(radius, &SlotButton::clicked, this, [this, index, radius, now = circle->radius] {
             editNumbers(radius, tr("Radius, m"), QString::number(now), 1, 0, true, tr("Size %1"),
-                        [index](scene::Piece& piece, const std::vector<double>& n) { piece.shapes[index].geometry = scene::Circle{n[0]}; });
+                        [index](scene::Piece& piece, const std::vector<double>& n) {
+                            piece.shapes[index].geometry = scene::Circle{n[0]};
+                        });
         });
     } else {
         const scene::Vec size = std::get<scene::Box>(shape.geometry).size;
@@ -256,15 +270,19 @@ void PieceCard::buildShape(QVBoxLayout* layout, std::size_t index)
         SlotButton* box = slot(line, name + QStringLiteral("size"), tr("%1 × %2 m").arg(size.x).arg(size.y));
         connect(box, &SlotButton::clicked, this, [this, index, box, size] {
             editNumbers(box, tr("Width × height, m"), tr("%1 × %2").arg(size.x).arg(size.y), 2, 0, true, tr("Size %1"),
-                        [index](scene::Piece& piece, const std::vector<double>& n) { piece.shapes[index].geometry = scene::Box{{n[0], n[1]}}; });
+                        [index](scene::Piece& piece, const std::vector<double>& n) {
+                            piece.shapes[index].geometry = scene::Box{{n[0], n[1]}};
+                        });
         });
     }
     if (shape.at != scene::Vec{0, 0} || shown_.shapes.size() > 1) {
         word(line, tr("offset"));
         SlotButton* offset = slot(line, name + QStringLiteral("offset"), tr("%1 m").arg(pair(shape.at)));
         connect(offset, &SlotButton::clicked, this, [this, index, offset, at = shape.at] {
-            editNumbers(offset, tr("Offset from the piece: x, y in m"), pair(at), 2, -1e9, false, tr("Move a shape of %1"),
-                        [index](scene::Piece& piece, const std::vector<double>& n) { piece.shapes[index].at = {n[0], n[1]}; });
+            editNumbers(offset, tr("Offset from the piece: x, y in m"), pair(at), 2, -1e9, false,
+                        tr("Move a shape of %1"), [index](scene::Piece& piece, const std::vector<double>& n) {
+                            piece.shapes[index].at = {n[0], n[1]};
+                        });
         });
     }
     if (shape.role == scene::Role::zone) {
@@ -272,16 +290,18 @@ void PieceCard::buildShape(QVBoxLayout* layout, std::size_t index)
         SlotButton* margin = slot(line, name + QStringLiteral("margin"), numberText(shape.margin, scene::Unit::metres),
                                   shape.margin == 0 ? SlotButton::Kind::offer : SlotButton::Kind::filled);
         connect(margin, &SlotButton::clicked, this, [this, index, margin, now = shape.margin] {
-            editNumbers(margin, tr("A visitor has left only when it is this far away, m"), QString::number(now), 1, 0, false,
-                        tr("Change the margin of %1"),
-                        [index](scene::Piece& piece, const std::vector<double>& n) { piece.shapes[index].margin = n[0]; });
+            editNumbers(
+                margin, tr("A visitor has left only when it is this far away, m"), QString::number(now), 1, 0, false,
+                tr("Change the margin of %1"),
+                [index](scene::Piece& piece, const std::vector<double>& n) { piece.shapes[index].margin = n[0]; });
         });
     }
     layout->addLayout(line);
 }
 
-void PieceCard::editNumbers(QWidget* anchor, const QString& title, const QString& typed, int count, double lowest, bool lowestOpen,
-                            const QString& step, const std::function<void(scene::Piece&, const std::vector<double>&)>& set)
+void PieceCard::editNumbers(QWidget* anchor, const QString& title, const QString& typed, int count, double lowest,
+                            bool lowestOpen, const QString& step,
+                            const std::function<void(scene::Piece&, const std::vector<double>&)>& set)
 {
     Question question;
     question.title = title;
@@ -305,11 +325,12 @@ void PieceCard::editBody(QWidget* anchor)
 {
     Question question;
     question.title = tr("How it moves");
-    question.choices = {{QStringLiteral("static"), tr("static"), tr("stays where it is"), tr("fixed wall")},
-                        {QStringLiteral("kinematic"), tr("kinematic"), tr("moves as told"), tr("mover platform")},
-                        {QStringLiteral("arrows"), tr("walker, arrow keys"), tr("steered, stopped by solids"), tr("player character")},
-                        {QStringLiteral("wasd"), tr("walker, keys w a s d"), tr("steered, stopped by solids"), tr("player character")},
-                        {QStringLiteral("none"), tr("walker, not steered"), tr("stopped by solids"), tr("character")}};
+    question.choices = {
+        {QStringLiteral("static"), tr("static"), tr("stays where it is"), tr("fixed wall")},
+        {QStringLiteral("kinematic"), tr("kinematic"), tr("moves as told"), tr("mover platform")},
+        {QStringLiteral("arrows"), tr("walker, arrow keys"), tr("steered, stopped by solids"), tr("player character")},
+        {QStringLiteral("wasd"), tr("walker, keys w a s d"), tr("steered, stopped by solids"), tr("player character")},
+        {QStringLiteral("none"), tr("walker, not steered"), tr("stopped by solids"), tr("character")}};
     SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
         edit(tr("Change the body of %1"), [&](scene::Piece& piece) {
             const QString& word = answer.front();
@@ -319,7 +340,9 @@ void PieceCard::editBody(QWidget* anchor)
                 if (!std::holds_alternative<scene::KinematicBody>(piece.body))
                     piece.body = scene::KinematicBody{};
             } else {
-                auto walker = std::holds_alternative<scene::WalkerBody>(piece.body) ? std::get<scene::WalkerBody>(piece.body) : scene::WalkerBody{};
+                auto walker = std::holds_alternative<scene::WalkerBody>(piece.body)
+                                  ? std::get<scene::WalkerBody>(piece.body)
+                                  : scene::WalkerBody{};
                 for (const auto& entry : scene::wordsOf<scene::SteerSet>)
                     if (toText(entry.word) == word)
                         walker.steer.held = entry.value;
@@ -340,7 +363,8 @@ void PieceCard::editProperties(QWidget* anchor)
     question.typed = values.join(QStringLiteral(", "));
     question.check = [](const QStringList& answer) {
         for (const QString& entry : answer.front().split(QLatin1Char(','), Qt::SkipEmptyParts))
-            if (entry.count(QLatin1Char('=')) != 1 || !scene::isId(entry.section(QLatin1Char('='), 0, 0).trimmed().toStdString()))
+            if (entry.count(QLatin1Char('=')) != 1 ||
+                !scene::isId(entry.section(QLatin1Char('='), 0, 0).trimmed().toStdString()))
                 return tr("Name = value, with commas between");
         return QString();
     };
@@ -374,7 +398,8 @@ void PieceCard::refreshInside()
             names << toText(record.nameOf(entry.visitor));
     }
     inside_->setText(QStringLiteral("<span style='color:%1'>%2</span>&nbsp; %3")
-                         .arg(theme().inkSoft.name(), tr("touching now"), names.isEmpty() ? tr("nobody") : names.join(QStringLiteral(", ")).toHtmlEscaped()));
+                         .arg(theme().inkSoft.name(), tr("touching now"),
+                              names.isEmpty() ? tr("nobody") : names.join(QStringLiteral(", ")).toHtmlEscaped()));
 }
 
 } // namespace snare::app

@@ -33,10 +33,12 @@ class PieceCard : public QWidget {
     void build();
     void buildShape(QVBoxLayout* layout, std::size_t index);
     void word(FlowLayout* line, const QString& text);
-    SlotButton* slot(FlowLayout* line, const QString& name, const QString& text, SlotButton::Kind kind = SlotButton::Kind::filled);
+    SlotButton* slot(FlowLayout* line, const QString& name, const QString& text,
+                     SlotButton::Kind kind = SlotButton::Kind::filled);
     void edit(const QString& name, const Change& change);
-    void editNumbers(QWidget* anchor, const QString& title, const QString& typed, int count, double lowest, bool lowestOpen,
-                     const QString& step, const std::function<void(scene::Piece&, const std::vector<double>&)>& set);
+    void editNumbers(QWidget* anchor, const QString& title, const QString& typed, int count, double lowest,
+                     bool lowestOpen, const QString& step,
+                     const std::function<void(scene::Piece&, const std::vector<double>&)>& set);
     void editBody(QWidget* anchor);
     void editProperties(QWidget* anchor);
 

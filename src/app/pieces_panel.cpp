@@ -38,7 +38,8 @@ class PieceLine : public QStyledItemDelegate {
         const QRectF row = option.rect;
         if (option.state & QStyle::State_Selected)
             painter->fillRect(row, QColor(t.mint.red(), t.mint.green(), t.mint.blue(), 46));
-        paintSign(*painter, QRectF{row.left() + 12, row.top() + 8, 18, 14}, index.data(roleRole).toString(), index.data(bodyRole).toString());
+        paintSign(*painter, QRectF{row.left() + 12, row.top() + 8, 18, 14}, index.data(roleRole).toString(),
+                  index.data(bodyRole).toString());
         painter->setPen(t.ink);
         painter->setFont(textFont(0, true));
         const QString name = index.data(idRole).toString();
@@ -50,7 +51,8 @@ class PieceLine : public QStyledItemDelegate {
         if (const QString tags = index.data(tagsRole).toString(); !tags.isEmpty())
             more += QStringLiteral(" · #") + tags;
         const QRectF rest{row.left() + used, row.top(), row.width() - used - 8, row.height()};
-        painter->drawText(rest, Qt::AlignVCenter, painter->fontMetrics().elidedText(more, Qt::ElideRight, static_cast<int>(rest.width())));
+        painter->drawText(rest, Qt::AlignVCenter,
+                          painter->fontMetrics().elidedText(more, Qt::ElideRight, static_cast<int>(rest.width())));
         painter->setPen(QPen{t.hairline, 0.6});
         painter->drawLine(row.bottomLeft(), row.bottomRight());
         painter->restore();
@@ -83,8 +85,10 @@ void askForName(QWidget* anchor, Document& document, scene::Thing kind, const st
 {
     Question question;
     const std::size_t count = scene::countMentions(document.scene(), kind, name);
-    question.title = count == 0 ? QObject::tr("New name of %1; nothing else mentions it").arg(toText(name))
-                                : QObject::tr("New name of %1; %2 will follow").arg(toText(name), counted(count, QObject::tr("mention"), QObject::tr("mentions")));
+    question.title = count == 0
+                         ? QObject::tr("New name of %1; nothing else mentions it").arg(toText(name))
+                         : QObject::tr("New name of %1; %2 will follow")
+                               .arg(toText(name), counted(count, QObject::tr("mention"), QObject::tr("mentions")));
     question.freeText = true;
     question.typed = toText(name);
     question.check = [&document, kind, name](const QStringList& answer) {
@@ -116,11 +120,13 @@ QString whatMentions(const scene::Scene& scene, const std::vector<std::string>& 
     if (!listening.empty())
         parts << counted(listening.size(), QObject::tr("snare listens there"), QObject::tr("snares listen there"));
     if (!acting.empty())
-        parts << counted(acting.size(), QObject::tr("acts on it from elsewhere"), QObject::tr("act on it from elsewhere"));
+        parts << counted(acting.size(), QObject::tr("acts on it from elsewhere"),
+                         QObject::tr("act on it from elsewhere"));
     return parts.join(QObject::tr(", "));
 }
 
-PiecesPanel::PiecesPanel(Document& document, Selection& selection, QWidget* parent) : QWidget(parent), document_(document), selection_(selection)
+PiecesPanel::PiecesPanel(Document& document, Selection& selection, QWidget* parent)
+    : QWidget(parent), document_(document), selection_(selection)
 {
     setObjectName(QStringLiteral("pieces"));
     auto* layout = new QVBoxLayout{this};
@@ -176,7 +182,10 @@ void PiecesPanel::refresh()
         item->setData(tagsRole, tags);
         item->setData(bodyRole, body);
         item->setData(roleRole, zone ? QStringLiteral("zone") : QStringLiteral("solid"));
-        item->setData(wordsRole, QStringList{toText(piece.id), toText(piece.group), tags, body, zone ? tr("zone") : tr("solid")}.join(QLatin1Char(' ')));
+        item->setData(
+            wordsRole,
+            QStringList{toText(piece.id), toText(piece.group), tags, body, zone ? tr("zone") : tr("solid")}.join(
+                QLatin1Char(' ')));
         item->setData(Qt::AccessibleTextRole, tr("%1, %2, group %3").arg(toText(piece.id), body, toText(piece.group)));
     }
     busy_ = false;
@@ -190,12 +199,14 @@ void PiecesPanel::filter()
     int shown = 0;
     for (int i = 0; i < list_->count(); ++i) {
         const QString words = list_->item(i)->data(wordsRole).toString();
-        const bool fits = std::ranges::all_of(wanted, [&](const QString& word) { return words.contains(word, Qt::CaseInsensitive); });
+        const bool fits =
+            std::ranges::all_of(wanted, [&](const QString& word) { return words.contains(word, Qt::CaseInsensitive); });
         list_->item(i)->setHidden(!fits);
         shown += fits ? 1 : 0;
     }
-    count_->setText(wanted.isEmpty() ? countedPieces(static_cast<std::size_t>(list_->count()))
-                                      : tr("%1 of %2").arg(shown).arg(countedPieces(static_cast<std::size_t>(list_->count()))));
+    count_->setText(wanted.isEmpty()
+                        ? countedPieces(static_cast<std::size_t>(list_->count()))
+                        : tr("%1 of %2").arg(shown).arg(countedPieces(static_cast<std::size_t>(list_->count()))));
 }
 
 void PiecesPanel::selectionToList()
@@ -262,7 +273,9 @@ void PiecesPanel::regroupChosen()
     question.title = tr("Group of %1").arg(countedPieces(selection_.pieces().size()));
     question.freeText = true;
     question.choices = groupChoices(document_.scene());
-    question.check = [](const QStringList& answer) { return scene::isId(answer.front().toStdString()) ? QString() : tr("Letters, digits, - and _ only"); };
+    question.check = [](const QStringList& answer) {
+        return scene::isId(answer.front().toStdString()) ? QString() : tr("Letters, digits, - and _ only");
+    };
     SlotPopup::ask(search_, question, [this, chosen = selection_.pieces()](const QStringList& answer) {
         document_.edit(tr("Regroup %1").arg(countedPieces(chosen.size())), [&](scene::Scene& scene) {
             for (const std::string& id : chosen)
@@ -278,12 +291,15 @@ void PiecesPanel::tagChosen()
     question.title = tr("Tag for %1").arg(countedPieces(selection_.pieces().size()));
     question.freeText = true;
     question.choices = tagChoices(document_.scene());
-    question.check = [](const QStringList& answer) { return answer.front().isEmpty() ? tr("A word, please") : QString(); };
+    question.check = [](const QStringList& answer) {
+        return answer.front().isEmpty() ? tr("A word, please") : QString();
+    };
     SlotPopup::ask(search_, question, [this, chosen = selection_.pieces()](const QStringList& answer) {
         document_.edit(tr("Tag %1").arg(countedPieces(chosen.size())), [&](scene::Scene& scene) {
             const std::string tag = answer.front().toStdString();
             for (const std::string& id : chosen)
-                if (scene::Piece* piece = scene::findPiece(scene, id); piece && std::ranges::find(piece->tags, tag) == piece->tags.end())
+                if (scene::Piece* piece = scene::findPiece(scene, id);
+                    piece && std::ranges::find(piece->tags, tag) == piece->tags.end())
                     piece->tags.push_back(tag);
         });
     });
@@ -296,7 +312,8 @@ void PiecesPanel::showMenu(const QPoint& at)
         return;
     QMenu menu{this};
     menu.addAction(tr("Show on the ground"), this, &PiecesPanel::showWanted);
-    menu.addAction(tr("Rename…\tF2"), this, [this, item] { rename(item); })->setEnabled(selection_.pieces().size() == 1);
+    menu.addAction(tr("Rename…\tF2"), this, [this, item] { rename(item); })
+        ->setEnabled(selection_.pieces().size() == 1);
     menu.addSeparator();
     menu.addAction(tr("Put into a group…"), this, &PiecesPanel::regroupChosen);
     menu.addAction(tr("Tag…"), this, &PiecesPanel::tagChosen);

@@ -48,7 +48,8 @@ void SlotButton::paintEvent(QPaintEvent*)
     if (kind_ == Kind::action)
         return;
     const double y = height() - 3.5;
-    painter.setPen(QPen{kind_ == Kind::empty ? t.coral : t.mint, 1.3, kind_ == Kind::offer ? Qt::DotLine : Qt::SolidLine});
+    painter.setPen(
+        QPen{kind_ == Kind::empty ? t.coral : t.mint, 1.3, kind_ == Kind::offer ? Qt::DotLine : Qt::SolidLine});
     painter.drawLine(QPointF{4, y}, QPointF{width() - 4.0, y});
 }
 

@@ -92,9 +92,13 @@ void addTargets(std::vector<Choice>& choices, const scene::Scene& scene, bool wi
     for (Choice& choice : pieceChoices(scene))
         choices.push_back(std::move(choice));
     for (const Choice& tag : tagChoices(scene))
-        choices.push_back({QStringLiteral("tag:") + tag.value, QObject::tr("all tagged %1").arg(tag.value), tag.detail, {}});
+        choices.push_back(
+            {QStringLiteral("tag:") + tag.value, QObject::tr("all tagged %1").arg(tag.value), tag.detail, {}});
     for (const Choice& group : groupChoices(scene))
-        choices.push_back({QStringLiteral("group:") + group.value, QObject::tr("all of group %1").arg(group.value), group.detail, {}});
+        choices.push_back({QStringLiteral("group:") + group.value,
+                           QObject::tr("all of group %1").arg(group.value),
+                           group.detail,
+                           {}});
 }
 
 /// The properties of the pieces and the variables, each once.
@@ -136,7 +140,9 @@ std::vector<Choice> choicesFor(const FieldView& field, const scene::Scene& scene
 {
     std::vector<Choice> choices;
     switch (field.refers) {
-    case Refers::target: addTargets(choices, scene, true); break;
+    case Refers::target:
+        addTargets(choices, scene, true);
+        break;
     case Refers::place:
         choices.push_back({QStringLiteral("home"), QObject::tr("home"), QObject::tr("where it was at the start"), {}});
         choices.push_back({QStringLiteral("visitor"), QObject::tr("the visitor"), QObject::tr("who came"), {}});
@@ -148,12 +154,18 @@ std::vector<Choice> choicesFor(const FieldView& field, const scene::Scene& scene
         for (const scene::Snare& snare : scene.snares)
             choices.push_back({toText(snare.id), {}, toText(snare.note), {}});
         break;
-    case Refers::group: return groupChoices(scene);
-    case Refers::tag: return tagChoices(scene);
-    case Refers::signal: return plainChoices(scene::allSignals(scene));
-    case Refers::property: return propertyChoices(scene);
-    case Refers::look: return lookChoices(scene);
-    default: break;
+    case Refers::group:
+        return groupChoices(scene);
+    case Refers::tag:
+        return tagChoices(scene);
+    case Refers::signal:
+        return plainChoices(scene::allSignals(scene));
+    case Refers::property:
+        return propertyChoices(scene);
+    case Refers::look:
+        return lookChoices(scene);
+    default:
+        break;
     }
     return choices;
 }
@@ -172,7 +184,8 @@ std::vector<Choice> groupChoices(const scene::Scene& scene)
 {
     std::vector<Choice> choices;
     for (const std::string& group : scene::allGroups(scene)) {
-        const auto count = std::ranges::count_if(scene.pieces, [&](const scene::Piece& piece) { return piece.group == group; });
+        const auto count =
+            std::ranges::count_if(scene.pieces, [&](const scene::Piece& piece) { return piece.group == group; });
         choices.push_back({toText(group), {}, countedPieces(static_cast<std::size_t>(count)), {}});
     }
     return choices;
@@ -199,14 +212,20 @@ std::vector<Choice> placeChoices(const scene::Scene& scene)
             if (piece.shapes[i].id.empty())
                 continue;
             const QString shape = toText(piece.shapes[i].id);
-            choices.push_back({toText(piece.id) + QLatin1Char('/') + shape, QObject::tr("%1 of %2").arg(shape, toText(piece.id)),
-                               toText(scene::wordOf(piece.shapes[i].role)), {}});
+            choices.push_back({toText(piece.id) + QLatin1Char('/') + shape,
+                               QObject::tr("%1 of %2").arg(shape, toText(piece.id)),
+                               toText(scene::wordOf(piece.shapes[i].role)),
+                               {}});
         }
     }
     for (const Choice& tag : tagChoices(scene))
-        choices.push_back({QStringLiteral("tag:") + tag.value, QObject::tr("any tagged %1").arg(tag.value), tag.detail, {}});
+        choices.push_back(
+            {QStringLiteral("tag:") + tag.value, QObject::tr("any tagged %1").arg(tag.value), tag.detail, {}});
     for (const Choice& group : groupChoices(scene))
-        choices.push_back({QStringLiteral("group:") + group.value, QObject::tr("any of group %1").arg(group.value), group.detail, {}});
+        choices.push_back({QStringLiteral("group:") + group.value,
+                           QObject::tr("any of group %1").arg(group.value),
+                           group.detail,
+                           {}});
     return choices;
 }
 
@@ -215,9 +234,13 @@ std::vector<Choice> keyChoices(const scene::Scene& scene)
     std::vector<Choice> choices;
     for (const scene::Source& source : scene.sources)
         if (const auto* keys = std::get_if<scene::KeySource>(&source.kind))
-            choices.push_back({QStringLiteral("source:") + toText(source.id), toText(source.id), QObject::tr("a set: %1").arg(joined(keys->keys, QObject::tr("or"))), {}});
+            choices.push_back({QStringLiteral("source:") + toText(source.id),
+                               toText(source.id),
+                               QObject::tr("a set: %1").arg(joined(keys->keys, QObject::tr("or"))),
+                               {}});
     choices.push_back({QStringLiteral("any"), QObject::tr("any key"), {}, {}});
-    for (const char* name : {"Left", "Right", "Up", "Down", "space", "Return", "BackSpace", "Tab", "Shift_L", "Control_L"})
+    for (const char* name :
+         {"Left", "Right", "Up", "Down", "space", "Return", "BackSpace", "Tab", "Shift_L", "Control_L"})
         choices.push_back({QLatin1String(name), keyLabel(QLatin1String(name)), QLatin1String(name), {}});
     for (char c = 'a'; c <= 'z'; ++c)
         choices.push_back({QString(QLatin1Char(c)), QString(QLatin1Char(c)).toUpper(), {}, {}});
@@ -233,20 +256,27 @@ QString slotText(const FieldView& field)
         return {};
     switch (field.kind) {
     case SlotKind::number:
-    case SlotKind::value: return valueText(value, field.unit);
+    case SlotKind::value:
+        return valueText(value, field.unit);
     case SlotKind::target:
-    case SlotKind::names: return namesText(value);
-    case SlotKind::place: return value.is_array() ? pointText(value) : targetText(value.get<std::string>());
-    case SlotKind::point: return pointText(value);
-    case SlotKind::flag: return value.get<bool>() ? toText(field.key) : QString();
-    case SlotKind::look: return value.is_string() ? QString::fromStdString(value.get<std::string>()) : QObject::tr("a look of its own");
+    case SlotKind::names:
+        return namesText(value);
+    case SlotKind::place:
+        return value.is_array() ? pointText(value) : targetText(value.get<std::string>());
+    case SlotKind::point:
+        return pointText(value);
+    case SlotKind::flag:
+        return value.get<bool>() ? toText(field.key) : QString();
+    case SlotKind::look:
+        return value.is_string() ? QString::fromStdString(value.get<std::string>()) : QObject::tr("a look of its own");
     case SlotKind::named: {
         QStringList list;
         for (const auto& [name, entry] : value.items())
             list << QString::fromStdString(name) + QStringLiteral(" = ") + valueText(entry, scene::Unit::none);
         return list.join(QStringLiteral(", "));
     }
-    case SlotKind::text: break;
+    case SlotKind::text:
+        break;
     }
     const QString text = valueText(value, scene::Unit::none);
     const bool spoken = field.key == "text" && !text.isEmpty() && value.is_string();
@@ -273,12 +303,23 @@ Question questionFor(const FieldView& field, const scene::Scene& scene, const sc
         question.typed.clear();
         question.chosen << (value.is_string() ? QString::fromStdString(value.get<std::string>()) : QString());
         break;
-    case SlotKind::number: question.placeholder = QObject::tr("a number, or a path such as self.load"); break;
-    case SlotKind::value: question.placeholder = QObject::tr("a number, a text, true, or a path such as self.load"); break;
-    case SlotKind::place: question.placeholder = QObject::tr("x, y in m, or choose below"); break;
-    case SlotKind::point: question.placeholder = QObject::tr("x, y in m"); break;
-    case SlotKind::named: question.placeholder = QObject::tr("name = value, name = value"); break;
-    default: break;
+    case SlotKind::number:
+        question.placeholder = QObject::tr("a number, or a path such as self.load");
+        break;
+    case SlotKind::value:
+        question.placeholder = QObject::tr("a number, a text, true, or a path such as self.load");
+        break;
+    case SlotKind::place:
+        question.placeholder = QObject::tr("x, y in m, or choose below");
+        break;
+    case SlotKind::point:
+        question.placeholder = QObject::tr("x, y in m");
+        break;
+    case SlotKind::named:
+        question.placeholder = QObject::tr("name = value, name = value");
+        break;
+    default:
+        break;
     }
     if (field.key == "text" && value.is_string())
         question.typed = QString::fromStdString(value.get<std::string>());
@@ -308,14 +349,18 @@ std::string jsonFrom(const FieldView& field, const QStringList& answer)
 {
     const QString first = answer.isEmpty() ? QString() : answer.front();
     switch (field.kind) {
-    case SlotKind::flag: return first == QLatin1String("true") ? "true" : "false";
-    case SlotKind::names: return listJson(answer);
-    case SlotKind::target: return answer.size() == 1 ? quoted(first) : listJson(answer);
+    case SlotKind::flag:
+        return first == QLatin1String("true") ? "true" : "false";
+    case SlotKind::names:
+        return listJson(answer);
+    case SlotKind::target:
+        return answer.size() == 1 ? quoted(first) : listJson(answer);
     case SlotKind::number:
         if (const QString number = bareNumber(first); !number.isEmpty())
             return number.toDouble() == 0 ? "0" : Json(number.toDouble()).dump();
         return looksLikePath(first) ? Json{{"get", first.toStdString()}}.dump() : quoted(first);
-    case SlotKind::value: return valueJson(first);
+    case SlotKind::value:
+        return valueJson(first);
     case SlotKind::place:
     case SlotKind::point:
         if (const std::string point = pointJson(first); !point.empty())
@@ -332,7 +377,8 @@ std::string jsonFrom(const FieldView& field, const QStringList& answer)
         return object.dump();
     }
     case SlotKind::look:
-    case SlotKind::text: break;
+    case SlotKind::text:
+        break;
     }
     return quoted(first);
 }

@@ -43,7 +43,8 @@ SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(cons
     setObjectName(QStringLiteral("slotPopup"));
     setAttribute(Qt::WA_DeleteOnClose);
     setFrameShape(QFrame::NoFrame);
-    setStyleSheet(QStringLiteral("#slotPopup { background: %1; border: 1px solid %2; }").arg(theme().panel.name(), theme().hairline.name()));
+    setStyleSheet(QStringLiteral("#slotPopup { background: %1; border: 1px solid %2; }")
+                      .arg(theme().panel.name(), theme().hairline.name()));
     auto* layout = new QVBoxLayout{this};
     layout->setContentsMargins(10, 8, 10, 10);
     layout->setSpacing(6);
@@ -61,9 +62,11 @@ SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(cons
     list_->setFrameShape(QFrame::NoFrame);
     list_->setFocusPolicy(Qt::NoFocus);
     list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    list_->setStyleSheet(QStringLiteral("QListWidget { background: transparent; } QListWidget::item { padding: 3px 4px; border-radius: 4px; }"
-                                        "QListWidget::item:selected { background: %1; color: %2; }")
-                             .arg(theme().mint.name(), theme().paper.name()));
+    list_->setStyleSheet(
+        QStringLiteral(
+            "QListWidget { background: transparent; } QListWidget::item { padding: 3px 4px; border-radius: 4px; }"
+            "QListWidget::item:selected { background: %1; color: %2; }")
+            .arg(theme().mint.name(), theme().paper.name()));
     layout->addWidget(list_);
     wrong_ = new QLabel{this};
     wrong_->setWordWrap(true);
@@ -90,7 +93,8 @@ void SlotPopup::fill()
     int widest = 0;
     for (const Choice& choice : question_.choices) {
         const QString text = choice.text.isEmpty() ? choice.value : choice.text;
-        auto* item = new QListWidgetItem{choice.detail.isEmpty() ? text : text + QStringLiteral("   –  ") + choice.detail, list_};
+        auto* item = new QListWidgetItem{
+            choice.detail.isEmpty() ? text : text + QStringLiteral("   –  ") + choice.detail, list_};
         item->setData(valueRole, choice.value);
         item->setData(wordsRole, text + QLatin1Char(' ') + choice.value + QLatin1Char(' ') + choice.words);
         if (question_.many) {
@@ -106,7 +110,8 @@ void SlotPopup::fill()
     fitHeight();
     list_->setMinimumWidth(std::min(widest + (question_.many ? 60 : 34), 460));
     for (int i = 0; i < list_->count(); ++i)
-        if (list_->item(i)->data(valueRole).toString() == question_.typed || question_.chosen.contains(list_->item(i)->data(valueRole).toString())) {
+        if (list_->item(i)->data(valueRole).toString() == question_.typed ||
+            question_.chosen.contains(list_->item(i)->data(valueRole).toString())) {
             list_->setCurrentRow(i);
             break;
         }
@@ -186,8 +191,12 @@ bool SlotPopup::eventFilter(QObject* watched, QEvent* event)
             list_->setCurrentRow(row);
     };
     switch (key->key()) {
-    case Qt::Key_Down: step(1); return true;
-    case Qt::Key_Up: step(-1); return true;
+    case Qt::Key_Down:
+        step(1);
+        return true;
+    case Qt::Key_Up:
+        step(-1);
+        return true;
     case Qt::Key_Space:
         if (question_.many && list_->currentItem()) {
             QListWidgetItem* item = list_->currentItem();
@@ -196,9 +205,14 @@ bool SlotPopup::eventFilter(QObject* watched, QEvent* event)
         }
         break;
     case Qt::Key_Return:
-    case Qt::Key_Enter: accept(); return true;
-    case Qt::Key_Escape: close(); return true;
-    default: break;
+    case Qt::Key_Enter:
+        accept();
+        return true;
+    case Qt::Key_Escape:
+        close();
+        return true;
+    default:
+        break;
     }
     return QFrame::eventFilter(watched, event);
 }

@@ -24,11 +24,11 @@ struct Choice {
 struct Question {
     QString title;
     QString placeholder;
-    QString typed;              ///< stands in the field at first
+    QString typed; ///< stands in the field at first
     std::vector<Choice> choices;
-    QStringList chosen;         ///< for `many`
-    bool many = false;          ///< several can be ticked; the answer has them in the order of the list
-    bool freeText = false;      ///< what is typed is an answer too
+    QStringList chosen;    ///< for `many`
+    bool many = false;     ///< several can be ticked; the answer has them in the order of the list
+    bool freeText = false; ///< what is typed is an answer too
     /// What is wrong with an answer, or nothing; said in place.
     std::function<QString(const QStringList&)> check;
 };

@@ -29,7 +29,11 @@ void Funnel::setCounts(int caught, int filter, int gate, int sprung)
 {
     const int next[4] = {caught, filter, gate, sprung};
     std::copy(std::begin(next), std::end(next), counts_);
-    setAccessibleName(tr("caught %1, passed the filter %2, passed the gate %3, sprang %4").arg(caught).arg(filter).arg(gate).arg(sprung));
+    setAccessibleName(tr("caught %1, passed the filter %2, passed the gate %3, sprang %4")
+                          .arg(caught)
+                          .arg(filter)
+                          .arg(gate)
+                          .arg(sprung));
     update();
 }
 
@@ -39,8 +43,8 @@ void Funnel::paintEvent(QPaintEvent*)
     QPainter painter{this};
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setFont(textFont(-1));
-    const QString words[4] = {tr("caught %1").arg(counts_[0]), tr("filter %1").arg(counts_[1]), tr("gate %1").arg(counts_[2]),
-                              tr("sprang %1").arg(counts_[3])};
+    const QString words[4] = {tr("caught %1").arg(counts_[0]), tr("filter %1").arg(counts_[1]),
+                              tr("gate %1").arg(counts_[2]), tr("sprang %1").arg(counts_[3])};
     constexpr int strength[4] = {26, 52, 104, 255};
     double x = 0;
     const double height = 20;
@@ -48,8 +52,8 @@ void Funnel::paintEvent(QPaintEvent*)
     for (int i = 0; i < 4; ++i) {
         const double width = painter.fontMetrics().horizontalAdvance(words[i]) + 22;
         QPolygonF part;
-        part << QPointF{x, 1} << QPointF{x + width, 1} << QPointF{x + width + tip, 1 + height / 2} << QPointF{x + width, 1 + height}
-             << QPointF{x, 1 + height};
+        part << QPointF{x, 1} << QPointF{x + width, 1} << QPointF{x + width + tip, 1 + height / 2}
+             << QPointF{x + width, 1 + height} << QPointF{x, 1 + height};
         if (i > 0)
             part << QPointF{x + tip, 1 + height / 2};
         painter.setPen(Qt::NoPen);
@@ -57,7 +61,8 @@ void Funnel::paintEvent(QPaintEvent*)
         painter.setBrush(none ? QColor(t.panelDeep) : QColor(t.mint.red(), t.mint.green(), t.mint.blue(), strength[i]));
         painter.drawPolygon(part);
         painter.setPen(none ? t.inkSoft : i == 3 ? t.paper : t.ink);
-        painter.drawText(QRectF{x + (i > 0 ? tip + 2 : 4), 1, width, height}, Qt::AlignVCenter | Qt::AlignLeft, QStringLiteral(" ") + words[i]);
+        painter.drawText(QRectF{x + (i > 0 ? tip + 2 : 4), 1, width, height}, Qt::AlignVCenter | Qt::AlignLeft,
+                         QStringLiteral(" ") + words[i]);
         x += width + 2;
     }
 }
@@ -174,7 +179,8 @@ void SnareCard::buildHead(QVBoxLayout* layout)
     name->setFont(textFont(0.5, true));
     name->setToolTip(tr("Rename"));
     connect(name, &SlotButton::clicked, this, [this, name] {
-        askForName(name, document_, scene::Thing::snare, id_, [this](const std::string& to) { selection_.chooseSnare(to, shown_.catches.at); });
+        askForName(name, document_, scene::Thing::snare, id_,
+                   [this](const std::string& to) { selection_.chooseSnare(to, shown_.catches.at); });
     });
     head->addWidget(name);
     if (!shown_.note.empty()) {
@@ -202,13 +208,16 @@ void SnareCard::buildCatch(FlowLayout* line)
     const EventFamily family = scene::familyOf(catches.event.items.front());
     word(line, tr("When"));
     const auto where = [&] {
-        SlotButton* button = slot(line, QStringLiteral("where"), whereText(catches), catches.at.empty() && family == EventFamily::contact ? SlotButton::Kind::empty : SlotButton::Kind::filled);
+        SlotButton* button = slot(line, QStringLiteral("where"), whereText(catches),
+                                  catches.at.empty() && family == EventFamily::contact ? SlotButton::Kind::empty
+                                                                                       : SlotButton::Kind::filled);
         connect(button, &SlotButton::clicked, this, [this, button] {
             Question question;
             question.title = tr("Where it happens");
             question.choices = placeChoices(document_.scene());
             question.typed.clear();
-            question.chosen << toText(shown_.catches.shape.empty() ? shown_.catches.at : shown_.catches.at + "/" + shown_.catches.shape);
+            question.chosen << toText(shown_.catches.shape.empty() ? shown_.catches.at
+                                                                   : shown_.catches.at + "/" + shown_.catches.shape);
             SlotPopup::ask(button, question, [this](const QStringList& answer) {
                 edit(tr("Change where %1 catches"), [&](scene::Snare& snare) {
                     const std::string chosen = answer.front().toStdString();
@@ -225,7 +234,8 @@ void SnareCard::buildCatch(FlowLayout* line)
             Question question;
             question.title = tr("What happens");
             for (const auto& entry : scene::wordsOf<EventKind>)
-                question.choices.push_back({toText(entry.word), toText(entry.verb), toText(entry.about), toText(entry.word)});
+                question.choices.push_back(
+                    {toText(entry.word), toText(entry.verb), toText(entry.about), toText(entry.word)});
             question.chosen << toText(scene::wordOf(shown_.catches.event.items.front()));
             SlotPopup::ask(button, question, [this](const QStringList& answer) {
                 edit(tr("Change the event of %1"), [&](scene::Snare& snare) {
@@ -245,7 +255,9 @@ void SnareCard::buildCatch(FlowLayout* line)
         break;
     }
     case EventFamily::key: {
-        const QString shown = !catches.key.empty() ? keyLabel(toText(catches.key)) : !catches.source.empty() ? toText(catches.source) : tr("any key");
+        const QString shown = !catches.key.empty()      ? keyLabel(toText(catches.key))
+                              : !catches.source.empty() ? toText(catches.source)
+                                                        : tr("any key");
         SlotButton* key = slot(line, QStringLiteral("key"), shown);
         connect(key, &SlotButton::clicked, this, [this, key] {
             Question question;
@@ -267,23 +279,27 @@ void SnareCard::buildCatch(FlowLayout* line)
         break;
     }
     case EventFamily::timer: {
-        SlotButton* source = slot(line, QStringLiteral("source"), catches.source.empty() ? tr("choose a timer") : toText(catches.source),
-                                  catches.source.empty() ? SlotButton::Kind::empty : SlotButton::Kind::filled);
+        SlotButton* source =
+            slot(line, QStringLiteral("source"), catches.source.empty() ? tr("choose a timer") : toText(catches.source),
+                 catches.source.empty() ? SlotButton::Kind::empty : SlotButton::Kind::filled);
         connect(source, &SlotButton::clicked, this, [this, source] {
             Question question;
             question.title = tr("Which timer");
             for (const scene::Source& one : document_.scene().sources)
                 if (const auto* timer = std::get_if<scene::TimerSource>(&one.kind))
-                    question.choices.push_back({toText(one.id), {}, tr("every %1").arg(numberText(timer->every, scene::Unit::seconds)), {}});
+                    question.choices.push_back(
+                        {toText(one.id), {}, tr("every %1").arg(numberText(timer->every, scene::Unit::seconds)), {}});
             SlotPopup::ask(source, question, [this](const QStringList& answer) {
-                edit(tr("Change the timer of %1"), [&](scene::Snare& snare) { snare.catches.source = answer.front().toStdString(); });
+                edit(tr("Change the timer of %1"),
+                     [&](scene::Snare& snare) { snare.catches.source = answer.front().toStdString(); });
             });
         });
         event();
         break;
     }
     case EventFamily::signal: {
-        SlotButton* signal = slot(line, QStringLiteral("signal"), catches.signal.empty() ? tr("choose a signal") : toText(catches.signal),
+        SlotButton* signal = slot(line, QStringLiteral("signal"),
+                                  catches.signal.empty() ? tr("choose a signal") : toText(catches.signal),
                                   catches.signal.empty() ? SlotButton::Kind::empty : SlotButton::Kind::filled);
         connect(signal, &SlotButton::clicked, this, [this, signal] {
             Question question;
@@ -293,7 +309,8 @@ void SnareCard::buildCatch(FlowLayout* line)
             for (const std::string& name : scene::allSignals(document_.scene()))
                 question.choices.push_back({toText(name), {}, {}, {}});
             SlotPopup::ask(signal, question, [this](const QStringList& answer) {
-                edit(tr("Change the signal of %1"), [&](scene::Snare& snare) { snare.catches.signal = answer.front().toStdString(); });
+                edit(tr("Change the signal of %1"),
+                     [&](scene::Snare& snare) { snare.catches.signal = answer.front().toStdString(); });
             });
         });
         event();
@@ -318,7 +335,8 @@ void SnareCard::buildConditions(FlowLayout* line)
         SlotButton* button = slot(line, phrase.key, phrase.text);
         connect(button, &SlotButton::clicked, this, [this, key = phrase.key, button] { editCondition(key, button); });
     }
-    SlotButton* offer = slot(line, QStringLiteral("add condition"), phrases.empty() ? tr("+ only if…") : tr("+ and…"), SlotButton::Kind::offer);
+    SlotButton* offer = slot(line, QStringLiteral("add condition"), phrases.empty() ? tr("+ only if…") : tr("+ and…"),
+                             SlotButton::Kind::offer);
     connect(offer, &SlotButton::clicked, this, [this, offer] { offerConditions(offer); });
 }
 
@@ -380,7 +398,8 @@ void SnareCard::editComparison(std::size_t index, QWidget* anchor)
         return std::nullopt;
     };
     question.check = [parse](const QStringList& answer) {
-        return answer.front().isEmpty() || parse(answer.front()) ? QString() : tr("A path, a sign and a value: self.load >= 3");
+        return answer.front().isEmpty() || parse(answer.front()) ? QString()
+                                                                 : tr("A path, a sign and a value: self.load >= 3");
     };
     SlotPopup::ask(anchor, question, [this, index, parse](const QStringList& answer) {
         edit(tr("Change a condition of %1"), [&](scene::Snare& snare) {
@@ -417,7 +436,8 @@ void SnareCard::editCondition(const QString& key, QWidget* anchor)
         });
     };
     /// A number that may be taken away by leaving the field empty.
-    const auto number = [&](const QString& title, const QString& unit, std::optional<double> now, double low, bool whole, auto set) {
+    const auto number = [&](const QString& title, const QString& unit, std::optional<double> now, double low,
+                            bool whole, auto set) {
         Question question;
         question.title = title;
         question.placeholder = tr("empty: no such condition");
@@ -440,18 +460,30 @@ void SnareCard::editCondition(const QString& key, QWidget* anchor)
         });
     };
     if (key == QLatin1String("groups"))
-        many(tr("Visitors of these groups; none: anyone"), groupChoices(scene), [](auto& snare) -> auto& { return snare.filter.groups; });
+        many(
+            tr("Visitors of these groups; none: anyone"), groupChoices(scene),
+            [](auto& snare) -> auto& { return snare.filter.groups; });
     else if (key == QLatin1String("tags.any"))
-        many(tr("The visitor has at least one of"), tagChoices(scene), [](auto& snare) -> auto& { return snare.filter.tags.any; });
+        many(
+            tr("The visitor has at least one of"), tagChoices(scene),
+            [](auto& snare) -> auto& { return snare.filter.tags.any; });
     else if (key == QLatin1String("tags.all"))
-        many(tr("The visitor has all of"), tagChoices(scene), [](auto& snare) -> auto& { return snare.filter.tags.all; });
+        many(
+            tr("The visitor has all of"), tagChoices(scene),
+            [](auto& snare) -> auto& { return snare.filter.tags.all; });
     else if (key == QLatin1String("tags.none"))
-        many(tr("The visitor has none of"), tagChoices(scene), [](auto& snare) -> auto& { return snare.filter.tags.none; });
+        many(
+            tr("The visitor has none of"), tagChoices(scene),
+            [](auto& snare) -> auto& { return snare.filter.tags.none; });
     else if (key == QLatin1String("pieces"))
-        many(tr("The visitor is one of"), pieceChoices(scene), [](auto& snare) -> auto& { return snare.filter.pieces; });
+        many(
+            tr("The visitor is one of"), pieceChoices(scene), [](auto& snare) -> auto& { return snare.filter.pieces; });
     else if (key == QLatin1String("limit"))
-        number(tr("At most this many times"), {}, shown_.gate.limit ? std::optional<double>(*shown_.gate.limit) : std::nullopt, 1, true,
-               [](scene::Gate& gate, std::optional<double> value) { gate.limit = value ? std::optional(static_cast<int>(std::min(*value, 1e9))) : std::nullopt; });
+        number(tr("At most this many times"), {},
+               shown_.gate.limit ? std::optional<double>(*shown_.gate.limit) : std::nullopt, 1, true,
+               [](scene::Gate& gate, std::optional<double> value) {
+                   gate.limit = value ? std::optional(static_cast<int>(std::min(*value, 1e9))) : std::nullopt;
+               });
     else if (key == QLatin1String("dwell"))
         number(tr("Only after staying this long, s"), QStringLiteral("s"), shown_.gate.dwell, 0, false,
                [](scene::Gate& gate, std::optional<double> value) { gate.dwell = value; });
@@ -511,8 +543,9 @@ void SnareCard::buildResponseSlots(FlowLayout* line, std::size_t index)
             const QString after = pieces[i].section(QLatin1Char('}'), 1).trimmed();
             if (const auto field = find(key); field != fields.end()) {
                 const QString text = slotText(*field);
-                SlotButton* button = slot(line, QStringLiteral("%1 %2").arg(index + 1).arg(key), text.isEmpty() ? tr("choose…") : text,
-                                          text.isEmpty() ? SlotButton::Kind::empty : SlotButton::Kind::filled);
+                SlotButton* button =
+                    slot(line, QStringLiteral("%1 %2").arg(index + 1).arg(key), text.isEmpty() ? tr("choose…") : text,
+                         text.isEmpty() ? SlotButton::Kind::empty : SlotButton::Kind::filled);
                 button->setToolTip(toText(field->about));
                 connect(button, &SlotButton::clicked, this,
                         [this, index, name = std::string(field->key), button] { openField(index, name, button); });
@@ -557,7 +590,9 @@ void SnareCard::offerFields(std::size_t index, QWidget* anchor)
     for (const io::FieldView& field : io::fieldsOf(shown_.responses[index]))
         if (!field.set && !field.required)
             question.choices.push_back({toText(field.key), toText(field.about), {}, {}});
-    SlotPopup::ask(anchor, question, [this, index, anchor](const QStringList& answer) { openField(index, answer.front().toStdString(), anchor); });
+    SlotPopup::ask(anchor, question, [this, index, anchor](const QStringList& answer) {
+        openField(index, answer.front().toStdString(), anchor);
+    });
 }
 
 void SnareCard::offerResponses(QWidget* anchor)
@@ -592,8 +627,9 @@ void SnareCard::responseMenu(std::size_t index, QWidget* anchor)
     swap(tr("Move down"), 1);
     menu.addSeparator();
     connect(menu.addAction(tr("Remove")), &QAction::triggered, this, [this, index] {
-        edit(tr("Remove a response of %1"),
-             [&](scene::Snare& snare) { snare.responses.erase(snare.responses.begin() + static_cast<std::ptrdiff_t>(index)); });
+        edit(tr("Remove a response of %1"), [&](scene::Snare& snare) {
+            snare.responses.erase(snare.responses.begin() + static_cast<std::ptrdiff_t>(index));
+        });
     });
     menu.exec(anchor->mapToGlobal(QPoint{0, anchor->height()}));
 }
@@ -601,7 +637,8 @@ void SnareCard::responseMenu(std::size_t index, QWidget* anchor)
 void SnareCard::mousePressEvent(QMouseEvent* event)
 {
     if (event->button() == Qt::LeftButton)
-        selection_.chooseSnare(id_, scene::findPiece(document_.scene(), shown_.catches.at) ? shown_.catches.at : std::string());
+        selection_.chooseSnare(id_, scene::findPiece(document_.scene(), shown_.catches.at) ? shown_.catches.at
+                                                                                           : std::string());
     QFrame::mousePressEvent(event);
 }
 

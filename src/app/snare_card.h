@@ -60,7 +60,8 @@ class SnareCard : public QFrame {
     void buildResponseSlots(FlowLayout* line, std::size_t index);
 
     void word(FlowLayout* line, const QString& text);
-    SlotButton* slot(FlowLayout* line, const QString& name, const QString& text, SlotButton::Kind kind = SlotButton::Kind::filled);
+    SlotButton* slot(FlowLayout* line, const QString& name, const QString& text,
+                     SlotButton::Kind kind = SlotButton::Kind::filled);
 
     void edit(const QString& name, const Change& change);
     void editCondition(const QString& key, QWidget* anchor);

@@ -18,7 +18,8 @@ namespace snare::app {
 
 // --- pill ----------------------------------------------------------------------------------------------------------
 
-SourcePill::SourcePill(QString text, bool offer, QWidget* parent) : QWidget(parent), text_(std::move(text)), offer_(offer)
+SourcePill::SourcePill(QString text, bool offer, QWidget* parent)
+    : QWidget(parent), text_(std::move(text)), offer_(offer)
 {
     setAccessibleName(text_);
     setFocusPolicy(Qt::TabFocus);
@@ -46,8 +47,13 @@ void SourcePill::paintEvent(QPaintEvent*)
     QPainter painter{this};
     painter.setRenderHint(QPainter::Antialiasing);
     const QRectF box = QRectF{rect()}.adjusted(1, 1, -1, -1);
-    painter.setBrush(live_ ? QColor(t.coral.red(), t.coral.green(), t.coral.blue(), 40) : offer_ ? QColor(Qt::transparent) : t.paper);
-    painter.setPen(QPen{live_ ? t.coral : hasFocus() ? t.mint : t.hairline, live_ || hasFocus() ? 1.8 : 1.0, offer_ ? Qt::DashLine : Qt::SolidLine});
+    painter.setBrush(live_    ? QColor(t.coral.red(), t.coral.green(), t.coral.blue(), 40)
+                     : offer_ ? QColor(Qt::transparent)
+                              : t.paper);
+    painter.setPen(QPen{live_        ? t.coral
+                        : hasFocus() ? t.mint
+                                     : t.hairline,
+                        live_ || hasFocus() ? 1.8 : 1.0, offer_ ? Qt::DashLine : Qt::SolidLine});
     painter.drawRoundedRect(box, box.height() / 2, box.height() / 2);
     painter.setPen(offer_ ? t.inkSoft : live_ ? t.coralText : t.ink);
     painter.setFont(font());
@@ -86,7 +92,8 @@ void SourcePill::keyReleaseEvent(QKeyEvent* event)
 
 // --- shelf ---------------------------------------------------------------------------------------------------------
 
-SourceShelf::SourceShelf(Document& document, Stage& stage, QWidget* parent) : QWidget(parent), document_(document), stage_(stage)
+SourceShelf::SourceShelf(Document& document, Stage& stage, QWidget* parent)
+    : QWidget(parent), document_(document), stage_(stage)
 {
     setObjectName(QStringLiteral("shelf"));
     setAccessibleName(tr("Sources"));
@@ -121,7 +128,8 @@ void SourceShelf::refresh()
         if (const auto* walker = std::get_if<scene::WalkerBody>(&piece.body)) {
             const auto* set = std::get_if<scene::SteerSet>(&walker->steer.held);
             const std::string name = set ? std::string(scene::wordOf(*set)) : piece.id;
-            if (name == "none" || std::ranges::find(steering, name, [](const auto& entry) { return entry.first; }) != steering.end())
+            if (name == "none" ||
+                std::ranges::find(steering, name, [](const auto& entry) { return entry.first; }) != steering.end())
                 continue;
             const scene::KeyLists keys = scene::keysOf(walker->steer);
             std::vector<std::string> all;
@@ -131,7 +139,8 @@ void SourceShelf::refresh()
         }
     std::vector<std::string> single;
     for (const scene::Snare& snare : scene.snares)
-        if (!snare.catches.key.empty() && snare.catches.key != "any" && std::ranges::find(single, snare.catches.key) == single.end())
+        if (!snare.catches.key.empty() && snare.catches.key != "any" &&
+            std::ranges::find(single, snare.catches.key) == single.end())
             single.push_back(snare.catches.key);
     for (const auto& [name, keys] : steering)
         wanted.push_back(fmt::format("steer {}", name));
@@ -170,18 +179,23 @@ void SourceShelf::refresh()
         connect(pill, &SourcePill::released, this, [this, key] { stage_.key(key, false); });
     };
     for (const auto& [name, keys] : steering) {
-        Entry& entry = add(name == "wasd" ? tr("keys W A S D") : name == "arrows" ? tr("arrow keys") : tr("keys of %1").arg(toText(name)),
+        Entry& entry = add(name == "wasd"     ? tr("keys W A S D")
+                           : name == "arrows" ? tr("arrow keys")
+                                              : tr("keys of %1").arg(toText(name)),
                            tr("Steers a walker; glows while one of them is down"));
         entry.keys = keys;
     }
     for (const std::string& name : single) {
-        Entry& entry = add(tr("key %1").arg(keyLabel(toText(name))), tr("While recording, press it here or on the keyboard"));
+        Entry& entry =
+            add(tr("key %1").arg(keyLabel(toText(name))), tr("While recording, press it here or on the keyboard"));
         entry.keys = {name};
         playable(entry);
     }
     for (const scene::Source& source : scene.sources) {
         if (const auto* timer = std::get_if<scene::TimerSource>(&source.kind)) {
-            Entry& entry = add(tr("%1  every %2").arg(toText(source.id), numberText(timer->every, scene::Unit::seconds)), tr("Timer; click to change it"));
+            Entry& entry =
+                add(tr("%1  every %2").arg(toText(source.id), numberText(timer->every, scene::Unit::seconds)),
+                    tr("Timer; click to change it"));
             entry.timer = source.id;
             SourcePill* pill = entry.pill;
             connect(pill, &SourcePill::released, this, [this, id = source.id, pill] { editSource(id, pill); });
@@ -190,7 +204,8 @@ void SourceShelf::refresh()
             QStringList labels;
             for (const std::string& key : keys)
                 labels << keyLabel(toText(key));
-            Entry& entry = add(tr("%1  %2").arg(toText(source.id), labels.join(QStringLiteral(" / "))), tr("A set of keys; while recording, press it here"));
+            Entry& entry = add(tr("%1  %2").arg(toText(source.id), labels.join(QStringLiteral(" / "))),
+                               tr("A set of keys; while recording, press it here"));
             entry.keys = keys;
             playable(entry);
         }
@@ -223,8 +238,9 @@ void SourceShelf::refreshLive()
             elapsed.insert(line.text);
     }
     for (const Entry& entry : entries_)
-        entry.pill->setLive(elapsed.contains(entry.timer) ||
-                            std::ranges::any_of(entry.keys, [&](const std::string& key) { return down.contains(key); }));
+        entry.pill->setLive(
+            elapsed.contains(entry.timer) ||
+            std::ranges::any_of(entry.keys, [&](const std::string& key) { return down.contains(key); }));
 }
 
 void SourceShelf::offerSource(QWidget* anchor)
@@ -241,7 +257,8 @@ void SourceShelf::offerSource(QWidget* anchor)
             source.kind = scene::TimerSource{5, true, true};
         else
             source.kind = scene::KeySource{{"e", "Return"}};
-        document_.edit(tr("Add source %1").arg(toText(source.id)), [&](scene::Scene& scene) { scene.sources.push_back(source); });
+        document_.edit(tr("Add source %1").arg(toText(source.id)),
+                       [&](scene::Scene& scene) { scene.sources.push_back(source); });
     });
 }
 

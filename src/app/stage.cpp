@@ -59,9 +59,9 @@ void Stage::startRerun()
     }
     again_ = false;
     cancel_ = std::make_shared<std::atomic<bool>>(false);
-    watcher_.setFuture(QtConcurrent::run(
-        [scene = document_.sharedScene(), take = document_.take(), hasTake = document_.hasTake(), cancel = cancel_,
-         earlier = forgetEarlier_ ? nullptr : earlier_]() -> Rerun {
+    watcher_.setFuture(
+        QtConcurrent::run([scene = document_.sharedScene(), take = document_.take(), hasTake = document_.hasTake(),
+                           cancel = cancel_, earlier = forgetEarlier_ ? nullptr : earlier_]() -> Rerun {
             QElapsedTimer timer;
             timer.start();
             sim::RerunOptions options;

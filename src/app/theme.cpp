@@ -48,7 +48,8 @@ QString firstFamily(std::initializer_list<const char*> wanted, QFontDatabase::Sy
 
 QFont textFont(double step, bool bold)
 {
-    static const QString family = firstFamily({"Inter", "Inter Variable", "Noto Sans", "DejaVu Sans"}, QFontDatabase::GeneralFont);
+    static const QString family =
+        firstFamily({"Inter", "Inter Variable", "Noto Sans", "DejaVu Sans"}, QFontDatabase::GeneralFont);
     QFont font{family};
     font.setPointSizeF(standardPoints + step);
     font.setWeight(bold ? QFont::DemiBold : QFont::Normal);
@@ -134,8 +135,8 @@ void applyTheme(QApplication& application)
         QTabBar::tab:selected { background: %1; color: %4; font-weight: 600; border-bottom: 2px solid %5; }
         QTabBar::tab:focus { border-bottom: 2px dotted %5; }
     )")
-                                  .arg(t.panel.name(), t.panelDeep.name(), t.hairline.name(), t.ink.name(), t.mint.name(),
-                                       t.paper.name(), t.inkSoft.name()));
+                                  .arg(t.panel.name(), t.panelDeep.name(), t.hairline.name(), t.ink.name(),
+                                       t.mint.name(), t.paper.name(), t.inkSoft.name()));
 }
 
 } // namespace snare::app

@@ -23,10 +23,12 @@ QListWidget* makeList(QWidget* parent, const QString& name)
     list->setAccessibleName(name);
     list->setFrameShape(QFrame::NoFrame);
     list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    list->setStyleSheet(QStringLiteral("QListWidget { background: transparent; } QListWidget::item { padding: 3px 6px; border-radius: 4px; }"
-                                       "QListWidget::item:selected { background: %1; color: %2; }"
-                                       "QListWidget::item:hover:!selected { background: %3; }")
-                            .arg(theme().mint.name(), theme().paper.name(), theme().panelDeep.name()));
+    list->setStyleSheet(
+        QStringLiteral(
+            "QListWidget { background: transparent; } QListWidget::item { padding: 3px 6px; border-radius: 4px; }"
+            "QListWidget::item:selected { background: %1; color: %2; }"
+            "QListWidget::item:hover:!selected { background: %3; }")
+            .arg(theme().mint.name(), theme().paper.name(), theme().panelDeep.name()));
     return list;
 }
 
@@ -45,7 +47,8 @@ ThreadPopup::ThreadPopup(const scene::Scene& scene, std::size_t from, std::size_
 {
     setObjectName(QStringLiteral("threadPopup"));
     setAttribute(Qt::WA_DeleteOnClose);
-    setStyleSheet(QStringLiteral("#threadPopup { background: %1; border: 1px solid %2; }").arg(theme().panel.name(), theme().hairline.name()));
+    setStyleSheet(QStringLiteral("#threadPopup { background: %1; border: 1px solid %2; }")
+                      .arg(theme().panel.name(), theme().hairline.name()));
     auto* grid = new QGridLayout{this};
     grid->setContentsMargins(10, 8, 10, 10);
     grid->setHorizontalSpacing(14);
@@ -82,8 +85,10 @@ void ThreadPopup::fillEvents(const scene::Piece& from, std::size_t shape)
     const bool zone = shape < from.shapes.size() && from.shapes[shape].role == scene::Role::zone;
     const bool moves = std::holds_alternative<scene::KinematicBody>(from.body);
     for (const auto& entry : scene::wordsOf<scene::EventKind>) {
-        const bool contact = entry.family == scene::EventFamily::contact && !(zone && entry.value == scene::EventKind::hit);
-        const bool piece = entry.value == scene::EventKind::removed || (entry.value == scene::EventKind::arrived && moves);
+        const bool contact =
+            entry.family == scene::EventFamily::contact && !(zone && entry.value == scene::EventKind::hit);
+        const bool piece =
+            entry.value == scene::EventKind::removed || (entry.value == scene::EventKind::arrived && moves);
         if (contact)
             addItem(events_, entry.word, tr("a visitor %1").arg(toText(entry.verb)), toText(entry.about));
         else if (piece)
@@ -99,7 +104,8 @@ void ThreadPopup::fillResponses(const scene::Piece& to)
     const auto offer = [&](std::string_view key) {
         for (const scene::Word* word : io::responseWords())
             if (word->key == key)
-                addItem(responses_, key, toText(key) + QStringLiteral("  –  ") + toText(word->about), toText(word->about));
+                addItem(responses_, key, toText(key) + QStringLiteral("  –  ") + toText(word->about),
+                        toText(word->about));
     };
     // What makes sense for this target first.
     if (kinematic)

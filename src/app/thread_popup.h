@@ -17,7 +17,8 @@ class ThreadPopup : public QFrame {
 
   public:
     /// `made` gets the finished snare once an event and a response were clicked.
-    ThreadPopup(const scene::Scene& scene, std::size_t from, std::size_t shape, std::size_t to, std::function<void(scene::Snare)> made, QWidget* parent);
+    ThreadPopup(const scene::Scene& scene, std::size_t from, std::size_t shape, std::size_t to,
+                std::function<void(scene::Snare)> made, QWidget* parent);
 
   private:
     void fillEvents(const scene::Piece& from, std::size_t shape);

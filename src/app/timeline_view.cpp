@@ -73,9 +73,11 @@ void TimelineView::layOut()
         const auto found = earlier.find(lane.key);
         const Lane* before = found == earlier.end() ? nullptr : found->second;
         const auto gone = [&](const auto& entry) { return gone_.contains(entry.line); };
-        const bool hasGhosts = before && (std::ranges::any_of(before->bars, gone) || std::ranges::any_of(before->marks, gone));
+        const bool hasGhosts =
+            before && (std::ranges::any_of(before->bars, gone) || std::ranges::any_of(before->marks, gone));
         const bool constant = lane.kind == LaneKind::value && lane.steps.size() < 2;
-        const bool selected = (!lane.piece.empty() && selection_.has(lane.piece)) || (!lane.snare.empty() && lane.snare == selection_.snare());
+        const bool selected = (!lane.piece.empty() && selection_.has(lane.piece)) ||
+                              (!lane.snare.empty() && lane.snare == selection_.snare());
         if ((lane.isEmpty() || constant) && !hasGhosts && !selected)
             continue;
         const double height = lane.rows * rowHeight + laneGap;
@@ -126,7 +128,8 @@ std::optional<QPointF> TimelineView::pointOf(const std::string& laneKey, double 
 {
     for (const Row& row : rows_)
         if (row.lane->key == laneKey)
-            return QPointF{xOf(tick), rulerHeight + row.top - verticalScrollBar()->value() + rowHeight / 2 + laneGap / 2};
+            return QPointF{xOf(tick),
+                           rulerHeight + row.top - verticalScrollBar()->value() + rowHeight / 2 + laneGap / 2};
     return std::nullopt;
 }
 
@@ -140,7 +143,8 @@ void TimelineView::paintEvent(QPaintEvent*)
     painter.fillRect(viewport()->rect(), t.panel);
     painter.fillRect(QRectF{0, 0, labelWidth, static_cast<double>(viewport()->height())}, t.panelDeep);
     painter.save();
-    painter.setClipRect(QRectF{0, rulerHeight, static_cast<double>(viewport()->width()), viewport()->height() - rulerHeight});
+    painter.setClipRect(
+        QRectF{0, rulerHeight, static_cast<double>(viewport()->width()), viewport()->height() - rulerHeight});
     painter.translate(0, rulerHeight - verticalScrollBar()->value());
     for (const Row& row : rows_)
         paintRow(painter, row);
@@ -187,15 +191,20 @@ void TimelineView::paintRow(QPainter& painter, const Row& row)
 {
     const Theme& t = theme();
     const Lane& lane = *row.lane;
-    const bool chosen = (!lane.piece.empty() && selection_.has(lane.piece)) || (!lane.snare.empty() && lane.snare == selection_.snare());
+    const bool chosen = (!lane.piece.empty() && selection_.has(lane.piece)) ||
+                        (!lane.snare.empty() && lane.snare == selection_.snare());
     if (chosen)
-        painter.fillRect(QRectF{0, row.top, static_cast<double>(viewport()->width()), row.height}, QColor(t.mint.red(), t.mint.green(), t.mint.blue(), 26));
+        painter.fillRect(QRectF{0, row.top, static_cast<double>(viewport()->width()), row.height},
+                         QColor(t.mint.red(), t.mint.green(), t.mint.blue(), 26));
     painter.setPen(QPen{t.hairline, 0.6});
-    painter.drawLine(QPointF{0, row.top + row.height}, QPointF{static_cast<double>(viewport()->width()), row.top + row.height});
+    painter.drawLine(QPointF{0, row.top + row.height},
+                     QPointF{static_cast<double>(viewport()->width()), row.top + row.height});
     painter.setFont(textFont(-0.5, chosen));
     painter.setPen(t.ink);
-    const QString title = painter.fontMetrics().elidedText(lane.title, Qt::ElideMiddle, static_cast<int>(labelWidth) - 18);
-    painter.drawText(QRectF{8, row.top, labelWidth - 18, rowHeight + laneGap}, Qt::AlignRight | Qt::AlignVCenter, title);
+    const QString title =
+        painter.fontMetrics().elidedText(lane.title, Qt::ElideMiddle, static_cast<int>(labelWidth) - 18);
+    painter.drawText(QRectF{8, row.top, labelWidth - 18, rowHeight + laneGap}, Qt::AlignRight | Qt::AlignVCenter,
+                     title);
 
     painter.save();
     painter.setClipRect(QRectF{labelWidth, row.top, viewport()->width() - labelWidth, row.height}, Qt::IntersectClip);
@@ -319,12 +328,14 @@ void TimelineView::paintSteps(QPainter& painter, const Row& row)
     double textFree = -1e9; // where the next figure may begin
     for (std::size_t i = 0; i < steps.size(); ++i) {
         const double from = xOf(steps[i].at);
-        const double to = i + 1 < steps.size() ? xOf(steps[i + 1].at) : xOf(static_cast<double>(stage_.record().lastTick()));
+        const double to =
+            i + 1 < steps.size() ? xOf(steps[i + 1].at) : xOf(static_cast<double>(stage_.record().lastTick()));
         const double y = bottom - (rowHeight - 6) * (steps[i].isNumber ? (steps[i].number - low) / range : 0.0);
         painter.setPen(QPen{t.blue, 1.6});
         painter.drawLine(QPointF{from, y}, QPointF{to, y});
         if (i > 0) {
-            const double before = bottom - (rowHeight - 6) * (steps[i - 1].isNumber ? (steps[i - 1].number - low) / range : 0.0);
+            const double before =
+                bottom - (rowHeight - 6) * (steps[i - 1].isNumber ? (steps[i - 1].number - low) / range : 0.0);
             painter.drawLine(QPointF{from, before}, QPointF{from, y});
         }
         const double width = painter.fontMetrics().horizontalAdvance(steps[i].text);
@@ -458,9 +469,14 @@ void TimelineView::keyPressEvent(QKeyEvent* event)
 {
     const std::int64_t step = event->modifiers() & Qt::ShiftModifier ? stage_.record().scene->rate : 1;
     switch (event->key()) {
-    case Qt::Key_Left: stage_.stepBy(-step); return;
-    case Qt::Key_Right: stage_.stepBy(step); return;
-    default: QAbstractScrollArea::keyPressEvent(event);
+    case Qt::Key_Left:
+        stage_.stepBy(-step);
+        return;
+    case Qt::Key_Right:
+        stage_.stepBy(step);
+        return;
+    default:
+        QAbstractScrollArea::keyPressEvent(event);
     }
 }
 

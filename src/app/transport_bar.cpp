@@ -10,7 +10,8 @@
 
 namespace snare::app {
 
-TransportBar::TransportBar(Document& document, Stage& stage, QWidget* parent) : QWidget(parent), document_(document), stage_(stage)
+TransportBar::TransportBar(Document& document, Stage& stage, QWidget* parent)
+    : QWidget(parent), document_(document), stage_(stage)
 {
     setObjectName(QStringLiteral("transport"));
     setFixedHeight(38);
@@ -21,7 +22,8 @@ TransportBar::TransportBar(Document& document, Stage& stage, QWidget* parent) : 
     auto* layout = new QHBoxLayout{this};
     layout->setContentsMargins(10, 0, 12, 0);
     layout->setSpacing(4);
-    record_ = button(QStringLiteral("record"), tr("Record: play by hand from the start (R)"), [this] { emit recordPressed(); });
+    record_ = button(QStringLiteral("record"), tr("Record: play by hand from the start (R)"),
+                     [this] { emit recordPressed(); });
     record_->setObjectName(QStringLiteral("record"));
     play_ = button(QStringLiteral("play"), tr("Play or pause (Space)"), [this] {
         if (stage_.mode() == Stage::Mode::playing)
@@ -73,8 +75,11 @@ void TransportBar::refresh()
     play_->setIcon(icon(stage_.mode() == Stage::Mode::playing ? QStringLiteral("pause") : QStringLiteral("play")));
     play_->setEnabled(!recording && stage_.record().lastTick() > 0);
     if (recording) {
-        take_->setText(QStringLiteral("<b style='color:%1'>%2</b> %3").arg(t.coralText.name(), tr("recording"), tr("%1 s").arg(stage_.record().seconds(), 0, 'f', 1)));
-        changes_->setText(QStringLiteral("<span style='color:%1'>%2</span>").arg(t.inkSoft.name(), tr("play with the keys on the ground; Esc stops")));
+        take_->setText(
+            QStringLiteral("<b style='color:%1'>%2</b> %3")
+                .arg(t.coralText.name(), tr("recording"), tr("%1 s").arg(stage_.record().seconds(), 0, 'f', 1)));
+        changes_->setText(QStringLiteral("<span style='color:%1'>%2</span>")
+                              .arg(t.inkSoft.name(), tr("play with the keys on the ground; Esc stops")));
         return;
     }
     if (stage_.record().lastTick() <= 0) {
@@ -82,17 +87,24 @@ void TransportBar::refresh()
         changes_->clear();
         return;
     }
-    take_->setText(tr("take <b>%1</b> %2 s").arg(document_.title().toHtmlEscaped()).arg(stage_.record().seconds(), 0, 'f', 1));
+    take_->setText(
+        tr("take <b>%1</b> %2 s").arg(document_.title().toHtmlEscaped()).arg(stage_.record().seconds(), 0, 'f', 1));
     const check::Differences& differences = stage_.differences();
-    const QString time = tr("re-run in %1 ms").arg(stage_.rerunMilliseconds(), 0, 'f', stage_.rerunMilliseconds() < 10 ? 1 : 0);
+    const QString time =
+        tr("re-run in %1 ms").arg(stage_.rerunMilliseconds(), 0, 'f', stage_.rerunMilliseconds() < 10 ? 1 : 0);
     QStringList parts;
     if (!differences.fresh.empty())
-        parts << QStringLiteral("<b style='color:%1'>%2</b>").arg(t.mintText.name(), tr("+%1 new").arg(differences.fresh.size()));
+        parts << QStringLiteral("<b style='color:%1'>%2</b>")
+                     .arg(t.mintText.name(), tr("+%1 new").arg(differences.fresh.size()));
     if (!differences.gone.empty())
-        parts << QStringLiteral("<b style='color:%1'>%2</b>").arg(t.coralText.name(), tr("−%1 gone").arg(differences.gone.size()));
+        parts << QStringLiteral("<b style='color:%1'>%2</b>")
+                     .arg(t.coralText.name(), tr("−%1 gone").arg(differences.gone.size()));
     if (!differences.moved.empty())
-        parts << QStringLiteral("<b style='color:%1'>%2</b>").arg(t.blue.name(), tr("%1 moved").arg(differences.moved.size()));
-    const QString since = !stage_.earlier() ? time : parts.isEmpty() ? tr("nothing changed since the last edit · %1").arg(time) : tr("since the last edit · %1").arg(time);
+        parts << QStringLiteral("<b style='color:%1'>%2</b>")
+                     .arg(t.blue.name(), tr("%1 moved").arg(differences.moved.size()));
+    const QString since = !stage_.earlier() ? time
+                          : parts.isEmpty() ? tr("nothing changed since the last edit · %1").arg(time)
+                                            : tr("since the last edit · %1").arg(time);
     parts << QStringLiteral("<span style='color:%1'>%2</span>").arg(t.inkSoft.name(), since);
     changes_->setText(parts.join(QStringLiteral("&nbsp;&nbsp; ")));
 }

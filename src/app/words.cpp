@@ -14,7 +14,10 @@ QString joined(const std::vector<std::string>& list, const QString& last)
 {
     QString result;
     for (std::size_t i = 0; i < list.size(); ++i)
-        result += (i == 0 ? QString() : i + 1 == list.size() ? QStringLiteral(" %1 ").arg(last) : QStringLiteral(", ")) + toText(list[i]);
+        result += (i == 0                 ? QString()
+                   : i + 1 == list.size() ? QStringLiteral(" %1 ").arg(last)
+                                          : QStringLiteral(", ")) +
+                  toText(list[i]);
     return result;
 }
 
@@ -69,26 +72,33 @@ std::vector<Phrase> filterPhrases(const scene::Snare& snare)
     if (!filter.tags.any.empty())
         phrases.push_back({QStringLiteral("tags.any"), QObject::tr("has tag %1").arg(joined(filter.tags.any, orWord))});
     if (!filter.tags.all.empty())
-        phrases.push_back({QStringLiteral("tags.all"), QObject::tr("has tags %1").arg(joined(filter.tags.all, QObject::tr("and")))});
+        phrases.push_back(
+            {QStringLiteral("tags.all"), QObject::tr("has tags %1").arg(joined(filter.tags.all, QObject::tr("and")))});
     if (!filter.tags.none.empty())
-        phrases.push_back({QStringLiteral("tags.none"), QObject::tr("is not tagged %1").arg(joined(filter.tags.none, orWord))});
+        phrases.push_back(
+            {QStringLiteral("tags.none"), QObject::tr("is not tagged %1").arg(joined(filter.tags.none, orWord))});
     if (!filter.pieces.empty())
         phrases.push_back({QStringLiteral("pieces"), QObject::tr("it is %1").arg(joined(filter.pieces, orWord))});
     for (std::size_t i = 0; i < filter.when.size(); ++i) {
         const scene::Condition& condition = filter.when[i];
         const scene::Scalar* literal = condition.right.literal();
-        const QString right = literal ? toText(scene::textOf(*literal)) : toText(std::get<scene::Get>(condition.right.held).path);
-        phrases.push_back({QStringLiteral("when.%1").arg(i),
-                           QStringLiteral("%1 %2 %3").arg(toText(condition.left), toText(scene::wordOf(condition.is)), right)});
+        const QString right =
+            literal ? toText(scene::textOf(*literal)) : toText(std::get<scene::Get>(condition.right.held).path);
+        phrases.push_back(
+            {QStringLiteral("when.%1").arg(i),
+             QStringLiteral("%1 %2 %3").arg(toText(condition.left), toText(scene::wordOf(condition.is)), right)});
     }
     const QString each = gate.each == scene::Each::visitor ? QObject::tr(" per visitor") : QString();
     if (gate.limit)
-        phrases.push_back({QStringLiteral("limit"), (*gate.limit == 1 ? QObject::tr("once") : QObject::tr("%1 times").arg(*gate.limit)) + each});
+        phrases.push_back({QStringLiteral("limit"),
+                           (*gate.limit == 1 ? QObject::tr("once") : QObject::tr("%1 times").arg(*gate.limit)) + each});
     if (gate.dwell)
-        phrases.push_back({QStringLiteral("dwell"), QObject::tr("after %1").arg(numberText(*gate.dwell, scene::Unit::seconds))});
+        phrases.push_back(
+            {QStringLiteral("dwell"), QObject::tr("after %1").arg(numberText(*gate.dwell, scene::Unit::seconds))});
     if (gate.cooldown)
-        phrases.push_back({QStringLiteral("cooldown"), QObject::tr("not again for %1").arg(numberText(*gate.cooldown, scene::Unit::seconds)) +
-                                                           (gate.limit ? QString() : each)});
+        phrases.push_back({QStringLiteral("cooldown"),
+                           QObject::tr("not again for %1").arg(numberText(*gate.cooldown, scene::Unit::seconds)) +
+                               (gate.limit ? QString() : each)});
     if (gate.catchUp)
         phrases.push_back({QStringLiteral("catchUp"), QObject::tr("also those inside when armed")});
     return phrases;
@@ -104,14 +114,18 @@ std::vector<Offer> filterOffers(const scene::Snare& snare)
     const scene::Filter& filter = snare.filter;
     const scene::Gate& gate = snare.gate;
     offer(filter.tags.any.empty(), "tags.any", QObject::tr("the visitor has a tag"), QObject::tr("filter kind who"));
-    offer(filter.tags.all.empty(), "tags.all", QObject::tr("the visitor has all of some tags"), QObject::tr("filter kind who"));
-    offer(filter.tags.none.empty(), "tags.none", QObject::tr("the visitor has none of some tags"), QObject::tr("filter not except who"));
-    offer(filter.pieces.empty(), "pieces", QObject::tr("the visitor is a certain piece"), QObject::tr("filter who name"));
+    offer(filter.tags.all.empty(), "tags.all", QObject::tr("the visitor has all of some tags"),
+          QObject::tr("filter kind who"));
+    offer(filter.tags.none.empty(), "tags.none", QObject::tr("the visitor has none of some tags"),
+          QObject::tr("filter not except who"));
+    offer(filter.pieces.empty(), "pieces", QObject::tr("the visitor is a certain piece"),
+          QObject::tr("filter who name"));
     offer(true, "when", QObject::tr("a value compares"), QObject::tr("condition property variable number equals"));
     offer(!gate.limit, "limit", QObject::tr("once, or a number of times"), QObject::tr("limit only count shot"));
     offer(!gate.dwell, "dwell", QObject::tr("after staying for a while"), QObject::tr("dwell wait delay linger"));
     offer(!gate.cooldown, "cooldown", QObject::tr("not again for a while"), QObject::tr("cooldown pause repeat often"));
-    offer(gate.each == scene::Each::snare && (gate.limit || gate.cooldown), "each", QObject::tr("counted for each visitor"), QObject::tr("per"));
+    offer(gate.each == scene::Each::snare && (gate.limit || gate.cooldown), "each",
+          QObject::tr("counted for each visitor"), QObject::tr("per"));
     offer(!gate.catchUp, "catchUp", QObject::tr("when armed, also for those inside"), QObject::tr("catch up already"));
     return offers;
 }
@@ -131,7 +145,8 @@ QString whereText(const scene::Catch& catches)
         return QObject::tr("any tagged %1").arg(toText(std::string_view(catches.at).substr(4)));
     if (catches.at.starts_with("group:"))
         return QObject::tr("any of group %1").arg(toText(std::string_view(catches.at).substr(6)));
-    return catches.shape.empty() ? toText(catches.at) : QObject::tr("%1 of %2").arg(toText(catches.shape), toText(catches.at));
+    return catches.shape.empty() ? toText(catches.at)
+                                 : QObject::tr("%1 of %2").arg(toText(catches.shape), toText(catches.at));
 }
 
 QString eventText(const scene::Catch& catches)

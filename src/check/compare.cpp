@@ -13,15 +13,15 @@ using rules::LineKind;
 
 namespace {
 
-/// What a line tells, without its time. Two sides of one meeting are one happening: only the shape's side with the zone or,
-/// between equals, the earlier one counts.
+/// What a line tells, without its time. Two sides of one meeting are one happening: only the shape's side with the zone
+/// or, between equals, the earlier one counts.
 std::string happening(const sim::Record& record, const Line& line)
 {
     if (line.kind == LineKind::snare)
         return fmt::format("snare {} {} {} {}", record.snareNameOf(line.snare), record.nameOf(line.self),
                            record.nameOf(line.visitor), static_cast<int>(line.outcome));
-    return fmt::format("{} {} {} {} {}", scene::wordOf(line.event), record.nameOf(line.self), record.shapeNameOf(line.shape),
-                       record.nameOf(line.visitor), line.text);
+    return fmt::format("{} {} {} {} {}", scene::wordOf(line.event), record.nameOf(line.self),
+                       record.shapeNameOf(line.shape), record.nameOf(line.visitor), line.text);
 }
 
 using Found = std::map<std::string, std::vector<std::size_t>>;
@@ -38,8 +38,8 @@ Found happenings(const sim::Record& record)
 }
 
 /// Pairs the lines of one happening: those of the same tick first, then the nearest in order.
-void pairUp(const sim::Record& before, std::vector<std::size_t> old, const sim::Record& after, std::vector<std::size_t> now,
-            Differences& result)
+void pairUp(const sim::Record& before, std::vector<std::size_t> old, const sim::Record& after,
+            std::vector<std::size_t> now, Differences& result)
 {
     const auto tickOld = [&](std::size_t i) { return before.journal.lines[i].tick; };
     const auto tickNow = [&](std::size_t i) { return after.journal.lines[i].tick; };

@@ -39,8 +39,9 @@ int measure(const BenchWords& words)
         same = same && (log.empty() || log == text);
         log = text;
     }
-    fmt::print("rerun: {:.1f} s of play in {:.3f} ms: {:.0f} times faster than real time; {} log bytes, {} between 9 runs\n",
-               simulated, best * 1e3, simulated / best, log.size(), same ? "identical" : "DIFFERENT");
+    fmt::print(
+        "rerun: {:.1f} s of play in {:.3f} ms: {:.0f} times faster than real time; {} log bytes, {} between 9 runs\n",
+        simulated, best * 1e3, simulated / best, log.size(), same ? "identical" : "DIFFERENT");
     return same ? fine : checkFailed;
 }
 

@@ -16,7 +16,8 @@ int main(int argc, char** argv)
     CLI::App* runVerb = app.add_subcommand("run", "Runs a scene and writes its log as JSON Lines");
     runVerb->add_option("scene", run.scene, "the scene, NAME.snare.json")->required();
     runVerb->add_option("--take", run.take, "the inputs, NAME.take.json");
-    runVerb->add_option("--seconds", run.seconds, "how long; else the take's length, else 10")->check(CLI::Range(0.0, 1e6));
+    runVerb->add_option("--seconds", run.seconds, "how long; else the take's length, else 10")
+        ->check(CLI::Range(0.0, 1e6));
     runVerb->add_option("--seed", run.seed, "of the random values; else the take's, else the scene's");
     runVerb->add_option("--log", run.log, "file for the log; else standard output");
     runVerb->add_option("--final", run.final, "file for the final state");

@@ -45,10 +45,14 @@ Reach reachOf(const LiveShape& a, const LiveShape& b, Manner manner)
 int rank(EventKind kind)
 {
     switch (kind) {
-    case EventKind::exit: return 0;
-    case EventKind::enter: return 2;
-    case EventKind::hit: return 4;
-    default: return 5;
+    case EventKind::exit:
+        return 0;
+    case EventKind::enter:
+        return 2;
+    case EventKind::hit:
+        return 4;
+    default:
+        return 5;
     }
 }
 
@@ -60,8 +64,8 @@ scene::Contact mannerBetween(const World& world, int a, int b)
     const LiveShape& second = shapeAt(world, b);
     const LivePiece& firstPiece = world.piece(first.piece);
     const LivePiece& secondPiece = world.piece(second.piece);
-    if (first.piece == second.piece || !first.enabled || !second.enabled || !firstPiece.meets() || !secondPiece.meets() ||
-        (firstPiece.resting && secondPiece.resting))
+    if (first.piece == second.piece || !first.enabled || !second.enabled || !firstPiece.meets() ||
+        !secondPiece.meets() || (firstPiece.resting && secondPiece.resting))
         return Contact::pass;
     const Contact contact = world.groups.between(first.group, second.group);
     if (contact == Contact::stop && (first.role == scene::Role::zone || second.role == scene::Role::zone))
@@ -72,7 +76,8 @@ scene::Contact mannerBetween(const World& world, int a, int b)
 void sortChanges(std::vector<Change>& changes)
 {
     const auto key = [](const Change& change) {
-        return std::tuple(std::round(change.frac * 1e6), rank(change.kind), change.self, change.shape, change.visitor, change.part);
+        return std::tuple(std::round(change.frac * 1e6), rank(change.kind), change.self, change.shape, change.visitor,
+                          change.part);
     };
     std::ranges::sort(changes, {}, key);
 }
@@ -92,8 +97,10 @@ const std::vector<Change>& Detection::detect(World& world, bool atStart, bool wi
     auto existing = pairs_.cbegin();
     auto candidate = candidates_.cbegin();
     while (existing != pairs_.cend() || candidate != candidates_.cend()) {
-        const bool takeExisting = candidate == candidates_.cend() || (existing != pairs_.cend() && !(*candidate < *existing));
-        const bool takeCandidate = existing == pairs_.cend() || (candidate != candidates_.cend() && !(*existing < *candidate));
+        const bool takeExisting =
+            candidate == candidates_.cend() || (existing != pairs_.cend() && !(*candidate < *existing));
+        const bool takeCandidate =
+            existing == pairs_.cend() || (candidate != candidates_.cend() && !(*existing < *candidate));
         followPair(world, takeCandidate ? *candidate : *existing, takeExisting ? &*existing : nullptr, atStart);
         existing += takeExisting ? 1 : 0;
         candidate += takeCandidate ? 1 : 0;
@@ -121,8 +128,8 @@ void Detection::findCandidates(const World& world)
         order_.push_back(static_cast<int>(i));
     }
     std::ranges::sort(order_, {}, [&](int i) { return std::pair(bounds_[static_cast<std::size_t>(i)].low.x, i); });
-    // From left to right: each shape against those whose bounds still reach it. Resting shapes never meet each other (M1),
-    // so they are kept apart and looked at for movers only.
+    // From left to right: each shape against those whose bounds still reach it. Resting shapes never meet each other
+    // (M1), so they are kept apart and looked at for movers only.
     activeMovers_.clear();
     activeResting_.clear();
     for (const int i : order_) {
@@ -130,7 +137,8 @@ void Detection::findCandidates(const World& world)
         const auto pairWith = [&](std::vector<int>& active) {
             std::erase_if(active, [&](int j) { return bounds_[static_cast<std::size_t>(j)].high.x < bounds.low.x; });
             for (const int j : active)
-                if (bounds.overlaps(bounds_[static_cast<std::size_t>(j)]) && mannerBetween(world, i, j) != Contact::pass)
+                if (bounds.overlaps(bounds_[static_cast<std::size_t>(j)]) &&
+                    mannerBetween(world, i, j) != Contact::pass)
                     candidates_.push_back({std::min(i, j), std::max(i, j), Manner::sense});
         };
         const bool rests = world.piece(shapeAt(world, i).piece).resting;
@@ -196,7 +204,8 @@ void Detection::followPair(const World& world, const Pair& candidate, const Pair
 
 void Detection::tellTouches(const World& world, bool atStart, bool withStays)
 {
-    std::ranges::sort(touches_, {}, [](const Touch& touch) { return std::tuple(touch.shape, touch.visitor, touch.part); });
+    std::ranges::sort(touches_, {},
+                      [](const Touch& touch) { return std::tuple(touch.shape, touch.visitor, touch.part); });
     for (std::size_t first = 0; first < touches_.size();) {
         std::size_t last = first + 1;
         while (last < touches_.size() && touches_[last].shape == touches_[first].shape &&

@@ -70,10 +70,7 @@ class Detection {
         int b;
         Manner manner;
 
-        friend auto operator<=>(const Pair& x, const Pair& y)
-        {
-            return x.a != y.a ? x.a <=> y.a : x.b <=> y.b;
-        }
+        friend auto operator<=>(const Pair& x, const Pair& y) { return x.a != y.a ? x.a <=> y.a : x.b <=> y.b; }
         friend bool operator==(const Pair& x, const Pair& y) { return x.a == y.a && x.b == y.b; }
     };
 

@@ -179,8 +179,8 @@ std::optional<Span> straightSpan(const Hull& a, const Motion& motionOfA, const H
         return std::nullopt;
     if (near.high <= timeTolerance || near.low >= 1 - timeTolerance)
         return std::nullopt;
-    return Span{std::clamp(near.low, 0.0, 1.0), std::clamp(near.high, 0.0, 1.0), near.low < 0,
-                near.high > 1 + timeTolerance};
+    return Span{std::clamp(near.low, 0.0, 1.0), std::clamp(near.high, 0.0, 1.0),
+                near.low<0, near.high> 1 + timeTolerance};
 }
 
 /// How much the distance can change in the whole tick, at the most.
@@ -199,8 +199,8 @@ std::optional<Span> turningSpan(const Hull& a, const Motion& motionOfA, const Hu
     const auto beyond = [&](double t) {
         return gapBetween(placed(a, motionOfA.at(t)), placed(b, motionOfB.at(t))).distance - reach;
     };
-    // Steps that are safe by the bound. Near the surface they would shrink without end: there it goes on by `smallestStep`,
-    // and what such a step jumped into is found by halving it.
+    // Steps that are safe by the bound. Near the surface they would shrink without end: there it goes on by
+    // `smallestStep`, and what such a step jumped into is found by halving it.
     constexpr double smallestStep = 1.0 / 1024;
     const auto advance = [&](double from, double direction) -> double {
         double apart = from;

@@ -2,8 +2,9 @@
 /// Time of impact: when, within one tick, do two moving hulls first come nearer than `reach`, and when do they part?
 ///
 /// Both go in a straight line and turn evenly (M6). Without a turn the answer is the root of a line or a quadratic and
-/// exact up to rounding. With a turn the hulls are advanced by steps that cannot pass the moment sought: the first moment is
-/// never reported late, the last never early, and each lies where the distance is within `distanceTolerance` of `reach`.
+/// exact up to rounding. With a turn the hulls are advanced by steps that cannot pass the moment sought: the first
+/// moment is never reported late, the last never early, and each lies where the distance is within `distanceTolerance`
+/// of `reach`.
 #pragma once
 
 #include "geometry/hull.h"
@@ -15,7 +16,8 @@ namespace snare::geometry {
 /// Edges nearer than this count as touching, not as overlapping (M3), so that rounding cannot make a meeting.
 inline constexpr double distanceTolerance = 1e-12;
 
-/// Two moments this close, in parts of a tick, are the same: an end this near to a tick's end belongs to that tick (M3).
+/// Two moments this close, in parts of a tick, are the same: an end this near to a tick's end belongs to that tick
+/// (M3).
 inline constexpr double timeTolerance = 1e-9;
 
 /// First and last moment of nearness within a tick, as parts of it in [0, 1].

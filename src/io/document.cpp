@@ -6,10 +6,10 @@
 
 #include <cerrno>
 #include <cstring>
-#include <sys/stat.h>
 #include <fstream>
 #include <set>
 #include <sstream>
+#include <sys/stat.h>
 #include <unistd.h>
 
 namespace snare::io {

@@ -13,7 +13,8 @@ template <class Member> constexpr SlotKind kindOf()
     using namespace scene;
     if constexpr (std::is_same_v<Member, bool>)
         return SlotKind::flag;
-    else if constexpr (std::is_same_v<Member, double> || std::is_same_v<Member, std::optional<double>> || std::is_same_v<Member, Value<double>>)
+    else if constexpr (std::is_same_v<Member, double> || std::is_same_v<Member, std::optional<double>> ||
+                       std::is_same_v<Member, Value<double>>)
         return SlotKind::number;
     else if constexpr (std::is_same_v<Member, Value<Scalar>>)
         return SlotKind::value;
@@ -43,7 +44,8 @@ std::vector<FieldView> fieldsOf(const scene::Response& response)
             [[maybe_unused]] static const R standard{};
             scene::forEachField<R>([&]<class Member>(const scene::Field<R, Member>& field) {
                 const Member& member = kind.*field.member;
-                FieldView view{field.key, field.about, field.unit, field.range, field.refers, kindOf<Member>(), field.isRequired, false, {}};
+                FieldView view{field.key,        field.about,      field.unit, field.range, field.refers,
+                               kindOf<Member>(), field.isRequired, false,      {}};
                 view.set = !(member == standard.*field.member);
                 view.json = compact(toJson(member));
                 views.push_back(std::move(view));

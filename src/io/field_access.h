@@ -23,15 +23,15 @@ struct FieldView {
     scene::Refers refers = scene::Refers::nothing;
     SlotKind kind = SlotKind::text;
     bool required = false;
-    bool set = false;   ///< given, or not at its default
-    std::string json;   ///< its value as JSON; "null" if it is not given
+    bool set = false; ///< given, or not at its default
+    std::string json; ///< its value as JSON; "null" if it is not given
 };
 
 /// The fields of the response in the order of its table.
 std::vector<FieldView> fieldsOf(const scene::Response& response);
 
-/// Sets a field from JSON; "null" puts it back to its default. Returns what is wrong with the value, or nothing. On an error
-/// the response is left as it was.
+/// Sets a field from JSON; "null" puts it back to its default. Returns what is wrong with the value, or nothing. On an
+/// error the response is left as it was.
 std::optional<std::string> setField(scene::Response& response, std::string_view key, std::string_view json);
 
 /// A response of this word with all fields at their defaults, or nothing if there is no such word.

@@ -72,10 +72,17 @@ void addEvent(LineText& text, const sim::Record& record, const Line& line)
         text.raw("speed", number(line.speed));
     }
     switch (scene::familyOf(line.event)) {
-    case scene::EventFamily::key: text.add("key", line.text); break;
-    case scene::EventFamily::timer: text.add("source", line.text); break;
-    case scene::EventFamily::signal: text.add("signal", line.text); break;
-    default: break;
+    case scene::EventFamily::key:
+        text.add("key", line.text);
+        break;
+    case scene::EventFamily::timer:
+        text.add("source", line.text);
+        break;
+    case scene::EventFamily::signal:
+        text.add("signal", line.text);
+        break;
+    default:
+        break;
     }
 }
 
@@ -87,7 +94,9 @@ std::string logLine(const sim::Record& record, const Line& line)
     text.raw("tick", std::to_string(line.tick));
     text.raw("t", time(line.tick, record.scene->rate));
     switch (line.kind) {
-    case LineKind::event: addEvent(text, record, line); break;
+    case LineKind::event:
+        addEvent(text, record, line);
+        break;
     case LineKind::snare:
         text.add("kind", "snare");
         text.add("snare", record.snareNameOf(line.snare));

@@ -149,10 +149,7 @@ class Reader {
         return fine;
     }
 
-    template <class T> bool read(const Node& node, std::optional<T>& out)
-    {
-        return read(node, out.emplace());
-    }
+    template <class T> bool read(const Node& node, std::optional<T>& out) { return read(node, out.emplace()); }
 
     template <class T> bool read(const Node& node, scene::Named<T>& out)
     {
@@ -184,7 +181,7 @@ class Reader {
     // --- words -------------------------------------------------------------------------------------------------
 
     template <class E>
-        requires scene::hasWords<E>
+    requires scene::hasWords<E>
     bool read(const Node& node, E& out)
     {
         if (!node.text())
@@ -302,11 +299,8 @@ class Reader {
     // --- structs -----------------------------------------------------------------------------------------------
 
     template <class T>
-        requires scene::hasFields<T>
-    bool read(const Node& node, T& out)
-    {
-        return readStruct(node, out, {});
-    }
+    requires scene::hasFields<T>
+    bool read(const Node& node, T& out) { return readStruct(node, out, {}); }
 
     /// Reads a struct; keys in `besides` belong to somebody else and are passed over.
     template <class T> bool readStruct(const Node& node, T& out, const std::vector<std::string_view>& besides)
@@ -340,7 +334,8 @@ class Reader {
     }
 
     /// Says that a word is not known and which one may have been meant.
-    void unknown(std::size_t offset, std::string_view what, std::string_view word, const std::vector<std::string_view>& known)
+    void unknown(std::size_t offset, std::string_view what, std::string_view word,
+                 const std::vector<std::string_view>& known)
     {
         const std::string_view nearest = scene::nearestWord(word, known);
         std::string text = fmt::format("unknown {} \"{}\"", what, word);
@@ -369,7 +364,8 @@ class Reader {
     }
 
     template <class T, class Variant>
-    void readField(const Node& node, T& out, const scene::KeyedField<T, Variant>& field, std::vector<std::string_view>& known)
+    void readField(const Node& node, T& out, const scene::KeyedField<T, Variant>& field,
+                   std::vector<std::string_view>& known)
     {
         int given = 0;
         std::vector<std::string_view> keys;
@@ -412,7 +408,10 @@ class Reader {
         } else if constexpr (std::is_same_v<Member, scene::Vec>) {
             visit(member.x);
             visit(member.y);
-        } else if constexpr (requires { member.has_value(); *member; }) {
+        } else if constexpr (requires {
+                                 member.has_value();
+                                 *member;
+                             }) {
             if (member)
                 forEachNumber(*member, visit);
         } else if constexpr (requires { member.literal(); }) {

@@ -102,7 +102,7 @@ template <> struct Of<ContactRule> {
 };
 
 template <class E>
-    requires hasWords<E>
+requires hasWords<E>
 struct Of<E> {
     static Json make()
     {
@@ -182,7 +182,7 @@ template <class T> Json objectOf(std::string_view tag = {})
 }
 
 template <class T>
-    requires hasFields<T>
+requires hasFields<T>
 struct Of<T> {
     static Json make()
     {

@@ -11,25 +11,44 @@ namespace snare::io {
 
 using Json = nlohmann::ordered_json;
 
-inline Json toJson(bool value) { return value; }
-inline Json toJson(const std::string& value) { return value; }
-inline Json toJson(double value) { return value; }
-template <std::integral Integer> Json toJson(Integer value) { return value; }
-inline Json toJson(const scene::Vec& value) { return Json::array({value.x, value.y}); }
-inline Json toJson(const std::array<double, 4>& value) { return value; }
+inline Json toJson(bool value)
+{
+    return value;
+}
+inline Json toJson(const std::string& value)
+{
+    return value;
+}
+inline Json toJson(double value)
+{
+    return value;
+}
+template <std::integral Integer> Json toJson(Integer value)
+{
+    return value;
+}
+inline Json toJson(const scene::Vec& value)
+{
+    return Json::array({value.x, value.y});
+}
+inline Json toJson(const std::array<double, 4>& value)
+{
+    return value;
+}
 inline Json toJson(const scene::Scalar& value)
 {
     return std::visit([](const auto& held) { return Json(held); }, value);
 }
-inline Json toJson(const scene::Colour& value) { return value.code; }
+inline Json toJson(const scene::Colour& value)
+{
+    return value.code;
+}
 
 template <class T>
-    requires scene::hasFields<T>
-Json toJson(const T& value);
+requires scene::hasFields<T> Json toJson(const T& value);
 
 template <class E>
-    requires scene::hasWords<E>
-Json toJson(E value)
+requires scene::hasWords<E> Json toJson(E value)
 {
     return std::string(scene::wordOf(value));
 }
@@ -86,7 +105,8 @@ template <class T, class Member> void writeField(Json& object, const T& value, c
         object[std::string(field.key)] = toJson(member);
 }
 
-template <class T, class Variant> void writeField(Json& object, const T& value, const scene::KeyedField<T, Variant>& field)
+template <class T, class Variant>
+void writeField(Json& object, const T& value, const scene::KeyedField<T, Variant>& field)
 {
     std::visit([&]<class A>(const A& held) { object[std::string(scene::fieldsOf<A>.word.key)] = toJson(held); },
                value.*field.member);
@@ -99,8 +119,7 @@ template <class T> void writeFields(Json& object, const T& value)
 }
 
 template <class T>
-    requires scene::hasFields<T>
-Json toJson(const T& value)
+requires scene::hasFields<T> Json toJson(const T& value)
 {
     Json object = Json::object();
     writeFields(object, value);

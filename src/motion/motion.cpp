@@ -63,7 +63,8 @@ void followOrders(World& world, PieceIndex index, double dt, std::vector<Arrival
 Vec steering(const LivePiece& walker, const std::vector<std::string>& keysDown)
 {
     const auto any = [&](const std::vector<std::string>& keys) {
-        return std::ranges::any_of(keys, [&](const std::string& key) { return std::ranges::find(keysDown, key) != keysDown.end(); });
+        return std::ranges::any_of(
+            keys, [&](const std::string& key) { return std::ranges::find(keysDown, key) != keysDown.end(); });
     };
     const Vec way{(any(walker.keys.right) ? 1 : 0) - (any(walker.keys.left) ? 1 : 0),
                   (any(walker.keys.up) ? 1 : 0) - (any(walker.keys.down) ? 1 : 0)};
@@ -85,7 +86,10 @@ bool stops(const World& world, const LiveShape& walker, const LiveShape& other)
 /// Carries one walker along its way, around what stops it.
 class Walk {
   public:
-    Walk(World& world, PieceIndex walker) : world_(world), walker_(walker), at_(world.pose[static_cast<std::size_t>(walker)].at) {}
+    Walk(World& world, PieceIndex walker)
+        : world_(world), walker_(walker), at_(world.pose[static_cast<std::size_t>(walker)].at)
+    {
+    }
 
     void go(const Vec& way)
     {
@@ -119,7 +123,10 @@ class Walk {
         }
     }
 
-    Hull placedAt(const LiveShape& shape, const Vec& at) const { return geometry::placed(shape.hull, {at, start().turn}); }
+    Hull placedAt(const LiveShape& shape, const Vec& at) const
+    {
+        return geometry::placed(shape.hull, {at, start().turn});
+    }
 
     /// Out of what it stands in: the deepest first.
     void pushOut()

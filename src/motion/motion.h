@@ -15,8 +15,8 @@ struct Arrival {
 
 /// Moves everything by `dt` seconds. `keysDown` are the keys that steer walkers. `arrivals` is filled in scene order.
 ///
-/// Kinematic pieces go first and are stopped by nothing; walkers follow in scene order and slide along the solids that stop
-/// them (M2), keeping a gap of `walkerGap`.
+/// Kinematic pieces go first and are stopped by nothing; walkers follow in scene order and slide along the solids that
+/// stop them (M2), keeping a gap of `walkerGap`.
 void advance(world::World& world, const std::vector<std::string>& keysDown, double dt, std::vector<Arrival>& arrivals);
 
 /// What a walker keeps between itself and what stops it: within the distance at which a stop meeting begins (M4).

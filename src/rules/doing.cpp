@@ -9,8 +9,9 @@
 namespace snare::rules {
 
 Doing::Doing(Engine& engine, Stagehand hand, RunState& run)
-    : engine_(engine), hand_(hand), run_(run),
-      around_{hand.world, run.event, run.self, run.visitor, static_cast<int>(engine.tick_), engine.scene_->rate}
+    : engine_(engine), hand_(hand),
+      run_(run), around_{hand.world,         run.event, run.self, run.visitor, static_cast<int>(engine.tick_),
+                         engine.scene_->rate}
 {
 }
 
@@ -29,7 +30,8 @@ std::vector<Acted> Doing::on(const scene::Target& target)
     for (const std::string& name : target.names) {
         const std::vector<Acted> found = targetsOf(name, around_);
         if (found.empty())
-            note(fmt::format("{} of {} is skipped: {} is not there", word_, scene().snares[static_cast<std::size_t>(run_.snare)].id, name));
+            note(fmt::format("{} of {} is skipped: {} is not there", word_,
+                             scene().snares[static_cast<std::size_t>(run_.snare)].id, name));
         result.insert(result.end(), found.begin(), found.end());
     }
     return result;

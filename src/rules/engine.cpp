@@ -138,8 +138,12 @@ void Engine::deliverAll(Stagehand hand)
             deliver(item.event, hand);
             frac = std::max(0.0, item.event.frac);
             break;
-        case Item::Kind::resume: resume(item.id, hand); break;
-        case Item::Kind::dwellDone: finishDwell(item.id, hand); break;
+        case Item::Kind::resume:
+            resume(item.id, hand);
+            break;
+        case Item::Kind::dwellDone:
+            finishDwell(item.id, hand);
+            break;
         }
         settle(frac, hand);
     }
@@ -158,12 +162,14 @@ void Engine::deliver(Event& event, Stagehand hand)
         std::set<std::string> names;
         for (const int snare : raisers_)
             names.insert(scene_->snares[static_cast<std::size_t>(snare)].id);
-        stop(fmt::format("tick {}: the signals of the snares {} raise each other without end (more than {} in one tick)", tick_,
-                         fmt::join(names, ", "), mostSignalsInATick));
+        stop(
+            fmt::format("tick {}: the signals of the snares {} raise each other without end (more than {} in one tick)",
+                        tick_, fmt::join(names, ", "), mostSignalsInATick));
         return;
     }
     const auto isGone = [&](PieceIndex piece) { return piece >= 0 && !hand.world.piece(piece).present; };
-    const bool gone = !event.afterEnd && (isGone(event.self) || (event.kind != EventKind::heard && isGone(event.visitor))); // K6
+    const bool gone =
+        !event.afterEnd && (isGone(event.self) || (event.kind != EventKind::heard && isGone(event.visitor))); // K6
 
     bool whole = true; // whether those who listen to the piece as a whole hear it (M9)
     if (event.kind == EventKind::exit) {
@@ -225,11 +231,15 @@ bool Engine::catches(int snare, const Event& event, bool whole, const world::Wor
         const std::vector<std::string>& keys = book_.keysOf(snare);
         return std::ranges::find(keys, event.key) != keys.end() || std::ranges::find(keys, "any") != keys.end();
     }
-    case scene::EventFamily::timer: return catches.source == event.source;
-    case scene::EventFamily::signal: return catches.signal == event.signal->name;
-    case scene::EventFamily::scene: return true;
+    case scene::EventFamily::timer:
+        return catches.source == event.source;
+    case scene::EventFamily::signal:
+        return catches.signal == event.signal->name;
+    case scene::EventFamily::scene:
+        return true;
     case scene::EventFamily::contact:
-    case scene::EventFamily::piece: break;
+    case scene::EventFamily::piece:
+        break;
     }
     const Where& where = book_.where(snare);
     if (where.kind == Where::Kind::selector)
@@ -254,7 +264,8 @@ void Engine::offer(Event& event, bool gone, bool whole, Stagehand hand)
         }
         // Keys, timers and signals happen at the scene; a snare with `at` hears them at each of its pieces.
         const auto mayHear = [&](PieceIndex self) {
-            return !event.signal || !event.signal->to || std::ranges::find(*event.signal->to, self) != event.signal->to->end();
+            return !event.signal || !event.signal->to ||
+                   std::ranges::find(*event.signal->to, self) != event.signal->to->end();
         };
         const Where& where = book_.where(snare);
         switch (where.kind) {
@@ -271,7 +282,8 @@ void Engine::offer(Event& event, bool gone, bool whole, Stagehand hand)
                 if (mayHear(self))
                     consider(snare, self, event, gone, false, hand);
             break;
-        case Where::Kind::nowhere: break;
+        case Where::Kind::nowhere:
+            break;
         }
     }
 }
@@ -317,7 +329,8 @@ void Engine::consider(int snare, PieceIndex self, const Event& event, bool gone,
             dwells_.push_back({++lastSequence_, snare, self, event, tickAfter(tick_, *rule.gate.dwell, scene_->rate)});
         return; // nothing is logged until it is decided (S4)
     }
-    const auto running = std::ranges::find_if(runs_, [&](const RunState& run) { return run.snare == snare && run.self == self; });
+    const auto running =
+        std::ranges::find_if(runs_, [&](const RunState& run) { return run.snare == snare && run.self == self; });
     if (running != runs_.end() && rule.again == scene::Again::ignore)
         return slip(snare, self, event, Stage::gate, "running", hand);
     spring(snare, self, event, hand);
@@ -379,7 +392,9 @@ void Engine::cancelDwells(const Event& exit, Stagehand hand)
         dwells_.erase(dwells_.begin() + static_cast<std::ptrdiff_t>(i));
         const double wanted = scene_->snares[static_cast<std::size_t>(dwell.snare)].gate.dwell.value_or(0);
         slip(dwell.snare, dwell.self, dwell.event, Stage::gate,
-             fmt::format("stayed {:.3f} s, needs {:.9g} s", static_cast<double>(tick_ - dwell.event.tick) / scene_->rate, wanted), hand);
+             fmt::format("stayed {:.3f} s, needs {:.9g} s",
+                         static_cast<double>(tick_ - dwell.event.tick) / scene_->rate, wanted),
+             hand);
     }
 }
 
@@ -451,7 +466,8 @@ void Engine::orderEnded(std::uint32_t order, std::string_view overtaken, Stageha
             line.kind = LineKind::note;
             line.snare = run.snare;
             line.about = run.event.line;
-            line.text = fmt::format("{} goes on: its move was overtaken by {}", scene_->snares[static_cast<std::size_t>(run.snare)].id, overtaken);
+            line.text = fmt::format("{} goes on: its move was overtaken by {}",
+                                    scene_->snares[static_cast<std::size_t>(run.snare)].id, overtaken);
             hand.journal.add(std::move(line));
         }
         if (run.waiting.orders.empty())

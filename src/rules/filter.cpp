@@ -20,12 +20,18 @@ bool compare(const Scalar& left, Comparison is, const Scalar& right)
     if (left.index() != right.index())
         return false;
     switch (is) {
-    case Comparison::equal: return left == right;
-    case Comparison::unequal: return left != right;
-    case Comparison::less: return left < right;
-    case Comparison::lessOrEqual: return left <= right;
-    case Comparison::greater: return left > right;
-    case Comparison::greaterOrEqual: return left >= right;
+    case Comparison::equal:
+        return left == right;
+    case Comparison::unequal:
+        return left != right;
+    case Comparison::less:
+        return left < right;
+    case Comparison::lessOrEqual:
+        return left <= right;
+    case Comparison::greater:
+        return left > right;
+    case Comparison::greaterOrEqual:
+        return left >= right;
     }
     return false;
 }
@@ -65,8 +71,10 @@ bool holds(const scene::Condition& condition, const Surroundings& around, std::s
         const auto text = [](const std::optional<Scalar>& value) {
             return value ? scene::textOf(*value) : std::string("missing");
         };
-        const std::string wanted = condition.right.literal() ? text(right)
-                                                             : fmt::format("{}, which is {}", std::get<scene::Get>(condition.right.held).path, text(right));
+        const std::string wanted =
+            condition.right.literal()
+                ? text(right)
+                : fmt::format("{}, which is {}", std::get<scene::Get>(condition.right.held).path, text(right));
         *why = fmt::format("needs {} {} {}; it is {}", condition.left, scene::wordOf(condition.is), wanted, text(left));
     }
     return fine;

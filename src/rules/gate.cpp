@@ -11,7 +11,8 @@ std::optional<std::string> GateMemory::turnedAway(const scene::Gate& gate, Piece
                                                   std::int64_t tick, int rate) const
 {
     const PieceIndex who = counted(gate, visitor);
-    const auto entry = std::ranges::find_if(entries_, [&](const Entry& e) { return e.self == self && e.visitor == who; });
+    const auto entry =
+        std::ranges::find_if(entries_, [&](const Entry& e) { return e.self == self && e.visitor == who; });
     if (entry == entries_.end())
         return std::nullopt;
     const double last = static_cast<double>(entry->last) / rate;
@@ -31,7 +32,8 @@ void GateMemory::sprang(const scene::Gate& gate, PieceIndex self, PieceIndex vis
     if (!gate.limit && !gate.cooldown)
         return;
     const PieceIndex who = counted(gate, visitor);
-    const auto entry = std::ranges::find_if(entries_, [&](const Entry& e) { return e.self == self && e.visitor == who; });
+    const auto entry =
+        std::ranges::find_if(entries_, [&](const Entry& e) { return e.self == self && e.visitor == who; });
     if (entry == entries_.end()) {
         entries_.push_back({self, who, 1, tick});
         return;

@@ -10,7 +10,8 @@ namespace snare::rules {
 class GateMemory {
   public:
     /// Why limit or cooldown turn the event away at `tick`, or nothing.
-    std::optional<std::string> turnedAway(const scene::Gate& gate, PieceIndex self, PieceIndex visitor, std::int64_t tick, int rate) const;
+    std::optional<std::string> turnedAway(const scene::Gate& gate, PieceIndex self, PieceIndex visitor,
+                                          std::int64_t tick, int rate) const;
 
     /// Only springing uses up a limit.
     void sprang(const scene::Gate& gate, PieceIndex self, PieceIndex visitor, std::int64_t tick);

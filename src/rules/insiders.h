@@ -49,12 +49,12 @@ class Insiders {
                           [&](const Entry& e) { return e.shape == shape && e.visitor == visitor; });
     }
 
-    /// True if `shape` is the one whose stay speaks for the piece as a whole in this tick: the first that was entered before.
+    /// True if `shape` is the one whose stay speaks for the piece as a whole in this tick: the first that was entered
+    /// before.
     bool speaksForWhole(PieceIndex self, int shape, PieceIndex visitor, std::int64_t tick) const
     {
-        return std::ranges::none_of(of(self), [&](const Entry& e) {
-            return e.visitor == visitor && e.shape < shape && e.since < tick;
-        });
+        return std::ranges::none_of(
+            of(self), [&](const Entry& e) { return e.visitor == visitor && e.shape < shape && e.since < tick; });
     }
 
   private:

@@ -24,15 +24,15 @@ struct Line {
     Outcome outcome = Outcome::sprung;
     Stage stage = Stage::armed;
     double frac = -1;
-    PieceIndex self = theScene;   ///< event: at; snare: self; response: on (`nobody`: none)
-    PieceIndex visitor = nobody;  ///< event: by; snare: visitor
-    std::int32_t shape = -1;      ///< of self, index in World::shapes
-    std::int32_t part = -1;       ///< of the visitor, index in World::shapes
-    std::int32_t snare = -1;      ///< index in Scene::snares
-    std::int32_t about = -1;      ///< the event line that this line follows from
-    std::int32_t until = -1;      ///< tick up to which a caption shows
-    std::string_view response;    ///< the word of the response, a constant
-    std::string text;             ///< reason, note, caption, key, source or signal name
+    PieceIndex self = theScene;  ///< event: at; snare: self; response: on (`nobody`: none)
+    PieceIndex visitor = nobody; ///< event: by; snare: visitor
+    std::int32_t shape = -1;     ///< of self, index in World::shapes
+    std::int32_t part = -1;      ///< of the visitor, index in World::shapes
+    std::int32_t snare = -1;     ///< index in Scene::snares
+    std::int32_t about = -1;     ///< the event line that this line follows from
+    std::int32_t until = -1;     ///< tick up to which a caption shows
+    std::string_view response;   ///< the word of the response, a constant
+    std::string text;            ///< reason, note, caption, key, source or signal name
     Vec point{0, 0};
     Vec normal{0, 0};
     double speed = 0;
@@ -54,8 +54,8 @@ struct Arming {
 };
 
 struct Journal {
-    bool withStays = false;   ///< stay and key-held events are written too
-    std::int32_t tick = 0;    ///< of what is being written
+    bool withStays = false; ///< stay and key-held events are written too
+    std::int32_t tick = 0;  ///< of what is being written
     std::vector<Line> lines;
     std::vector<ValueChange> values;
     std::vector<Arming> armings;

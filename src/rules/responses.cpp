@@ -291,7 +291,8 @@ void apply(const scene::Put& put, Doing& doing)
     for (const Acted& target : doing.on(put.on)) {
         if (target.piece < 0)
             continue;
-        Noted noted{.kind = Noted::Kind::put, .piece = target.piece, .at = put.by.value_or(Vec{0, 0}), .relative = true};
+        Noted noted{
+            .kind = Noted::Kind::put, .piece = target.piece, .at = put.by.value_or(Vec{0, 0}), .relative = true};
         if (put.at) {
             const auto goal = placeOf(*put.at, target.piece, doing);
             if (!goal)

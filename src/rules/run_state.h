@@ -21,10 +21,10 @@ struct RunState {
     PieceIndex self = theScene;
     PieceIndex visitor = nobody;
     Event event;
-    std::size_t step = 0;          ///< the next response
+    std::size_t step = 0; ///< the next response
     Waiting waiting;
-    std::uint32_t sequence = 0;    ///< when the waiting began, among waits and dwells (K2)
-    std::uint32_t startedBy = 0;   ///< the waited signal that started it
+    std::uint32_t sequence = 0;  ///< when the waiting began, among waits and dwells (K2)
+    std::uint32_t startedBy = 0; ///< the waited signal that started it
 };
 
 /// A visitor that must stay before the snare springs (S4).

@@ -76,7 +76,9 @@ void Engine::apply(const Noted& noted, Stagehand hand)
         }
     };
     const auto began = [&](Cause cause) { eachShape([&](LiveShape& shape, Cause&) { shape.changed = cause; }); };
-    const auto endedBy = [&](Cause cause) { eachShape([&](LiveShape&, Cause& end) { end = end == Cause::removed ? end : cause; }); };
+    const auto endedBy = [&](Cause cause) {
+        eachShape([&](LiveShape&, Cause& end) { end = end == Cause::removed ? end : cause; });
+    };
     const auto endOrders = [&](std::string_view by) {
         if (piece.move.id != 0)
             orderEnded(std::exchange(piece.move, {}).id, by, hand);
@@ -130,7 +132,8 @@ void Engine::apply(const Noted& noted, Stagehand hand)
         endedBy(Cause::removed);
         endOrders("remove");
         break;
-    default: break;
+    default:
+        break;
     }
 }
 

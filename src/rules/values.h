@@ -16,12 +16,13 @@ struct Surroundings {
     int rate = 60;
 };
 
-/// The value at a path such as `self.ring`, `scene.parcels`, `signal.ring`, `event.speed` or `barrow.x`; nothing if there is
-/// none.
+/// The value at a path such as `self.ring`, `scene.parcels`, `signal.ring`, `event.speed` or `barrow.x`; nothing if
+/// there is none.
 std::optional<scene::Scalar> valueAt(std::string_view path, const Surroundings& around);
 
 /// A value of a piece or of the scene by name: a property or variable, else one of the built-in ones.
-std::optional<scene::Scalar> valueOf(const world::World& world, PieceIndex owner, std::string_view name, int tick, int rate);
+std::optional<scene::Scalar> valueOf(const world::World& world, PieceIndex owner, std::string_view name, int tick,
+                                     int rate);
 
 /// Works out a value; nothing if its path leads nowhere or to another kind of value.
 std::optional<scene::Scalar> resolve(const scene::Value<scene::Scalar>& value, const Surroundings& around);

@@ -47,11 +47,13 @@ constexpr EventFamily familyOf(EventKind kind)
     return wordFor(kind).family;
 }
 
-static_assert([] {
-    for (std::size_t i = 0; i < wordsOf<EventKind>.size(); ++i)
-        if (wordsOf<EventKind>[i].value != static_cast<EventKind>(i))
-            return false;
-    return true;
-}(), "the table of events stands in the order of the enumeration");
+static_assert(
+    [] {
+        for (std::size_t i = 0; i < wordsOf<EventKind>.size(); ++i)
+            if (wordsOf<EventKind>[i].value != static_cast<EventKind>(i))
+                return false;
+        return true;
+    }(),
+    "the table of events stands in the order of the enumeration");
 
 } // namespace snare::scene

@@ -18,13 +18,20 @@ enum class Unit { none, metres, seconds, degrees, metresPerSecond, degreesPerSec
 constexpr std::string_view symbolOf(Unit unit)
 {
     switch (unit) {
-    case Unit::metres: return "m";
-    case Unit::seconds: return "s";
-    case Unit::degrees: return "°";
-    case Unit::metresPerSecond: return "m/s";
-    case Unit::degreesPerSecond: return "°/s";
-    case Unit::perSecond: return "/s";
-    case Unit::none: break;
+    case Unit::metres:
+        return "m";
+    case Unit::seconds:
+        return "s";
+    case Unit::degrees:
+        return "°";
+    case Unit::metresPerSecond:
+        return "m/s";
+    case Unit::degreesPerSecond:
+        return "°/s";
+    case Unit::perSecond:
+        return "/s";
+    case Unit::none:
+        break;
     }
     return {};
 }

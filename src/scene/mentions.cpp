@@ -73,7 +73,8 @@ template <class Visit> void forEachMention(Scene& scene, Visit&& visit)
 }
 
 /// `text` with the name changed if it is a mention of it, else nothing.
-std::optional<std::string> changed(Thing kind, Refers refers, const std::string& text, std::string_view from, std::string_view to)
+std::optional<std::string> changed(Thing kind, Refers refers, const std::string& text, std::string_view from,
+                                   std::string_view to)
 {
     const auto whole = [&](bool fits) { return fits && text == from ? std::optional(std::string(to)) : std::nullopt; };
     const bool place = refers == Refers::target || refers == Refers::place;
@@ -90,7 +91,8 @@ std::optional<std::string> changed(Thing kind, Refers refers, const std::string&
     };
     switch (kind) {
     case Thing::piece: {
-        if (const auto [owner, shape] = splitShape(text); place && owner == from && !text.starts_with("tag:") && !text.starts_with("group:"))
+        if (const auto [owner, shape] = splitShape(text);
+            place && owner == from && !text.starts_with("tag:") && !text.starts_with("group:"))
             return shape.empty() ? std::string(to) : fmt::format("{}/{}", to, shape);
         if (auto found = path())
             return found;
@@ -108,8 +110,10 @@ std::optional<std::string> changed(Thing kind, Refers refers, const std::string&
         if (auto found = selector("group:"))
             return found;
         return whole(refers == Refers::group);
-    case Thing::snare: return whole(refers == Refers::snare);
-    case Thing::signal: return whole(refers == Refers::signal);
+    case Thing::snare:
+        return whole(refers == Refers::snare);
+    case Thing::signal:
+        return whole(refers == Refers::signal);
     }
     return std::nullopt;
 }
@@ -165,8 +169,9 @@ std::optional<std::string> refuseName(const Scene& scene, Thing kind, std::strin
         return fmt::format("{} stands for something else", to);
     if (from == to)
         return std::nullopt;
-    const bool taken = (kind == Thing::snare && findSnare(scene, to)) ||
-                       ((kind == Thing::piece || kind == Thing::source) && (findPiece(scene, to) || findSource(scene, to)));
+    const bool taken =
+        (kind == Thing::snare && findSnare(scene, to)) ||
+        ((kind == Thing::piece || kind == Thing::source) && (findPiece(scene, to) || findSource(scene, to)));
     if (taken)
         return fmt::format("{} is there already", to);
     return std::nullopt;
@@ -191,7 +196,8 @@ std::vector<std::string> snaresActingOn(const Scene& scene, const Piece& piece)
             return std::visit(
                 [&](const auto& kind) {
                     if constexpr (requires { kind.on; })
-                        return std::ranges::any_of(kind.on.names, [&](const std::string& name) { return mentions(name, piece); });
+                        return std::ranges::any_of(kind.on.names,
+                                                   [&](const std::string& name) { return mentions(name, piece); });
                     return false;
                 },
                 response.kind);

@@ -11,8 +11,8 @@ namespace snare::scene {
 /// What can be renamed.
 enum class Thing { piece, snare, group, tag, signal, source };
 
-/// Gives something another name and changes every mention of it. Returns how many mentions were changed, the thing's own name
-/// not counted. Does nothing and returns 0 if there is nothing of that name.
+/// Gives something another name and changes every mention of it. Returns how many mentions were changed, the thing's
+/// own name not counted. Does nothing and returns 0 if there is nothing of that name.
 std::size_t rename(Scene& scene, Thing kind, std::string_view from, std::string_view to);
 
 /// How many mentions `rename` would change.

@@ -22,7 +22,8 @@ struct Circle {
 
 template <>
 inline constexpr auto fieldsOf<Circle> =
-    fields(word("circle", "a disc"), field("radius", &Circle::radius, "radius").in(Unit::metres).above(0).required().shorthand());
+    fields(word("circle", "a disc"),
+           field("radius", &Circle::radius, "radius").in(Unit::metres).above(0).required().shorthand());
 
 struct Box {
     Vec size{1, 1}; ///< width and height, m, > 0
@@ -32,7 +33,8 @@ struct Box {
 
 template <>
 inline constexpr auto fieldsOf<Box> =
-    fields(word("box", "a rectangle"), field("size", &Box::size, "width and height").in(Unit::metres).above(0).required().shorthand());
+    fields(word("box", "a rectangle"),
+           field("size", &Box::size, "width and height").in(Unit::metres).above(0).required().shorthand());
 
 using Geometry = std::variant<Circle, Box>;
 
@@ -62,8 +64,7 @@ template <>
 inline constexpr auto fieldsOf<Shape> = fields(
     word("shape", "geometry on a piece"), //
     field("id", &Shape::id, "name of the shape; its index if left out"),
-    field("role", &Shape::role, "whether it stops or only senses"),
-    oneOfKeys(&Shape::geometry, "the geometry"), //
+    field("role", &Shape::role, "whether it stops or only senses"), oneOfKeys(&Shape::geometry, "the geometry"), //
     field("at", &Shape::at, "offset from the piece").in(Unit::metres),
     field("turn", &Shape::turn, "turned against the piece").in(Unit::degrees),
     field("group", &Shape::group, "group of this shape; else the piece's").names(Refers::group),
@@ -101,12 +102,13 @@ struct KeyLists {
 };
 
 template <>
-inline constexpr auto fieldsOf<KeyLists> =
-    fields(word("steer", "keys that steer"), field("left", &KeyLists::left, "keys for left").names(Refers::key),
-           field("right", &KeyLists::right, "keys for right").names(Refers::key),
-           field("up", &KeyLists::up, "keys for up").names(Refers::key),
-           field("down", &KeyLists::down, "keys for down").names(Refers::key),
-           field("jump", &KeyLists::jump, "keys for jumping").names(Refers::key));
+inline constexpr auto
+    fieldsOf<KeyLists> = fields(word("steer", "keys that steer"),
+                                field("left", &KeyLists::left, "keys for left").names(Refers::key),
+                                field("right", &KeyLists::right, "keys for right").names(Refers::key),
+                                field("up", &KeyLists::up, "keys for up").names(Refers::key),
+                                field("down", &KeyLists::down, "keys for down").names(Refers::key),
+                                field("jump", &KeyLists::jump, "keys for jumping").names(Refers::key));
 
 enum class SteerSet { none, arrows, wasd };
 
@@ -136,9 +138,9 @@ struct WalkerBody {
 };
 
 template <>
-inline constexpr auto fieldsOf<WalkerBody> =
-    fields(word("walker", "steered with keys, stopped by solids"), field("steer", &WalkerBody::steer, "keys that steer it"),
-           field("speed", &WalkerBody::speed, "walking speed").in(Unit::metresPerSecond).atLeast(0));
+inline constexpr auto fieldsOf<WalkerBody> = fields(
+    word("walker", "steered with keys, stopped by solids"), field("steer", &WalkerBody::steer, "keys that steer it"),
+    field("speed", &WalkerBody::speed, "walking speed").in(Unit::metresPerSecond).atLeast(0));
 
 using Body = std::variant<StaticBody, KinematicBody, WalkerBody>;
 
@@ -154,10 +156,11 @@ struct Look {
 };
 
 template <>
-inline constexpr auto fieldsOf<Look> =
-    fields(word("look", "how a piece is drawn"), field("colour", &Look::colour, "fill colour").names(Refers::colour),
-           field("label", &Look::label, "words written on it"),
-           field("glow", &Look::glow, "how much light it gives, 0 to 1").atLeast(0).atMost(1));
+inline constexpr auto
+    fieldsOf<Look> = fields(word("look", "how a piece is drawn"),
+                            field("colour", &Look::colour, "fill colour").names(Refers::colour),
+                            field("label", &Look::label, "words written on it"),
+                            field("glow", &Look::glow, "how much light it gives, 0 to 1").atLeast(0).atMost(1));
 
 // --- piece ---------------------------------------------------------------------------------------------------------
 
@@ -180,16 +183,17 @@ struct Piece {
 };
 
 template <>
-inline constexpr auto fieldsOf<Piece> = fields(
-    word("piece", "something placed in the scene"), field("id", &Piece::id, "name of the piece").required(),
-    field("group", &Piece::group, "group of its shapes").names(Refers::group),
-    field("tags", &Piece::tags, "words for filters").names(Refers::tag),
-    field("at", &Piece::at, "place").in(Unit::metres), field("turn", &Piece::turn, "turned").in(Unit::degrees),
-    field("layer", &Piece::layer, "drawn over lower layers"), field("shown", &Piece::shown, "whether it is there to see"),
-    field("enabled", &Piece::enabled, "whether it takes part in meetings"),
-    field("body", &Piece::body, "how it moves"), field("shapes", &Piece::shapes, "its shapes"),
-    field("look", &Piece::look, "how it is drawn"), field("looks", &Piece::looks, "named looks to change to"),
-    field("properties", &Piece::properties, "values of its own"));
+inline constexpr auto fieldsOf<Piece> =
+    fields(word("piece", "something placed in the scene"), field("id", &Piece::id, "name of the piece").required(),
+           field("group", &Piece::group, "group of its shapes").names(Refers::group),
+           field("tags", &Piece::tags, "words for filters").names(Refers::tag),
+           field("at", &Piece::at, "place").in(Unit::metres), field("turn", &Piece::turn, "turned").in(Unit::degrees),
+           field("layer", &Piece::layer, "drawn over lower layers"),
+           field("shown", &Piece::shown, "whether it is there to see"),
+           field("enabled", &Piece::enabled, "whether it takes part in meetings"),
+           field("body", &Piece::body, "how it moves"), field("shapes", &Piece::shapes, "its shapes"),
+           field("look", &Piece::look, "how it is drawn"), field("looks", &Piece::looks, "named looks to change to"),
+           field("properties", &Piece::properties, "values of its own"));
 
 /// The name of the shape at `index`: its id, else the index.
 std::string shapeName(const Piece& piece, std::size_t index);

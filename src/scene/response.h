@@ -20,12 +20,13 @@ struct Say {
 };
 
 template <>
-inline constexpr auto fieldsOf<Say> = fields(
-    word("say", "shows a caption at a piece, or on the glass for the scene", "{on} says {text} for {for}| and {wait}",
-         "caption label text message bubble show words tell"),
-    field("on", &Say::on, "who says it").names(Refers::target), field("text", &Say::text, "the words").required(),
-    field("for", &Say::duration, "how long").in(Unit::seconds).atLeast(0),
-    field("wait", &Say::wait, "wait until it is gone"));
+inline constexpr auto fieldsOf<Say> = fields(word("say", "shows a caption at a piece, or on the glass for the scene",
+                                                  "{on} says {text} for {for}| and {wait}",
+                                                  "caption label text message bubble show words tell"),
+                                             field("on", &Say::on, "who says it").names(Refers::target),
+                                             field("text", &Say::text, "the words").required(),
+                                             field("for", &Say::duration, "how long").in(Unit::seconds).atLeast(0),
+                                             field("wait", &Say::wait, "wait until it is gone"));
 
 struct Note {
     Value<std::string> text{std::string{}};
@@ -34,9 +35,9 @@ struct Note {
 };
 
 template <>
-inline constexpr auto fieldsOf<Note> =
-    fields(word("log", "writes a note into the log", "note {text}", "print trace write debug"),
-           field("text", &Note::text, "the words").required());
+inline constexpr auto fieldsOf<Note> = fields(word("log", "writes a note into the log", "note {text}",
+                                                   "print trace write debug"),
+                                              field("text", &Note::text, "the words").required());
 
 struct Show {
     Target on = Target::self();
@@ -44,9 +45,9 @@ struct Show {
 };
 
 template <>
-inline constexpr auto fieldsOf<Show> =
-    fields(word("show", "makes a piece appear", "show {on}", "appear visible reveal"),
-           field("on", &Show::on, "what appears").names(Refers::target));
+inline constexpr auto fieldsOf<Show> = fields(word("show", "makes a piece appear", "show {on}",
+                                                   "appear visible reveal"),
+                                              field("on", &Show::on, "what appears").names(Refers::target));
 
 struct Hide {
     Target on = Target::self();
@@ -54,9 +55,9 @@ struct Hide {
 };
 
 template <>
-inline constexpr auto fieldsOf<Hide> =
-    fields(word("hide", "makes a piece disappear; it meets nothing meanwhile", "hide {on}", "disappear invisible vanish"),
-           field("on", &Hide::on, "what disappears").names(Refers::target));
+inline constexpr auto fieldsOf<Hide> = fields(word("hide", "makes a piece disappear; it meets nothing meanwhile",
+                                                   "hide {on}", "disappear invisible vanish"),
+                                              field("on", &Hide::on, "what disappears").names(Refers::target));
 
 struct Enable {
     Target on = Target::self();
@@ -64,9 +65,9 @@ struct Enable {
 };
 
 template <>
-inline constexpr auto fieldsOf<Enable> =
-    fields(word("enable", "lets a piece or shape take part in meetings", "enable {on}", "on activate solid"),
-           field("on", &Enable::on, "what takes part").names(Refers::target));
+inline constexpr auto fieldsOf<Enable> = fields(word("enable", "lets a piece or shape take part in meetings",
+                                                     "enable {on}", "on activate solid"),
+                                                field("on", &Enable::on, "what takes part").names(Refers::target));
 
 struct Disable {
     Target on = Target::self();
@@ -84,9 +85,9 @@ struct Arm {
 };
 
 template <>
-inline constexpr auto fieldsOf<Arm> =
-    fields(word("arm", "lets snares listen", "arm {snares}", "activate switch on listen"),
-           field("snares", &Arm::snares, "which snares").names(Refers::snare).required());
+inline constexpr auto
+    fieldsOf<Arm> = fields(word("arm", "lets snares listen", "arm {snares}", "activate switch on listen"),
+                           field("snares", &Arm::snares, "which snares").names(Refers::snare).required());
 
 struct Disarm {
     std::vector<std::string> snares;
@@ -106,11 +107,12 @@ struct Set {
 };
 
 template <>
-inline constexpr auto fieldsOf<Set> = fields(
-    word("set", "gives a property or variable a value", "set {name} of {on} to {value}", "assign variable property store"),
-    field("on", &Set::on, "whose value").names(Refers::target),
-    field("name", &Set::name, "name of the value").names(Refers::property).required(),
-    field("value", &Set::value, "the new value").required());
+inline constexpr auto
+    fieldsOf<Set> = fields(word("set", "gives a property or variable a value", "set {name} of {on} to {value}",
+                                "assign variable property store"),
+                           field("on", &Set::on, "whose value").names(Refers::target),
+                           field("name", &Set::name, "name of the value").names(Refers::property).required(),
+                           field("value", &Set::value, "the new value").required());
 
 struct Add {
     Target on = Target::self();
@@ -120,11 +122,12 @@ struct Add {
 };
 
 template <>
-inline constexpr auto fieldsOf<Add> = fields(
-    word("add", "adds to a property or variable", "add {value} to {name} of {on}", "count increase decrease score plus"),
-    field("on", &Add::on, "whose value").names(Refers::target),
-    field("name", &Add::name, "name of the value").names(Refers::property).required(),
-    field("value", &Add::value, "how much").required());
+inline constexpr auto
+    fieldsOf<Add> = fields(word("add", "adds to a property or variable", "add {value} to {name} of {on}",
+                                "count increase decrease score plus"),
+                           field("on", &Add::on, "whose value").names(Refers::target),
+                           field("name", &Add::name, "name of the value").names(Refers::property).required(),
+                           field("value", &Add::value, "how much").required());
 
 struct Tag {
     Target on = Target::self();
@@ -133,10 +136,10 @@ struct Tag {
 };
 
 template <>
-inline constexpr auto fieldsOf<Tag> =
-    fields(word("tag", "gives a piece a tag", "tag {on} as {tag}", "mark label category"),
-           field("on", &Tag::on, "who gets it").names(Refers::target),
-           field("tag", &Tag::tag, "the tag").names(Refers::tag).required());
+inline constexpr auto fieldsOf<Tag> = fields(word("tag", "gives a piece a tag", "tag {on} as {tag}",
+                                                  "mark label category"),
+                                             field("on", &Tag::on, "who gets it").names(Refers::target),
+                                             field("tag", &Tag::tag, "the tag").names(Refers::tag).required());
 
 struct Untag {
     Target on = Target::self();
@@ -145,10 +148,10 @@ struct Untag {
 };
 
 template <>
-inline constexpr auto fieldsOf<Untag> =
-    fields(word("untag", "takes a tag from a piece", "take tag {tag} from {on}", "unmark unlabel"),
-           field("on", &Untag::on, "who loses it").names(Refers::target),
-           field("tag", &Untag::tag, "the tag").names(Refers::tag).required());
+inline constexpr auto fieldsOf<Untag> = fields(word("untag", "takes a tag from a piece", "take tag {tag} from {on}",
+                                                    "unmark unlabel"),
+                                               field("on", &Untag::on, "who loses it").names(Refers::target),
+                                               field("tag", &Untag::tag, "the tag").names(Refers::tag).required());
 
 struct Regroup {
     Target on = Target::self();
@@ -157,10 +160,11 @@ struct Regroup {
 };
 
 template <>
-inline constexpr auto fieldsOf<Regroup> =
-    fields(word("regroup", "puts a piece or shape into another group", "put {on} into group {group}", "layer category collision"),
-           field("on", &Regroup::on, "what changes group").names(Refers::target),
-           field("group", &Regroup::group, "the new group").names(Refers::group).required());
+inline constexpr auto
+    fieldsOf<Regroup> = fields(word("regroup", "puts a piece or shape into another group",
+                                    "put {on} into group {group}", "layer category collision"),
+                               field("on", &Regroup::on, "what changes group").names(Refers::target),
+                               field("group", &Regroup::group, "the new group").names(Refers::group).required());
 
 /// A look by name, written out, or `next` in the order of `looks`.
 struct LookChoice {
@@ -175,32 +179,33 @@ struct ChangeLook {
 };
 
 template <>
-inline constexpr auto fieldsOf<ChangeLook> =
-    fields(word("look", "changes how a piece is drawn", "{on} looks {to}", "colour image picture sprite light glow swap"),
-           field("on", &ChangeLook::on, "what changes").names(Refers::target),
-           field("to", &ChangeLook::to, "a named look, or the next one").names(Refers::look).required());
+inline constexpr auto fieldsOf<ChangeLook> = fields(
+    word("look", "changes how a piece is drawn", "{on} looks {to}", "colour image picture sprite light glow swap"),
+    field("on", &ChangeLook::on, "what changes").names(Refers::target),
+    field("to", &ChangeLook::to, "a named look, or the next one").names(Refers::look).required());
 
 /// Moves a kinematic piece in a straight line (V3).
 struct Move {
     Target on = Target::self();
     std::optional<Destination> to;
-    std::optional<Vec> by;      ///< m, from where it is when the move starts
-    Value<double> speed{1.0};   ///< m/s, > 0
-    double arrive = 0.001;      ///< m, near enough
+    std::optional<Vec> by;    ///< m, from where it is when the move starts
+    Value<double> speed{1.0}; ///< m/s, > 0
+    double arrive = 0.001;    ///< m, near enough
     bool wait = false;
     friend bool operator==(const Move&, const Move&) = default;
 };
 
 template <>
-inline constexpr auto fieldsOf<Move> = fields(
-    word("move", "moves a kinematic piece to a place or by an offset", "move {on} at {speed}| to {to}| by {by}|, near enough at {arrive}| and {wait}",
-         "slide go travel walk roll drive send"),
-    field("on", &Move::on, "what moves").names(Refers::target),
-    field("to", &Move::to, "where to").names(Refers::place).in(Unit::metres),
-    field("by", &Move::by, "how far from here").in(Unit::metres),
-    field("speed", &Move::speed, "how fast").in(Unit::metresPerSecond).above(0),
-    field("arrive", &Move::arrive, "near enough").in(Unit::metres).atLeast(0),
-    field("wait", &Move::wait, "wait until it is there"));
+inline constexpr auto
+    fieldsOf<Move> = fields(word("move", "moves a kinematic piece to a place or by an offset",
+                                 "move {on} at {speed}| to {to}| by {by}|, near enough at {arrive}| and {wait}",
+                                 "slide go travel walk roll drive send"),
+                            field("on", &Move::on, "what moves").names(Refers::target),
+                            field("to", &Move::to, "where to").names(Refers::place).in(Unit::metres),
+                            field("by", &Move::by, "how far from here").in(Unit::metres),
+                            field("speed", &Move::speed, "how fast").in(Unit::metresPerSecond).above(0),
+                            field("arrive", &Move::arrive, "near enough").in(Unit::metres).atLeast(0),
+                            field("wait", &Move::wait, "wait until it is there"));
 
 struct Turn {
     Target on = Target::self();
@@ -212,14 +217,14 @@ struct Turn {
 };
 
 template <>
-inline constexpr auto fieldsOf<Turn> = fields(
-    word("turn", "turns a kinematic piece to a direction or by an angle", "turn {on} at {speed}| to {to}| by {by}| and {wait}",
-         "rotate spin swing point"),
-    field("on", &Turn::on, "what turns").names(Refers::target),
-    field("to", &Turn::to, "direction, the shorter way round").in(Unit::degrees),
-    field("by", &Turn::by, "angle, counter-clockwise").in(Unit::degrees),
-    field("speed", &Turn::speed, "how fast").in(Unit::degreesPerSecond).above(0),
-    field("wait", &Turn::wait, "wait until it is done"));
+inline constexpr auto
+    fieldsOf<Turn> = fields(word("turn", "turns a kinematic piece to a direction or by an angle",
+                                 "turn {on} at {speed}| to {to}| by {by}| and {wait}", "rotate spin swing point"),
+                            field("on", &Turn::on, "what turns").names(Refers::target),
+                            field("to", &Turn::to, "direction, the shorter way round").in(Unit::degrees),
+                            field("by", &Turn::by, "angle, counter-clockwise").in(Unit::degrees),
+                            field("speed", &Turn::speed, "how fast").in(Unit::degreesPerSecond).above(0),
+                            field("wait", &Turn::wait, "wait until it is done"));
 
 struct Stop {
     Target on = Target::self();
@@ -227,9 +232,9 @@ struct Stop {
 };
 
 template <>
-inline constexpr auto fieldsOf<Stop> =
-    fields(word("stop", "ends moves, turns and velocity of a piece", "stop {on}", "halt freeze end brake"),
-           field("on", &Stop::on, "what stops").names(Refers::target));
+inline constexpr auto fieldsOf<Stop> = fields(word("stop", "ends moves, turns and velocity of a piece", "stop {on}",
+                                                   "halt freeze end brake"),
+                                              field("on", &Stop::on, "what stops").names(Refers::target));
 
 struct Put {
     Target on = Target::self();
@@ -239,11 +244,11 @@ struct Put {
 };
 
 template <>
-inline constexpr auto fieldsOf<Put> =
-    fields(word("put", "is there at once, without the way between", "put {on}| at {at}| by {by}", "teleport place jump warp position"),
-           field("on", &Put::on, "what is put").names(Refers::target),
-           field("at", &Put::at, "where").names(Refers::place).in(Unit::metres),
-           field("by", &Put::by, "how far from here").in(Unit::metres));
+inline constexpr auto fieldsOf<Put> = fields(word("put", "is there at once, without the way between",
+                                                  "put {on}| at {at}| by {by}", "teleport place jump warp position"),
+                                             field("on", &Put::on, "what is put").names(Refers::target),
+                                             field("at", &Put::at, "where").names(Refers::place).in(Unit::metres),
+                                             field("by", &Put::by, "how far from here").in(Unit::metres));
 
 struct Remove {
     Target on = Target::self();
@@ -251,9 +256,9 @@ struct Remove {
 };
 
 template <>
-inline constexpr auto fieldsOf<Remove> =
-    fields(word("remove", "takes a piece out of the scene", "remove {on}", "delete destroy kill take away"),
-           field("on", &Remove::on, "what is taken out").names(Refers::target));
+inline constexpr auto fieldsOf<Remove> = fields(word("remove", "takes a piece out of the scene", "remove {on}",
+                                                     "delete destroy kill take away"),
+                                                field("on", &Remove::on, "what is taken out").names(Refers::target));
 
 struct Signal {
     std::string name;
@@ -264,13 +269,13 @@ struct Signal {
 };
 
 template <>
-inline constexpr auto fieldsOf<Signal> = fields(
-    word("signal", "raises a signal that other snares hear", "signal {name}| with {with}| to {to}| and {wait}",
-         "emit send notify message broadcast trigger fire event"),
-    field("name", &Signal::name, "name of the signal").names(Refers::signal).required(),
-    field("with", &Signal::with, "values it carries"),
-    field("to", &Signal::to, "only these hear it").names(Refers::target),
-    field("wait", &Signal::wait, "wait until all who heard it are done"));
+inline constexpr auto fieldsOf<Signal> =
+    fields(word("signal", "raises a signal that other snares hear", "signal {name}| with {with}| to {to}| and {wait}",
+                "emit send notify message broadcast trigger fire event"),
+           field("name", &Signal::name, "name of the signal").names(Refers::signal).required(),
+           field("with", &Signal::with, "values it carries"),
+           field("to", &Signal::to, "only these hear it").names(Refers::target),
+           field("wait", &Signal::wait, "wait until all who heard it are done"));
 
 struct Wait {
     Value<double> duration{1.0}; ///< s, >= 0
@@ -278,20 +283,20 @@ struct Wait {
 };
 
 template <>
-inline constexpr auto fieldsOf<Wait> = fields(word("wait", "waits before the next response", "wait {for}", "delay pause sleep after later"),
-                                              field("for", &Wait::duration, "how long").in(Unit::seconds).atLeast(0).required());
-
+inline constexpr auto fieldsOf<Wait> =
+    fields(word("wait", "waits before the next response", "wait {for}", "delay pause sleep after later"),
+           field("for", &Wait::duration, "how long").in(Unit::seconds).atLeast(0).required());
 
 struct Restart {
     friend bool operator==(const Restart&, const Restart&) = default;
 };
 
 template <>
-inline constexpr auto fieldsOf<Restart> =
-    fields(word("restart", "puts the whole scene back to its start state", "restart the scene", "reset again retry begin"));
+inline constexpr auto fieldsOf<Restart> = fields(word("restart", "puts the whole scene back to its start state",
+                                                      "restart the scene", "reset again retry begin"));
 
-using ResponseKind = std::variant<Say, Note, Show, Hide, Enable, Disable, Arm, Disarm, Set, Add, Tag, Untag, Regroup, ChangeLook,
-                                  Move, Turn, Stop, Put, Remove, Signal, Wait, Restart>;
+using ResponseKind = std::variant<Say, Note, Show, Hide, Enable, Disable, Arm, Disarm, Set, Add, Tag, Untag, Regroup,
+                                  ChangeLook, Move, Turn, Stop, Put, Remove, Signal, Wait, Restart>;
 
 /// One step of a snare: what is done, and on which condition.
 struct Response {

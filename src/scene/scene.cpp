@@ -13,9 +13,12 @@ KeyLists keysOf(const Steer& steer)
     if (const auto* lists = std::get_if<KeyLists>(&steer.held))
         return *lists;
     switch (std::get<SteerSet>(steer.held)) {
-    case SteerSet::arrows: return {{"Left"}, {"Right"}, {"Up"}, {"Down"}, {"space"}};
-    case SteerSet::wasd: return {{"a"}, {"d"}, {"w"}, {"s"}, {"space"}};
-    case SteerSet::none: break;
+    case SteerSet::arrows:
+        return {{"Left"}, {"Right"}, {"Up"}, {"Down"}, {"space"}};
+    case SteerSet::wasd:
+        return {{"a"}, {"d"}, {"w"}, {"s"}, {"space"}};
+    case SteerSet::none:
+        break;
     }
     return {};
 }

@@ -25,10 +25,11 @@ struct Camera {
 };
 
 template <>
-inline constexpr auto fieldsOf<Camera> =
-    fields(word("camera", "what the view shows"), field("at", &Camera::at, "middle of the view").in(Unit::metres),
-           field("height", &Camera::height, "height of the view").in(Unit::metres).above(0),
-           field("follow", &Camera::follow, "piece that the view follows").names(Refers::piece));
+inline constexpr auto
+    fieldsOf<Camera> = fields(word("camera", "what the view shows"),
+                              field("at", &Camera::at, "middle of the view").in(Unit::metres),
+                              field("height", &Camera::height, "height of the view").in(Unit::metres).above(0),
+                              field("follow", &Camera::follow, "piece that the view follows").names(Refers::piece));
 
 /// What the shapes of two groups do to each other (M1, M2).
 enum class Contact { pass, sense, stop };
@@ -59,10 +60,10 @@ struct TimerSource {
 };
 
 template <>
-inline constexpr auto fieldsOf<TimerSource> =
-    fields(word("timer", "elapses once or again and again"),
-           field("every", &TimerSource::every, "time between").in(Unit::seconds).above(0).required(),
-           field("repeat", &TimerSource::repeat, "again and again"), field("runs", &TimerSource::runs, "from the start"));
+inline constexpr auto fieldsOf<TimerSource> = fields(
+    word("timer", "elapses once or again and again"),
+    field("every", &TimerSource::every, "time between").in(Unit::seconds).above(0).required(),
+    field("repeat", &TimerSource::repeat, "again and again"), field("runs", &TimerSource::runs, "from the start"));
 
 /// A named set of keys.
 struct KeySource {
@@ -72,8 +73,9 @@ struct KeySource {
 };
 
 template <>
-inline constexpr auto fieldsOf<KeySource> =
-    fields(word("key", "a named set of keys"), field("keys", &KeySource::keys, "the keys").names(Refers::key).required());
+inline constexpr auto
+    fieldsOf<KeySource> = fields(word("key", "a named set of keys"),
+                                 field("keys", &KeySource::keys, "the keys").names(Refers::key).required());
 
 struct Source {
     std::string id;
@@ -90,7 +92,7 @@ inline constexpr auto fieldsOf<Source> = fields(word("source", "where input come
 struct Scene {
     std::string name;
     View view = View::plan;
-    int rate = 60;          ///< ticks a second, 1 to 1000 (T1)
+    int rate = 60; ///< ticks a second, 1 to 1000 (T1)
     std::uint32_t seed = 0;
     std::optional<std::array<double, 4>> bounds; ///< left, bottom, right, top, m
     Camera camera;
@@ -105,15 +107,19 @@ struct Scene {
 };
 
 template <>
-inline constexpr auto fieldsOf<Scene> = fields(
-    word("scene", "the document"), field("name", &Scene::name, "title"), field("view", &Scene::view, "how it is seen"),
-    field("rate", &Scene::rate, "ticks a second").in(Unit::perSecond).atLeast(1).atMost(1000),
-    field("seed", &Scene::seed, "seed of the random values"),
-    field("bounds", &Scene::bounds, "left, bottom, right, top of the scene").in(Unit::metres),
-    field("camera", &Scene::camera, "what the view shows"), field("groups", &Scene::groups, "groups of shapes").names(Refers::group),
-    field("contacts", &Scene::contacts, "what two groups do to each other; stop if not named"),
-    field("variables", &Scene::variables, "values of the scene"), field("pieces", &Scene::pieces, "what is placed in it"),
-    field("sources", &Scene::sources, "where input comes from"), field("snares", &Scene::snares, "the rules, in this order"));
+inline constexpr auto
+    fieldsOf<Scene> = fields(word("scene", "the document"), field("name", &Scene::name, "title"),
+                             field("view", &Scene::view, "how it is seen"),
+                             field("rate", &Scene::rate, "ticks a second").in(Unit::perSecond).atLeast(1).atMost(1000),
+                             field("seed", &Scene::seed, "seed of the random values"),
+                             field("bounds", &Scene::bounds, "left, bottom, right, top of the scene").in(Unit::metres),
+                             field("camera", &Scene::camera, "what the view shows"),
+                             field("groups", &Scene::groups, "groups of shapes").names(Refers::group),
+                             field("contacts", &Scene::contacts, "what two groups do to each other; stop if not named"),
+                             field("variables", &Scene::variables, "values of the scene"),
+                             field("pieces", &Scene::pieces, "what is placed in it"),
+                             field("sources", &Scene::sources, "where input comes from"),
+                             field("snares", &Scene::snares, "the rules, in this order"));
 
 const Piece* findPiece(const Scene& scene, std::string_view id);
 Piece* findPiece(Scene& scene, std::string_view id);

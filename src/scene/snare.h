@@ -10,7 +10,7 @@ namespace snare::scene {
 /// Which events, and where.
 struct Catch {
     OneOrMore<EventKind> event{{EventKind::enter}};
-    std::string at;     ///< a piece, `tag:…`, `group:…` or `scene`; for keys, timers and signals the scene if left out
+    std::string at; ///< a piece, `tag:…`, `group:…` or `scene`; for keys, timers and signals the scene if left out
     std::string shape;  ///< one shape of the piece; else the piece as a whole (M9)
     std::string key;    ///< X keysym name or `any`
     std::string source; ///< a set of keys or a timer
@@ -20,13 +20,13 @@ struct Catch {
 };
 
 template <>
-inline constexpr auto fieldsOf<Catch> =
-    fields(word("catch", "which events, and where"), field("event", &Catch::event, "what happens").required(),
-           field("at", &Catch::at, "where it happens").names(Refers::target),
-           field("shape", &Catch::shape, "at this shape only"),
-           field("key", &Catch::key, "which key").names(Refers::key),
-           field("source", &Catch::source, "which source").names(Refers::source),
-           field("signal", &Catch::signal, "which signal").names(Refers::signal));
+inline constexpr auto fieldsOf<Catch> = fields(word("catch", "which events, and where"),
+                                               field("event", &Catch::event, "what happens").required(),
+                                               field("at", &Catch::at, "where it happens").names(Refers::target),
+                                               field("shape", &Catch::shape, "at this shape only"),
+                                               field("key", &Catch::key, "which key").names(Refers::key),
+                                               field("source", &Catch::source, "which source").names(Refers::source),
+                                               field("signal", &Catch::signal, "which signal").names(Refers::signal));
 
 struct TagFilter {
     std::vector<std::string> any, all, none;
@@ -35,11 +35,11 @@ struct TagFilter {
 };
 
 template <>
-inline constexpr auto fieldsOf<TagFilter> =
-    fields(word("tags", "which tags the visitor must have"),
-           field("any", &TagFilter::any, "at least one of these").names(Refers::tag),
-           field("all", &TagFilter::all, "all of these").names(Refers::tag),
-           field("none", &TagFilter::none, "none of these").names(Refers::tag));
+inline constexpr auto
+    fieldsOf<TagFilter> = fields(word("tags", "which tags the visitor must have"),
+                                 field("any", &TagFilter::any, "at least one of these").names(Refers::tag),
+                                 field("all", &TagFilter::all, "all of these").names(Refers::tag),
+                                 field("none", &TagFilter::none, "none of these").names(Refers::tag));
 
 /// Which visitors, in which situation (S2). An empty list is no condition.
 struct Filter {
@@ -52,12 +52,12 @@ struct Filter {
 };
 
 template <>
-inline constexpr auto fieldsOf<Filter> =
-    fields(word("filter", "which visitors, in which situation"),
-           field("groups", &Filter::groups, "in one of these groups").names(Refers::group),
-           field("tags", &Filter::tags, "with these tags"),
-           field("pieces", &Filter::pieces, "one of these pieces").names(Refers::piece),
-           field("when", &Filter::when, "only while these hold"));
+inline constexpr auto
+    fieldsOf<Filter> = fields(word("filter", "which visitors, in which situation"),
+                              field("groups", &Filter::groups, "in one of these groups").names(Refers::group),
+                              field("tags", &Filter::tags, "with these tags"),
+                              field("pieces", &Filter::pieces, "one of these pieces").names(Refers::piece),
+                              field("when", &Filter::when, "only while these hold"));
 
 enum class Each { snare, visitor };
 
@@ -79,12 +79,13 @@ struct Gate {
 };
 
 template <>
-inline constexpr auto fieldsOf<Gate> = fields(
-    word("gate", "how often"), field("limit", &Gate::limit, "at most this many times").atLeast(1),
-    field("cooldown", &Gate::cooldown, "not again for this long").in(Unit::seconds).atLeast(0),
-    field("dwell", &Gate::dwell, "only after staying this long").in(Unit::seconds).atLeast(0),
-    field("each", &Gate::each, "what limit and cooldown count"),
-    field("catchUp", &Gate::catchUp, "when armed, also for those already inside"));
+inline constexpr auto
+    fieldsOf<Gate> = fields(word("gate", "how often"),
+                            field("limit", &Gate::limit, "at most this many times").atLeast(1),
+                            field("cooldown", &Gate::cooldown, "not again for this long").in(Unit::seconds).atLeast(0),
+                            field("dwell", &Gate::dwell, "only after staying this long").in(Unit::seconds).atLeast(0),
+                            field("each", &Gate::each, "what limit and cooldown count"),
+                            field("catchUp", &Gate::catchUp, "when armed, also for those already inside"));
 
 /// What springing again does while the responses of the last time still run (S8).
 enum class Again { restart, stack, ignore };
@@ -110,12 +111,14 @@ struct Snare {
 };
 
 template <>
-inline constexpr auto fieldsOf<Snare> =
-    fields(word("snare", "a rule: catch, filter, gate, responses"), field("id", &Snare::id, "name of the snare").required(),
-           field("note", &Snare::note, "a remark for people"), field("armed", &Snare::armed, "whether it listens at the start"),
-           field("catch", &Snare::catches, "which events, and where").required(),
-           field("filter", &Snare::filter, "which visitors"), field("gate", &Snare::gate, "how often"),
-           field("again", &Snare::again, "springing again while it runs"),
-           field("responses", &Snare::responses, "what it does, in this order"));
+inline constexpr auto fieldsOf<Snare> = fields(word("snare", "a rule: catch, filter, gate, responses"),
+                                               field("id", &Snare::id, "name of the snare").required(),
+                                               field("note", &Snare::note, "a remark for people"),
+                                               field("armed", &Snare::armed, "whether it listens at the start"),
+                                               field("catch", &Snare::catches, "which events, and where").required(),
+                                               field("filter", &Snare::filter, "which visitors"),
+                                               field("gate", &Snare::gate, "how often"),
+                                               field("again", &Snare::again, "springing again while it runs"),
+                                               field("responses", &Snare::responses, "what it does, in this order"));
 
 } // namespace snare::scene

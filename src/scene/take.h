@@ -22,10 +22,11 @@ struct Input {
 };
 
 template <>
-inline constexpr auto fieldsOf<Input> =
-    fields(word("input", "something a player did"), field("t", &Input::t, "when").in(Unit::seconds).atLeast(0).required(),
-           field("key", &Input::key, "X keysym name of the key").names(Refers::key).required(),
-           field("down", &Input::down, "pressed, or let go").required());
+inline constexpr auto
+    fieldsOf<Input> = fields(word("input", "something a player did"),
+                             field("t", &Input::t, "when").in(Unit::seconds).atLeast(0).required(),
+                             field("key", &Input::key, "X keysym name of the key").names(Refers::key).required(),
+                             field("down", &Input::down, "pressed, or let go").required());
 
 struct Take {
     std::string scene; ///< file name of the scene, relative to the take
@@ -37,10 +38,10 @@ struct Take {
 };
 
 template <>
-inline constexpr auto fieldsOf<Take> =
-    fields(word("take", "a recorded play-through"), field("scene", &Take::scene, "file of the scene"),
-           field("seed", &Take::seed, "seed of the random values; else the scene's"),
-           field("length", &Take::length, "how long").in(Unit::seconds).atLeast(0),
-           field("inputs", &Take::inputs, "what the player did").required());
+inline constexpr auto fieldsOf<Take> = fields(word("take", "a recorded play-through"),
+                                              field("scene", &Take::scene, "file of the scene"),
+                                              field("seed", &Take::seed, "seed of the random values; else the scene's"),
+                                              field("length", &Take::length, "how long").in(Unit::seconds).atLeast(0),
+                                              field("inputs", &Take::inputs, "what the player did").required());
 
 } // namespace snare::scene

@@ -94,10 +94,12 @@ std::string_view Record::shapeNameOf(std::int32_t shape) const
     return shape < 0 ? std::string_view() : std::string_view(shapeNames[static_cast<std::size_t>(shape)].name);
 }
 
-std::optional<scene::Scalar> valueAt(const Record& record, world::PieceIndex owner, std::string_view name, std::int64_t tick)
+std::optional<scene::Scalar> valueAt(const Record& record, world::PieceIndex owner, std::string_view name,
+                                     std::int64_t tick)
 {
     std::optional<scene::Scalar> value;
-    const auto& start = owner < 0 ? record.scene->variables : record.scene->pieces[static_cast<std::size_t>(owner)].properties;
+    const auto& start =
+        owner < 0 ? record.scene->variables : record.scene->pieces[static_cast<std::size_t>(owner)].properties;
     if (const scene::Scalar* given = start.find(name))
         value = *given;
     for (const rules::ValueChange& change : record.journal.values) {
@@ -122,7 +124,9 @@ std::vector<Insider> insidersAt(const Record& record, std::int64_t tick)
         else if (line.event == EventKind::enter)
             inside.push_back({line.shape, line.visitor, line.tick});
         else if (line.event == EventKind::exit)
-            std::erase_if(inside, [&](const Insider& entry) { return entry.shape == line.shape && entry.visitor == line.visitor; });
+            std::erase_if(inside, [&](const Insider& entry) {
+                return entry.shape == line.shape && entry.visitor == line.visitor;
+            });
     }
     return inside;
 }
@@ -135,7 +139,8 @@ Recorder::Recorder(std::shared_ptr<const scene::Scene> scene, bool withStays)
     for (const world::LivePiece& piece : run_.world().pieces)
         record_->pieceNames.push_back(piece.id);
     for (std::size_t i = 0; i < run_.world().shapes.size(); ++i)
-        record_->shapeNames.push_back({run_.world().shapes[i].piece, std::string(run_.world().shapeName(static_cast<int>(i)))});
+        record_->shapeNames.push_back(
+            {run_.world().shapes[i].piece, std::string(run_.world().shapeName(static_cast<int>(i)))});
     record_->linesFrom.push_back(0);
     run_.start(record_->journal);
     note();

@@ -69,11 +69,15 @@ struct Record {
     /// "scene", "pointer" or the piece's id; empty for nobody.
     std::string_view nameOf(world::PieceIndex piece) const;
     std::string_view shapeNameOf(std::int32_t shape) const;
-    const std::string& snareNameOf(std::int32_t snare) const { return scene->snares[static_cast<std::size_t>(snare)].id; }
+    const std::string& snareNameOf(std::int32_t snare) const
+    {
+        return scene->snares[static_cast<std::size_t>(snare)].id;
+    }
 };
 
 /// The value of a property or variable at the end of `tick`, as set by then or given in the scene.
-std::optional<scene::Scalar> valueAt(const Record& record, world::PieceIndex owner, std::string_view name, std::int64_t tick);
+std::optional<scene::Scalar> valueAt(const Record& record, world::PieceIndex owner, std::string_view name,
+                                     std::int64_t tick);
 
 /// Someone inside a shape at a moment.
 struct Insider {
@@ -106,7 +110,7 @@ class Recorder {
 };
 
 struct RerunOptions {
-    std::optional<double> seconds;              ///< else the take's length, else 10 (T1)
+    std::optional<double> seconds; ///< else the take's length, else 10 (T1)
     bool withStays = false;
     const std::atomic<bool>* cancelled = nullptr; ///< looked at between ticks
 };

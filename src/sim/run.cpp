@@ -5,7 +5,8 @@
 
 namespace snare::sim {
 
-Run::Run(std::shared_ptr<const scene::Scene> scene) : scene_(std::move(scene)), world_(world::worldOf(*scene_)), engine_(scene_)
+Run::Run(std::shared_ptr<const scene::Scene> scene)
+    : scene_(std::move(scene)), world_(world::worldOf(*scene_)), engine_(scene_)
 {
 }
 
@@ -30,7 +31,7 @@ void Run::tick(std::span<const scene::Input> inputs, rules::Journal& journal)
     engine_.queueClocks();
     deliver(journal);
     motion::advance(world_, engine_.keysDown(), 1.0 / scene_->rate, arrivals_); // (2)
-    deliverMeetings(journal);                                                  // (3), (4)
+    deliverMeetings(journal);                                                   // (3), (4)
 }
 
 /// K9; again after a restart (T5), which may come from the start itself.
@@ -53,7 +54,8 @@ void Run::begin(rules::Journal& journal)
         if (!engine_.restartAsked())
             return;
     }
-    engine_.stop(fmt::format("tick {}: the snare {} restarts the scene whenever it starts", tick_, engine_.restartedBy()));
+    engine_.stop(
+        fmt::format("tick {}: the snare {} restarts the scene whenever it starts", tick_, engine_.restartedBy()));
 }
 
 /// Values that a restart puts back are value changes like any other.

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// One run of a scene: state in, events out. A value: a copy goes on by itself from the same moment, with the same events.
+/// One run of a scene: state in, events out. A value: a copy goes on by itself from the same moment, with the same
+/// events.
 #pragma once
 
 #include "rules/engine.h"

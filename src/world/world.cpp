@@ -80,7 +80,10 @@ geometry::Hull hullOf(const scene::Shape& shape)
     const Pose placing{shape.at, shape.turn};
     struct Make {
         const Pose& placing;
-        geometry::Hull operator()(const scene::Circle& circle) const { return geometry::discHull(placing.at, circle.radius); }
+        geometry::Hull operator()(const scene::Circle& circle) const
+        {
+            return geometry::discHull(placing.at, circle.radius);
+        }
         geometry::Hull operator()(const scene::Box& box) const { return geometry::boxHull(box.size, placing); }
     };
     return std::visit(Make{placing}, shape.geometry);

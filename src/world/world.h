@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 /// The world: the state of the pieces of one run, as flat arrays that detection, motion and rules work on.
 ///
-/// A plain value. Pieces are told by index: those of the scene first, in its order. Shapes of all pieces stand in one array,
-/// in scene order, so that the order of two shapes by index is their order in M12.
+/// A plain value. Pieces are told by index: those of the scene first, in its order. Shapes of all pieces stand in one
+/// array, in scene order, so that the order of two shapes by index is their order in M12.
 #pragma once
 
 #include "geometry/hull.h"
@@ -52,12 +52,12 @@ class Groups {
 
 struct LiveShape {
     PieceIndex piece = 0;
-    int number = 0;         ///< in its piece
-    geometry::Hull hull;    ///< in the axes of the piece
+    int number = 0;      ///< in its piece
+    geometry::Hull hull; ///< in the axes of the piece
     int group = 0;
     scene::Role role = scene::Role::solid;
     bool enabled = true;
-    double margin = 0;      ///< m (M3)
+    double margin = 0;            ///< m (M3)
     Cause changed = Cause::start; ///< what happened to it since the last detection; `moved`: nothing (K7)
 };
 
@@ -65,7 +65,7 @@ struct LiveShape {
 struct MoveOrder {
     std::uint32_t id = 0; ///< each order of a run has its own, from 1; 0: none
     Vec target{0, 0};
-    double speed = 1;     ///< m/s
+    double speed = 1; ///< m/s
     double arrive = 0.001;
 };
 
@@ -80,8 +80,8 @@ struct LivePiece {
     std::string id;
     scene::Body body;
     bool walks = false;
-    bool resting = true;      ///< static
-    bool present = true;      ///< false once removed
+    bool resting = true; ///< static
+    bool present = true; ///< false once removed
     bool shown = true;
     bool enabled = true;
     int layer = 0;
@@ -89,17 +89,17 @@ struct LivePiece {
     std::size_t firstShape = 0;
     std::size_t shapeCount = 0;
     std::vector<std::string> shapeNames;
-    Pose home;                ///< where it was at the start
-    Vec velocity{0, 0};       ///< m/s, of its own
-    double spin = 0;          ///< degrees/s
-    Vec approach{0, 0};       ///< m/s in this tick, before anything stopped it (M10)
+    Pose home;          ///< where it was at the start
+    Vec velocity{0, 0}; ///< m/s, of its own
+    double spin = 0;    ///< degrees/s
+    Vec approach{0, 0}; ///< m/s in this tick, before anything stopped it (M10)
     MoveOrder move;
     TurnOrder turn;
-    scene::KeyLists keys;     ///< of a walker
-    double speed = 0;         ///< m/s, of a walker
+    scene::KeyLists keys; ///< of a walker
+    double speed = 0;     ///< m/s, of a walker
     std::vector<std::string> tags;
     scene::Named<scene::Scalar> properties;
-    int look = 0;             ///< index into World::looks
+    int look = 0; ///< index into World::looks
 
     /// Takes part in meetings (M1).
     bool meets() const { return present && shown && enabled; }
@@ -128,7 +128,10 @@ struct World {
     /// The index of the piece called `id`, removed ones included, or `nobody`.
     PieceIndex find(std::string_view id) const;
     /// What a piece really moved with in the last tick, m/s.
-    Vec velocityOf(PieceIndex index) const { return piece(index).walks ? piece(index).velocity : piece(index).approach; }
+    Vec velocityOf(PieceIndex index) const
+    {
+        return piece(index).walks ? piece(index).velocity : piece(index).approach;
+    }
     /// "scene" for the scene itself.
     std::string_view nameOf(PieceIndex index) const;
     /// The name of a shape (its id, else its number in the piece) by its index in `shapes`.
