@@ -31,6 +31,7 @@ class TestWorkbench : public QObject {
     void leavingTheWindowLetsGoOfTheKeys_P7();
     void savesAndOpensAgain();
     void aBadFileIsSaidAndChangesNothing();
+    void aBadTakeIsSaidAndTheSceneOpens();
     void anEmptySceneStartsClean();
 };
 
@@ -307,6 +308,21 @@ void TestWorkbench::aBadFileIsSaidAndChangesNothing()
     QVERIFY(bench.window.shownProblem().contains(QStringLiteral("line 2")));
     QVERIFY(bench.window.shownProblem().contains(QStringLiteral("tags")));
     QCOMPARE(bench.text(), before);
+}
+
+void TestWorkbench::aBadTakeIsSaidAndTheSceneOpens()
+{
+    Bench bench;
+    bench.openDemo();
+    QFile take{bench.folder.filePath(QStringLiteral("weigh-in.take.json"))};
+    QVERIFY(take.open(QIODevice::WriteOnly | QIODevice::Truncate));
+    take.write("{\"format\": \"fresh-snare-take\", \"version\": 1, \"inputs\": [{\"t\": \"soon\"}]}");
+    take.close();
+    QVERIFY(bench.window.openFile(bench.window.document().filePath()));
+    QVERIFY(bench.window.shownProblem().contains(QStringLiteral("/inputs/0/t")));
+    QVERIFY(!bench.window.document().hasTake());
+    bench.key(Qt::Key_S, Qt::ControlModifier); // does not write over what could not be read
+    QVERIFY(take.open(QIODevice::ReadOnly) && take.readAll().contains("soon"));
 }
 
 void TestWorkbench::anEmptySceneStartsClean()

@@ -64,7 +64,6 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), stage_(document_)
     connect(&document_, &Document::replaced, this, [this] {
         selection_.clear();
         timeline_->showAll();
-        problemBar_->hide();
     });
     connect(&document_, &Document::pathChanged, this, &MainWindow::refreshTitle);
     connect(&document_, &Document::dirtyChanged, this, &MainWindow::refreshTitle);
@@ -401,8 +400,10 @@ bool MainWindow::mayDiscard()
 
 void MainWindow::newScene()
 {
-    if (mayDiscard())
-        document_.startNew();
+    if (!mayDiscard())
+        return;
+    problemBar_->hide();
+    document_.startNew();
 }
 
 void MainWindow::open()
