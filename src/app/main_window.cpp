@@ -84,7 +84,11 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), stage_(document_)
     ground_->setTool(ToolKind::select);
 }
 
-MainWindow::~MainWindow() = default;
+MainWindow::~MainWindow()
+{
+    // The views use the document, the stage and the selection, which are members and go before the base class's children.
+    delete takeCentralWidget();
+}
 
 // --- layout --------------------------------------------------------------------------------------------------------
 
