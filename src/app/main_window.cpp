@@ -86,7 +86,11 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), stage_(document_)
 
 MainWindow::~MainWindow()
 {
-    // The views use the document, the stage and the selection, which are members and go before the base class's children.
+    // The views use the document, the stage and the selection, which are members and go before the base class's
+    // children. What they say while they go has no listener any more.
+    document_.disconnect(this);
+    stage_.disconnect(this);
+    selection_.disconnect(this);
     delete takeCentralWidget();
 }
 
