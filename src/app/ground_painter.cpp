@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/ground_painter.h"
 
+#include "app/words.h"
+
 #include <QPainterPath>
 
 #include <cmath>
@@ -13,11 +15,6 @@ using rules::Line;
 using rules::LineKind;
 
 namespace {
-
-QString text(std::string_view view)
-{
-    return QString::fromUtf8(view.data(), static_cast<qsizetype>(view.size()));
-}
 
 /// The loops by which a zone is held down: at the corners of a box, at the quarters of a circle.
 std::vector<QPointF> loopsOf(const scene::Shape& shape, const geometry::Pose& pose, const GroundTransform& transform)
@@ -37,7 +34,7 @@ std::vector<QPointF> loopsOf(const scene::Shape& shape, const geometry::Pose& po
 
 QColor colourOf(const scene::Look& look, const QColor& fallback)
 {
-    return look.colour.code.empty() ? fallback : QColor(text(look.colour.code));
+    return look.colour.code.empty() ? fallback : QColor(toText(look.colour.code));
 }
 
 double brightness(const QColor& colour)
@@ -292,9 +289,9 @@ void GroundPainter::paintLabel(const ShownPiece& piece)
         return;
     const bool zone = hasZoneOnly(*piece.piece) && piece.piece->enabled && piece.look.colour.code.empty();
     const bool walker = std::holds_alternative<scene::WalkerBody>(piece.piece->body);
-    QString label = text(piece.look.label);
+    QString label = toText(piece.look.label);
     if (label.isEmpty() && (zone || walker))
-        label = text(piece.piece->id);
+        label = toText(piece.piece->id);
     if (label.isEmpty() || (zone && options_.clean))
         return;
     const geometry::Bounds bounds = boundsOf(piece);
@@ -385,7 +382,7 @@ void GroundPainter::paintThreads(const std::vector<ShownPiece>& pieces)
             head << end + QPointF{std::cos(angle + turn), std::sin(angle + turn)} * 7;
         painter_.setBrush(colour);
         painter_.drawPolygon(head);
-        const QString name = text(snare.id);
+        const QString name = toText(snare.id);
         QRectF pill{0, 0, metrics.horizontalAdvance(name) + 18, metrics.height() + 5};
         for (const double part : {0.5, 0.36, 0.64, 0.25, 0.75}) {
             pill.moveCenter(path.pointAtPercent(part));
@@ -476,7 +473,7 @@ void GroundPainter::paintPennants(const std::vector<ShownPiece>& pieces)
             const geometry::Bounds bounds = boundsOf(*piece);
             const QPointF foot =
                 transform_.toView({bounds.high.x, bounds.low.y}) + QPointF{-52.0 - 48.0 * stacked[id]++, -4};
-            paintFlag(foot, text(scene::wordOf(line.event)), zoneColour(piece->index), theme().paper, 22);
+            paintFlag(foot, toText(scene::wordOf(line.event)), zoneColour(piece->index), theme().paper, 22);
         }
     }
 }
@@ -496,7 +493,7 @@ void GroundPainter::paintCaptions(const std::vector<ShownPiece>& pieces)
     for (const auto& [index, line] : captions) {
         if (line->until < tick_ || (line->until == tick_ && line->tick != tick_))
             continue;
-        const QString words = text(line->text);
+        const QString words = toText(line->text);
         if (index == world::theScene) {
             painter_.setFont(textFont(1.5, true));
             const QFontMetricsF metrics{painter_.font()};

@@ -2,6 +2,7 @@
 #include "app/lanes.h"
 
 #include "app/key_names.h"
+#include "app/words.h"
 
 #include <map>
 
@@ -12,11 +13,6 @@ using rules::Line;
 using rules::LineKind;
 
 namespace {
-
-QString text(std::string_view view)
-{
-    return QString::fromUtf8(view.data(), static_cast<qsizetype>(view.size()));
-}
 
 /// The moment of a line in ticks: a frac counts back from the end of its tick.
 double momentOf(const Line& line)
@@ -56,14 +52,14 @@ class LaneBuilder {
             lane.kind = LaneKind::meetings;
             lane.key = "zone " + piece.id + "/" + name.name;
             lane.piece = piece.id;
-            lane.title = named ? text(piece.id) + QStringLiteral(" · ") + text(name.name) : text(piece.id);
+            lane.title = named ? toText(piece.id) + QStringLiteral(" · ") + toText(name.name) : toText(piece.id);
             lanes_.push_back(std::move(lane));
         }
         hits_ = lanes_.size();
         lanes_.push_back({LaneKind::hits, "hits", QObject::tr("hits"), {}, {}, {}, {}, {}, 1});
         firstSnare_ = lanes_.size();
         for (const scene::Snare& snare : scene.snares)
-            lanes_.push_back({LaneKind::snare, "snare " + snare.id, text(snare.id), {}, snare.id, {}, {}, {}, 1});
+            lanes_.push_back({LaneKind::snare, "snare " + snare.id, toText(snare.id), {}, snare.id, {}, {}, {}, 1});
         signals_ = lanes_.size();
         lanes_.push_back({LaneKind::raised, "signals", QObject::tr("signals"), {}, {}, {}, {}, {}, 1});
         for (const auto& [name, value] : scene.variables.entries)
@@ -97,29 +93,29 @@ class LaneBuilder {
                 closeAll(lanes_[lane], line.tick);
             break;
         case EventKind::keyDown:
-            open(lanes_[0], line, index, keyLabel(text(line.text)), world::nobody);
+            open(lanes_[0], line, index, keyLabel(toText(line.text)), world::nobody);
             break;
         case EventKind::keyUp:
-            close(lanes_[0], line, index, keyLabel(text(line.text)));
+            close(lanes_[0], line, index, keyLabel(toText(line.text)));
             break;
         case EventKind::enter:
             if (const auto lane = zoneLanes_.find(line.shape); lane != zoneLanes_.end())
-                open(lanes_[lane->second], line, index, text(record_.nameOf(line.visitor)), line.visitor);
+                open(lanes_[lane->second], line, index, toText(record_.nameOf(line.visitor)), line.visitor);
             break;
         case EventKind::exit:
             if (const auto lane = zoneLanes_.find(line.shape); lane != zoneLanes_.end())
-                close(lanes_[lane->second], line, index, text(record_.nameOf(line.visitor)));
+                close(lanes_[lane->second], line, index, toText(record_.nameOf(line.visitor)));
             break;
         case EventKind::hit:
             if (line.self < line.visitor) // told on both sides; shown once
                 lanes_[hits_].marks.push_back(
                     {momentOf(line), MarkKind::hit,
-                     text(record_.nameOf(line.visitor)) + QStringLiteral(" – ") + text(record_.nameOf(line.self)),
+                     toText(record_.nameOf(line.visitor)) + QStringLiteral(" – ") + toText(record_.nameOf(line.self)),
                      index, line.speed});
             break;
         case EventKind::heard:
             lanes_[signals_].marks.push_back(
-                {static_cast<double>(line.tick), MarkKind::signal, text(line.text), index, 0});
+                {static_cast<double>(line.tick), MarkKind::signal, toText(line.text), index, 0});
             break;
         default:
             break;
@@ -164,7 +160,7 @@ class LaneBuilder {
             lane.kind = LaneKind::value;
             const std::string of = owner == world::theScene ? "scene" : std::string(record_.nameOf(owner));
             lane.key = "value " + of + "." + name;
-            lane.title = owner == world::theScene ? text(name) : text(of) + QStringLiteral(" · ") + text(name);
+            lane.title = owner == world::theScene ? toText(name) : toText(of) + QStringLiteral(" · ") + toText(name);
             if (owner != world::theScene)
                 lane.piece = of;
             lane.steps.push_back(stepOf(0, start));
@@ -176,7 +172,7 @@ class LaneBuilder {
     static LaneStep stepOf(double at, const scene::Scalar& value)
     {
         const double* number = std::get_if<double>(&value);
-        return {at, text(scene::textOf(value)), number ? *number : 0, number != nullptr};
+        return {at, toText(scene::textOf(value)), number ? *number : 0, number != nullptr};
     }
 
     void takeValue(const rules::ValueChange& change)
