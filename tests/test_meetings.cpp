@@ -274,9 +274,8 @@ void TestMeetings::insidersAlwaysAgreeWithGeometry()
                 if (detect::mannerBetween(world, static_cast<int>(a), static_cast<int>(b)) == scene::Contact::pass)
                     continue;
                 const double distance =
-                    geometry::gapBetween(
-                        geometry::placed(first.hull, world.pose[static_cast<std::size_t>(first.piece)]),
-                        geometry::placed(second.hull, world.pose[static_cast<std::size_t>(second.piece)]))
+                    geometry::gapBetween(world.partsOf(first), world.pose[static_cast<std::size_t>(first.piece)],
+                                         world.partsOf(second), world.pose[static_cast<std::size_t>(second.piece)])
                         .distance;
                 if (distance < -1e-9)
                     real.emplace(static_cast<std::int32_t>(a), second.piece);

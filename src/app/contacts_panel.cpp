@@ -94,7 +94,7 @@ ContactTray::ContactTray(Contact contact, QWidget* parent) : QListWidget(parent)
         QStringLiteral(
             "QListWidget { background: %1; border: 1px solid %2; border-radius: 6px; }"
             "QListWidget::item { padding: 4px 8px; } QListWidget::item:selected { background: %3; color: %4; }")
-            .arg(theme().paper.name(), theme().hairline.name(), theme().mint.name(), theme().paper.name()));
+            .arg(theme().paper.name(), theme().hairline.name(), theme().mint.name(), theme().onAccent.name()));
 }
 
 void ContactTray::dropEvent(QDropEvent* event)

@@ -1,8 +1,13 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/document.h"
 
+#include <QDir>
+#include <QEventLoop>
+#include <QFile>
 #include <QFileInfo>
+#include <QFutureWatcher>
 #include <QUndoCommand>
+#include <QtConcurrentRun>
 
 namespace snare::app {
 
@@ -39,9 +44,59 @@ class Step : public QUndoCommand {
     bool fresh_ = true;
 };
 
+namespace {
+
+DocumentState emptyState()
+{
+    return {std::make_shared<scene::Scene>(), {{{}, std::make_shared<scene::Take>()}}};
+}
+
+/// Files larger than this are read and written beside the interface, bytes.
+constexpr qint64 largeFile = 200'000;
+
+/// Does the work in another thread while the window goes on painting; nothing can be clicked meanwhile.
+template <class Work> auto beside(bool large, Work work) -> decltype(work())
+{
+    if (!large)
+        return work();
+    QEventLoop loop;
+    QFutureWatcher<decltype(work())> watcher;
+    QObject::connect(&watcher, &QFutureWatcherBase::finished, &loop, &QEventLoop::quit);
+    watcher.setFuture(QtConcurrent::run(work));
+    loop.exec(QEventLoop::ExcludeUserInputEvents);
+    return watcher.future().takeResult();
+}
+
+QString baseOf(const QString& scenePath)
+{
+    for (const QLatin1String ending : {QLatin1String(".snare.json"), QLatin1String(".json")})
+        if (scenePath.endsWith(ending))
+            return scenePath.chopped(ending.size());
+    return scenePath;
+}
+
+/// The names of the takes beside a scene, the one without a name first.
+std::vector<std::string> takeNamesBeside(const QString& scenePath)
+{
+    std::vector<std::string> names;
+    if (QFileInfo::exists(takePathFor(scenePath)))
+        names.emplace_back();
+    const QFileInfo base{baseOf(scenePath)};
+    const QString start = base.fileName() + QLatin1Char('.');
+    const QString ending = QStringLiteral(".take.json");
+    for (const QString& file : base.dir().entryList({QStringLiteral("*") + ending}, QDir::Files, QDir::Name)) {
+        const QString name = file.mid(start.size()).chopped(std::min(ending.size(), file.size() - start.size()));
+        if (file.startsWith(start) && scene::isId(name.toStdString()))
+            names.push_back(name.toStdString());
+    }
+    return names;
+}
+
+} // namespace
+
 Document::Document(QObject* parent) : QObject(parent)
 {
-    state_ = {std::make_shared<scene::Scene>(), std::make_shared<scene::Take>()};
+    state_ = emptyState();
     undo_.setUndoLimit(500);
     connect(&undo_, &QUndoStack::cleanChanged, this, &Document::dirtyChanged);
 }
@@ -52,12 +107,58 @@ void Document::edit(const QString& name, const std::function<void(scene::Scene&)
     change(*next);
     if (*next == scene())
         return;
-    push(name, {std::move(next), state_.take}, gesture);
+    push(name, {std::move(next), state_.takes}, gesture);
 }
 
-void Document::setTake(const QString& name, scene::Take take)
+void Document::setTake(const QString& name, scene::Take take, int gesture)
 {
-    push(name, {state_.scene, std::make_shared<const scene::Take>(std::move(take))}, 0);
+    std::vector<NamedTake> takes = state_.takes;
+    takes[current_].take = std::make_shared<const scene::Take>(std::move(take));
+    pushTakes(name, std::move(takes), gesture);
+}
+
+void Document::pushTakes(const QString& name, std::vector<NamedTake> takes, int gesture)
+{
+    push(name, {state_.scene, std::move(takes)}, gesture);
+}
+
+void Document::chooseTake(std::size_t index)
+{
+    if (index >= state_.takes.size() || index == current_)
+        return;
+    current_ = index;
+    emit takeChosen();
+    emit changed(true);
+}
+
+void Document::addTake(const std::string& name, scene::Take take)
+{
+    std::vector<NamedTake> takes = state_.takes;
+    std::string free = name;
+    for (int n = 2; std::ranges::find(takes, free, &NamedTake::name) != takes.end(); ++n)
+        free = name + "-" + std::to_string(n);
+    takes.push_back({free, std::make_shared<const scene::Take>(std::move(take))});
+    current_ = takes.size() - 1;
+    emit takeChosen();
+    pushTakes(tr("Add take %1").arg(QString::fromStdString(free)), std::move(takes));
+}
+
+void Document::renameTake(std::size_t index, const std::string& name)
+{
+    std::vector<NamedTake> takes = state_.takes;
+    takes[index].name = name;
+    pushTakes(tr("Rename a take to %1").arg(QString::fromStdString(name)), std::move(takes));
+}
+
+void Document::removeTake(std::size_t index)
+{
+    std::vector<NamedTake> takes = state_.takes;
+    takes.erase(takes.begin() + static_cast<std::ptrdiff_t>(index));
+    if (takes.empty())
+        takes.push_back({{}, std::make_shared<scene::Take>()});
+    current_ = std::min(current_, takes.size() - 1);
+    emit takeChosen();
+    pushTakes(tr("Delete a take"), std::move(takes));
 }
 
 void Document::push(const QString& name, DocumentState after, int gesture)
@@ -71,6 +172,7 @@ void Document::push(const QString& name, DocumentState after, int gesture)
 void Document::show(const DocumentState& state, bool newStep)
 {
     state_ = state;
+    current_ = std::min(current_, state_.takes.size() - 1);
     emit changed(newStep);
 }
 
@@ -85,14 +187,17 @@ void Document::startNew()
 {
     undo_.clear();
     path_.clear();
-    state_ = {std::make_shared<scene::Scene>(), std::make_shared<scene::Take>()};
+    takesOnDisk_.clear();
+    current_ = 0;
+    state_ = emptyState();
     emit replaced();
     emit changed(true);
 }
 
 bool Document::open(const QString& path)
 {
-    auto loaded = io::loadScene(path.toStdString());
+    const bool large = QFileInfo(path).size() > largeFile;
+    auto loaded = beside(large, [file = path.toStdString()] { return io::loadScene(file); });
     if (!loaded) {
         QString text;
         for (const io::Problem& one : loaded.error())
@@ -100,19 +205,24 @@ bool Document::open(const QString& path)
         emit problem(text);
         return false;
     }
-    auto take = std::make_shared<scene::Take>();
-    const QString takePath = takePathFor(path);
-    if (QFileInfo::exists(takePath)) {
-        auto loadedTake = io::loadTake(takePath.toStdString());
-        if (loadedTake)
-            *take = std::move(*loadedTake);
-        else
-            emit problem(
-                tr("The take was not opened. %1").arg(QString::fromStdString(loadedTake.error().front().message())));
+    std::vector<NamedTake> takes;
+    std::vector<std::string> onDisk;
+    for (const std::string& name : takeNamesBeside(path)) {
+        auto take = beside(large, [file = takePathFor(path, name).toStdString()] { return io::loadTake(file); });
+        if (!take) {
+            emit problem(tr("The take was not opened. %1").arg(QString::fromStdString(take.error().front().message())));
+            continue;
+        }
+        takes.push_back({name, std::make_shared<const scene::Take>(std::move(*take))});
+        onDisk.push_back(name);
     }
+    if (takes.empty())
+        takes.push_back({{}, std::make_shared<scene::Take>()});
     undo_.clear();
     path_ = QFileInfo(path).absoluteFilePath();
-    state_ = {std::make_shared<const scene::Scene>(std::move(*loaded)), std::move(take)};
+    takesOnDisk_ = std::move(onDisk);
+    current_ = 0;
+    state_ = {std::make_shared<const scene::Scene>(std::move(*loaded)), std::move(takes)};
     emit replaced();
     emit changed(true);
     return true;
@@ -120,31 +230,50 @@ bool Document::open(const QString& path)
 
 bool Document::save(const QString& path)
 {
-    auto saved = io::saveText(path.toStdString(), io::sceneText(scene()));
-    if (saved && hasTake()) {
-        scene::Take take = this->take();
-        take.scene = QFileInfo(path).fileName().toStdString();
-        saved = io::saveText(takePathFor(path).toStdString(), io::takeText(take));
-    }
+    const bool samePlace = QFileInfo(path).absoluteFilePath() == path_;
+    const auto saved = beside(scene().pieces.size() > 500, [&]() -> tl::expected<void, io::Problem> {
+        if (auto done = io::saveText(path.toStdString(), io::sceneText(scene())); !done)
+            return done;
+        for (const NamedTake& one : state_.takes) {
+            if (!isTaken(*one.take) && state_.takes.size() == 1)
+                continue;
+            scene::Take take = *one.take;
+            take.scene = QFileInfo(path).fileName().toStdString();
+            if (auto done = io::saveText(takePathFor(path, one.name).toStdString(), io::takeText(take)); !done)
+                return done;
+        }
+        return {};
+    });
     if (!saved) {
         emit problem(QString::fromStdString(saved.error().message()));
         return false;
     }
+    // Takes that were deleted or renamed leave no file behind.
+    for (const std::string& name : std::exchange(takesOnDisk_, {}))
+        if (samePlace && std::ranges::find(state_.takes, name, &NamedTake::name) == state_.takes.end())
+            QFile::remove(takePathFor(path, name));
+    for (const NamedTake& one : state_.takes)
+        takesOnDisk_.push_back(one.name);
     path_ = QFileInfo(path).absoluteFilePath();
     undo_.setClean();
     emit pathChanged();
     return true;
 }
 
-QString takePathFor(const QString& scenePath)
+void Document::bringBack(const QString& path, DocumentState state)
 {
-    QString base = scenePath;
-    for (const QLatin1String ending : {QLatin1String(".snare.json"), QLatin1String(".json")})
-        if (base.endsWith(ending)) {
-            base.chop(ending.size());
-            break;
-        }
-    return base + QStringLiteral(".take.json");
+    if (path.isEmpty() || !QFileInfo::exists(path) || !open(path)) {
+        startNew();
+        path_ = path;
+    }
+    push(tr("Bring back unsaved work"), std::move(state), 0);
+    emit pathChanged();
+}
+
+QString takePathFor(const QString& scenePath, const std::string& take)
+{
+    const QString name = take.empty() ? QString() : QLatin1Char('.') + QString::fromStdString(take);
+    return baseOf(scenePath) + name + QStringLiteral(".take.json");
 }
 
 } // namespace snare::app

@@ -15,10 +15,16 @@
 
 namespace snare::app {
 
-/// One state of the document; states share what they do not change.
+/// A take beside the scene. The one without a name is the first: `NAME.take.json`.
+struct NamedTake {
+    std::string name;
+    std::shared_ptr<const scene::Take> take;
+};
+
+/// One state of the document; states share what they do not change. There is always at least one take.
 struct DocumentState {
     std::shared_ptr<const scene::Scene> scene;
-    std::shared_ptr<const scene::Take> take;
+    std::vector<NamedTake> takes;
 };
 
 class Document : public QObject {
@@ -29,8 +35,19 @@ class Document : public QObject {
 
     const scene::Scene& scene() const { return *state_.scene; }
     std::shared_ptr<const scene::Scene> sharedScene() const { return state_.scene; }
-    const scene::Take& take() const { return *state_.take; }
-    bool hasTake() const { return state_.take->length.has_value() || !state_.take->inputs.empty(); }
+    /// The take that is shown.
+    const scene::Take& take() const { return *state_.takes[current_].take; }
+    bool hasTake() const { return isTaken(take()); }
+    const std::vector<NamedTake>& takes() const { return state_.takes; }
+    std::size_t currentTake() const { return current_; }
+    /// Shows another take. No undo step.
+    void chooseTake(std::size_t index);
+    /// Adds a take and shows it; the name is made free. One undo step.
+    void addTake(const std::string& name, scene::Take take);
+    void renameTake(std::size_t index, const std::string& name);
+    /// Takes one away; the last one is emptied instead.
+    void removeTake(std::size_t index);
+    DocumentState state() const { return state_; }
 
     /// Changes the scene as one undo step. Steps with the same `gesture` (not 0) become one: a drag is one step.
     /// A change that leaves the scene as it was makes no step.
@@ -39,8 +56,8 @@ class Document : public QObject {
     /// A number for the edits of one gesture.
     int newGesture() { return ++lastGesture_; }
 
-    /// Replaces the take as one undo step.
-    void setTake(const QString& name, scene::Take take);
+    /// Replaces the shown take as one undo step.
+    void setTake(const QString& name, scene::Take take, int gesture = 0);
 
     QUndoStack* undoStack() { return &undo_; }
     bool isDirty() const { return !undo_.isClean(); }
@@ -54,14 +71,18 @@ class Document : public QObject {
     void startNew();
     /// Opens a scene and, if there is one beside it, its take. What is wrong goes to `problem`; the document stays.
     bool open(const QString& path);
-    /// Saves scene and take. Fails with `problem`.
+    /// Saves scene and takes. Fails with `problem`.
     bool save(const QString& path);
+    /// Work that was not saved: opens the file it belonged to, if it is there, and puts this on top as an undo step.
+    void bringBack(const QString& path, DocumentState state);
 
   signals:
     /// The scene or the take changed. `newStep`: not a continuation of the same gesture.
     void changed(bool newStep);
     /// Another document.
     void replaced();
+    /// Another take is shown.
+    void takeChosen();
     /// The same document under another name.
     void pathChanged();
     void dirtyChanged();
@@ -72,15 +93,19 @@ class Document : public QObject {
 
     void push(const QString& name, DocumentState after, int gesture);
     void show(const DocumentState& state, bool newStep);
+    void pushTakes(const QString& name, std::vector<NamedTake> takes, int gesture = 0);
+    static bool isTaken(const scene::Take& take) { return take.length.has_value() || !take.inputs.empty(); }
 
     DocumentState state_;
     QUndoStack undo_;
     QString path_;
+    std::size_t current_ = 0;
+    std::vector<std::string> takesOnDisk_; ///< names of takes whose files belong to the document
     int lastGesture_ = 0;
     int runningGesture_ = 0;
 };
 
-/// The take that belongs to a scene file: `NAME.take.json` beside `NAME.snare.json`.
-QString takePathFor(const QString& scenePath);
+/// The file of a take: `NAME.take.json` or `NAME.TAKE.take.json` beside `NAME.snare.json`.
+QString takePathFor(const QString& scenePath, const std::string& take = {});
 
 } // namespace snare::app

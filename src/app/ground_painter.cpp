@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/ground_painter.h"
 
+#include "app/ground_threads.h"
 #include "app/words.h"
 
 #include <QPainterPath>
@@ -26,9 +27,8 @@ std::vector<QPointF> loopsOf(const scene::Shape& shape, const geometry::Pose& po
             loops.push_back(transform.toView(centre + way * circle->radius));
         return loops;
     }
-    const geometry::Hull hull = geometry::placed(world::hullOf(shape), pose);
-    for (const Vec& corner : hull.corners())
-        loops.push_back(transform.toView(corner));
+    for (const Vec& corner : world::cornersOf(shape))
+        loops.push_back(transform.toView(geometry::toScene(pose, corner)));
     return loops;
 }
 
@@ -50,28 +50,59 @@ QColor withAlpha(QColor colour, int alpha)
 
 constexpr double speckPixels = 9; ///< smaller pieces are drawn as specks
 
-constexpr double longAgoSeconds = 0.35; ///< how long an event's pennant and a thread's light stay
-
 } // namespace
 
-std::vector<QPointF> sizeHandles(const ShownPiece& piece, std::size_t shape, const GroundTransform& transform)
+std::vector<Handle> handlesOf(const ShownPiece& piece, std::size_t shape, const GroundTransform& transform)
 {
-    std::vector<QPointF> handles;
+    std::vector<Handle> handles;
+    const geometry::Bounds box = boundsOf(piece);
+    handles.push_back({Handle::Kind::turn, 0, transform.toView({box.centre().x, box.high.y}) - QPointF{0, 26}});
     if (shape >= piece.piece->shapes.size())
         return handles;
     const scene::Shape& held = piece.piece->shapes[shape];
+    const geometry::Rotation turn = geometry::rotationOf(held.turn);
+    const auto inView = [&](const Vec& local) {
+        return transform.toView(geometry::toScene(piece.pose, held.at + turn.apply(local)));
+    };
+    if (const auto* capsule = std::get_if<scene::Capsule>(&held.geometry)) {
+        handles.push_back({Handle::Kind::point, 0, inView(capsule->from)});
+        handles.push_back({Handle::Kind::point, 1, inView(capsule->to)});
+        return handles;
+    }
+    if (const auto* points = scene::pointsOf(held.geometry)) {
+        const auto* line = std::get_if<scene::Line>(&held.geometry);
+        const std::size_t edges = points->size() - (line && !line->closed ? 1 : 0);
+        for (std::size_t i = 0; i < edges; ++i)
+            handles.push_back(
+                {Handle::Kind::edge, i, inView(((*points)[i] + (*points)[(i + 1) % points->size()]) * 0.5)});
+        for (std::size_t i = 0; i < points->size(); ++i)
+            handles.push_back({Handle::Kind::point, i, inView((*points)[i])});
+        return handles;
+    }
     Vec half{0, 0};
     if (const auto* circle = std::get_if<scene::Circle>(&held.geometry))
         half = {circle->radius, circle->radius};
-    else
-        half = std::get<scene::Box>(held.geometry).size * 0.5;
-    const geometry::Rotation turn = geometry::rotationOf(held.turn);
+    else if (const auto* rectangle = std::get_if<scene::Box>(&held.geometry))
+        half = rectangle->size * 0.5;
+    std::size_t number = 0;
     for (int y = -1; y <= 1; ++y)
         for (int x = -1; x <= 1; ++x)
             if (x != 0 || y != 0)
-                handles.push_back(
-                    transform.toView(geometry::toScene(piece.pose, held.at + turn.apply({x * half.x, y * half.y}))));
+                handles.push_back({Handle::Kind::size, number++, inView({x * half.x, y * half.y})});
     return handles;
+}
+
+void GroundPainter::paintFigure(QPainter& painter, const QPointF& at, const QString& text)
+{
+    painter.setFont(figureFont(-0.5));
+    const QFontMetricsF metrics{painter.font()};
+    const QRectF box{at.x() - 5, at.y() - metrics.ascent() - 3, metrics.horizontalAdvance(text) + 10,
+                     metrics.height() + 5};
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(withAlpha(theme().panel, 225));
+    painter.drawRoundedRect(box, 3, 3);
+    painter.setPen(theme().ink);
+    painter.drawText(at, text);
 }
 
 GroundPainter::GroundPainter(QPainter& painter, const GroundTransform& transform, const scene::Scene& scene,
@@ -107,12 +138,28 @@ QPainterPath GroundPainter::pathOf(const scene::Shape& shape, const geometry::Po
         path.addEllipse(transform.toView(geometry::toScene(pose, shape.at)), radius, radius);
         return path;
     }
-    const geometry::Hull hull = geometry::placed(world::hullOf(shape), pose);
+    if (const auto* capsule = std::get_if<scene::Capsule>(&shape.geometry)) {
+        const geometry::Rotation turn = geometry::rotationOf(shape.turn);
+        const QPointF a = transform.toView(geometry::toScene(pose, shape.at + turn.apply(capsule->from)));
+        const QPointF b = transform.toView(geometry::toScene(pose, shape.at + turn.apply(capsule->to)));
+        const double radius = capsule->radius * transform.scale;
+        const double angle = std::atan2(-(b.y() - a.y()), b.x() - a.x()) * 57.29577951308232;
+        const auto around = [&](const QPointF& p) {
+            return QRectF{p.x() - radius, p.y() - radius, 2 * radius, 2 * radius};
+        };
+        path.arcMoveTo(around(b), angle - 90);
+        path.arcTo(around(b), angle - 90, 180);
+        path.arcTo(around(a), angle + 90, 180);
+        path.closeSubpath();
+        return path;
+    }
     QPolygonF polygon;
-    for (const Vec& corner : hull.corners())
-        polygon << transform.toView(corner);
+    for (const Vec& corner : world::cornersOf(shape))
+        polygon << transform.toView(geometry::toScene(pose, corner));
     path.addPolygon(polygon);
-    path.closeSubpath();
+    const auto* line = std::get_if<scene::Line>(&shape.geometry);
+    if (!line || line->closed)
+        path.closeSubpath();
     return path;
 }
 
@@ -139,7 +186,7 @@ void GroundPainter::paint(const std::vector<ShownPiece>& pieces, const std::vect
     std::vector<const ShownPiece*> near; // in view and large enough to be looked at
     for (const ShownPiece& piece : pieces) {
         const QRectF box = boxOf(piece);
-        if (!piece.present || !box.intersects(view))
+        if (!piece.present || options_.veiled.contains(piece.piece->id) || !box.intersects(view))
             continue;
         if (std::max(box.width(), box.height()) < speckPixels && !selection_.has(piece.piece->id)) {
             paintSpeck(piece, box);
@@ -149,7 +196,15 @@ void GroundPainter::paint(const std::vector<ShownPiece>& pieces, const std::vect
         near.push_back(&piece);
     }
     if (!options_.clean)
-        paintThreads(pieces);
+        for (const DrawnThread& thread :
+             drawnThreads(scene_, pieces, record_, tick_, selection_, options_, transform_)) {
+            paintThread(painter_, thread);
+            if (!thread.chosen)
+                continue;
+            painter_.setPen(QPen{theme().ink, 1.6}); // its end can be taken elsewhere
+            painter_.setBrush(theme().paper);
+            painter_.drawEllipse(thread.path.currentPosition(), 5, 5);
+        }
     paintTrail(trail);
     for (const ShownPiece* piece : near)
         paintLabel(*piece);
@@ -265,6 +320,10 @@ void GroundPainter::paintSolid(const ShownPiece& piece, const scene::Shape& shap
     QPen edge{strong ? fill.darker(135) : theme().slate, 1.7};
     edge.setJoinStyle(Qt::MiterJoin);
     painter_.setPen(edge);
+    if (std::holds_alternative<scene::Line>(shape.geometry)) {
+        paintLine(path, edge);
+        return;
+    }
     painter_.drawPath(path);
     // A fixed solid is hatched along its lower edge: it stands.
     if (std::holds_alternative<scene::StaticBody>(piece.piece->body) && !strong && path.boundingRect().height() > 14) {
@@ -278,8 +337,31 @@ void GroundPainter::paintSolid(const ShownPiece& piece, const scene::Shape& shap
     }
     if (std::holds_alternative<scene::WalkerBody>(piece.piece->body)) {
         const QPointF centre = transform_.toView(piece.pose.at);
-        painter_.setPen(QPen{theme().paper, 1.6});
+        painter_.setPen(QPen{theme().bright, 1.6});
         painter_.drawLine(centre, centre + QPointF(0.28 * transform_.scale, 0));
+    }
+}
+
+/// Edges without an inside carry fine ticks on their right side, so that they are told from thin boxes.
+void GroundPainter::paintLine(const QPainterPath& path, QPen edge)
+{
+    edge.setWidthF(2.4);
+    painter_.setBrush(Qt::NoBrush);
+    painter_.setPen(edge);
+    painter_.drawPath(path);
+    painter_.setPen(QPen{withAlpha(theme().slate, 130), 1});
+    constexpr double apart = 8;
+    constexpr int mostTicks = 4000;
+    int ticks = 0;
+    for (int i = 1; i < path.elementCount(); ++i) {
+        const QPointF a = path.elementAt(i - 1);
+        const QLineF part{a, path.elementAt(i)};
+        if (part.length() < 1)
+            continue;
+        const QPointF along = (part.p2() - part.p1()) / part.length();
+        const QPointF off{-along.y() * 5 - along.x() * 4, along.x() * 5 - along.y() * 4};
+        for (double s = apart; s < part.length() && ++ticks < mostTicks; s += apart)
+            painter_.drawLine(a + along * s, a + along * s + off);
     }
 }
 
@@ -310,7 +392,7 @@ void GroundPainter::paintLabel(const ShownPiece& piece)
     }
     const bool fits = !walker && metrics.horizontalAdvance(label) < box.width() - 6 && box.height() > metrics.height();
     const QColor fill = colourOf(piece.look, theme().solid);
-    painter_.setPen(fits && brightness(fill) < 0.55 ? theme().paper : theme().ink);
+    painter_.setPen(!fits ? theme().ink : brightness(fill) < 0.55 ? theme().bright : theme().deep);
     if (fits)
         painter_.drawText(box, Qt::AlignCenter, label);
     else if (transform_.scale > 14)
@@ -334,67 +416,27 @@ void GroundPainter::paintSelection(const ShownPiece& piece)
     }
     if (selection_.piece() != piece.piece->id)
         return;
-    painter_.setPen(QPen{theme().ink, 1.2});
-    painter_.setBrush(theme().paper);
-    for (const QPointF& handle : sizeHandles(piece, selection_.shape(), transform_))
-        painter_.drawRect(QRectF{handle.x() - 3.5, handle.y() - 3.5, 7, 7});
-}
-
-void GroundPainter::paintThreads(const std::vector<ShownPiece>& pieces)
-{
-    std::map<std::size_t, const ShownPiece*> byIndex;
-    for (const ShownPiece& piece : pieces)
-        byIndex[piece.index] = &piece;
-    // Those that sprang just now are lit.
-    std::vector<bool> lit(scene_.snares.size(), false);
-    const auto since = tick_ - static_cast<std::int64_t>(longAgoSeconds * record_.scene->rate);
-    for (std::int64_t tick = std::max<std::int64_t>(0, since); tick <= tick_; ++tick)
-        for (const Line& line : record_.linesOf(tick))
-            if (line.kind == LineKind::snare && line.outcome == rules::Outcome::sprung)
-                for (std::size_t i = 0; i < scene_.snares.size(); ++i)
-                    lit[i] = lit[i] || scene_.snares[i].id == record_.snareNameOf(line.snare);
-    painter_.setFont(textFont(-1));
-    const QFontMetricsF metrics{painter_.font()};
-    std::vector<QRectF> taken;
-    for (const Thread& thread : threadsOf(scene_)) {
-        const scene::Snare& snare = scene_.snares[thread.snare];
-        const ShownPiece& from = *byIndex[thread.from];
-        const ShownPiece& to = *byIndex[thread.to];
-        const bool chosen = selection_.snare() == snare.id;
-        const bool mine = chosen || selection_.has(from.piece->id) || selection_.has(to.piece->id);
-        if (!mine && !options_.allThreads && !lit[thread.snare])
-            continue;
-        const QPointF start = transform_.toView(boundsOf(from).centre());
-        const QPointF end = transform_.toView(boundsOf(to).centre());
-        const QPointF way = end - start;
-        const QPointF bend{-way.y() * 0.16, way.x() * 0.16};
-        QPainterPath path{start};
-        path.quadTo((start + end) / 2 + bend, end);
-        const QColor colour = lit[thread.snare] ? theme().coral : chosen ? theme().ink : theme().slate;
-        painter_.setBrush(Qt::NoBrush);
-        painter_.setPen(QPen{colour, lit[thread.snare] || chosen ? 2.2 : 1.3});
-        painter_.drawPath(path);
-        // An arrow head at the end, a pill with the snare's name in the middle.
-        const double angle =
-            std::atan2(end.y() - path.pointAtPercent(0.93).y(), end.x() - path.pointAtPercent(0.93).x());
-        QPolygonF head;
-        for (const double turn : {0.0, 2.6, -2.6})
-            head << end + QPointF{std::cos(angle + turn), std::sin(angle + turn)} * 7;
-        painter_.setBrush(colour);
-        painter_.drawPolygon(head);
-        const QString name = toText(snare.id);
-        QRectF pill{0, 0, metrics.horizontalAdvance(name) + 18, metrics.height() + 5};
-        for (const double part : {0.5, 0.36, 0.64, 0.25, 0.75}) {
-            pill.moveCenter(path.pointAtPercent(part));
-            if (std::ranges::none_of(taken, [&](const QRectF& other) { return other.intersects(pill); }))
-                break;
+    if (options_.locked.contains(piece.piece->id))
+        return;
+    for (const Handle& handle : handlesOf(piece, selection_.shape(), transform_)) {
+        painter_.setPen(QPen{theme().ink, 1.2});
+        painter_.setBrush(theme().paper);
+        switch (handle.kind) {
+        case Handle::Kind::size:
+            painter_.drawRect(QRectF{handle.at.x() - 3.5, handle.at.y() - 3.5, 7, 7});
+            break;
+        case Handle::Kind::turn:
+            painter_.drawLine(QPointF{box.center().x(), box.top()}, handle.at);
+            painter_.drawEllipse(handle.at, 4.5, 4.5);
+            break;
+        case Handle::Kind::point:
+            painter_.drawEllipse(handle.at, 4, 4);
+            break;
+        case Handle::Kind::edge:
+            painter_.setPen(QPen{theme().slate, 1.2});
+            painter_.drawEllipse(handle.at, 2.4, 2.4);
+            break;
         }
-        taken.push_back(pill);
-        painter_.setBrush(theme().panel);
-        painter_.setPen(QPen{colour, 1.2});
-        painter_.drawRoundedRect(pill, pill.height() / 2, pill.height() / 2);
-        painter_.setPen(lit[thread.snare] ? theme().coralText : theme().ink);
-        painter_.drawText(pill, Qt::AlignCenter, name);
     }
 }
 
@@ -429,7 +471,7 @@ void GroundPainter::paintInside(const std::vector<ShownPiece>& pieces)
         painter_.setPen(Qt::NoPen);
         painter_.setBrush(zoneColour(piece.index));
         painter_.drawEllipse(badge);
-        painter_.setPen(theme().paper);
+        painter_.setPen(theme().onAccent);
         painter_.drawText(badge, Qt::AlignCenter, QString::number(inside->second));
     }
 }
@@ -473,24 +515,16 @@ void GroundPainter::paintPennants(const std::vector<ShownPiece>& pieces)
             const geometry::Bounds bounds = boundsOf(*piece);
             const QPointF foot =
                 transform_.toView({bounds.high.x, bounds.low.y}) + QPointF{-52.0 - 48.0 * stacked[id]++, -4};
-            paintFlag(foot, toText(scene::wordOf(line.event)), zoneColour(piece->index), theme().paper, 22);
+            paintFlag(foot, toText(scene::wordOf(line.event)), zoneColour(piece->index), theme().onAccent, 22);
         }
     }
 }
 
 void GroundPainter::paintCaptions(const std::vector<ShownPiece>& pieces)
 {
-    // The last caption of each piece that still stands.
-    std::map<world::PieceIndex, const Line*> captions;
-    for (const Line& line : record_.journal.lines) {
-        if (line.tick > tick_)
-            break;
-        if (line.kind == LineKind::event && line.event == EventKind::start)
-            captions.clear();
-        if (line.kind == LineKind::response && line.response == "say")
-            captions[line.self] = &line;
-    }
-    for (const auto& [index, line] : captions) {
+    for (const std::int32_t said : sim::standingAt(record_, tick_).captions) {
+        const Line* line = &record_.journal.lines[static_cast<std::size_t>(said)];
+        const world::PieceIndex index = line->self;
         if (line->until < tick_ || (line->until == tick_ && line->tick != tick_))
             continue;
         const QString words = toText(line->text);
@@ -502,7 +536,7 @@ void GroundPainter::paintCaptions(const std::vector<ShownPiece>& pieces)
             painter_.setPen(Qt::NoPen);
             painter_.setBrush(withAlpha(theme().ink, 225));
             painter_.drawRoundedRect(box, 6, 6);
-            painter_.setPen(theme().paper);
+            painter_.setPen(theme().onAccent);
             painter_.drawText(box, Qt::AlignCenter, words);
             continue;
         }
@@ -512,7 +546,7 @@ void GroundPainter::paintCaptions(const std::vector<ShownPiece>& pieces)
             continue;
         painter_.setFont(textFont(0));
         const geometry::Bounds bounds = boundsOf(*piece);
-        paintFlag(transform_.toView({bounds.centre().x, bounds.high.y}), words, theme().ink, theme().paper, 30);
+        paintFlag(transform_.toView({bounds.centre().x, bounds.high.y}), words, theme().ink, theme().onAccent, 30);
     }
 }
 

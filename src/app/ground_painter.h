@@ -5,11 +5,13 @@
 #include "app/ground_scene.h"
 #include "app/selection.h"
 #include "app/theme.h"
+#include "world/outline.h"
 
 #include <QPainter>
 #include <QTransform>
 
 #include <map>
+#include <set>
 
 namespace snare::app {
 
@@ -31,12 +33,27 @@ struct GroundTransform {
 
 struct GroundOptions {
     bool allThreads = false;
-    bool clean = false; ///< no zones and threads
+    bool clean = false;           ///< no zones and threads
+    bool rulers = false;          ///< along two edges
+    bool overview = true;         ///< in the corner, while not all is in view
+    std::set<std::string> locked; ///< pieces that cannot be picked
+    std::set<std::string> veiled; ///< pieces that are not drawn
 };
 
-/// The places where a selected shape can be taken: corners and edges of its box, in the order left to right, bottom to
-/// top.
-std::vector<QPointF> sizeHandles(const ShownPiece& piece, std::size_t shape, const GroundTransform& transform);
+/// A place where the selected shape can be taken.
+struct Handle {
+    enum class Kind {
+        size,  ///< corners and edges of its box, left to right, bottom to top
+        turn,  ///< above the piece
+        point, ///< a corner, or an end of a capsule
+        edge   ///< the middle of an edge: a new corner
+    };
+    Kind kind;
+    std::size_t index;
+    QPointF at;
+};
+
+std::vector<Handle> handlesOf(const ShownPiece& piece, std::size_t shape, const GroundTransform& transform);
 
 class GroundPainter {
   public:
@@ -53,6 +70,9 @@ class GroundPainter {
     static void paintZone(QPainter& painter, const QPainterPath& path, const std::vector<QPointF>& loops,
                           const QColor& colour, bool lit);
 
+    /// A figure on a small ground of its own, readable over everything.
+    static void paintFigure(QPainter& painter, const QPointF& at, const QString& text);
+
   private:
     void paintGrid();
     void paintBounds();
@@ -62,9 +82,9 @@ class GroundPainter {
     /// From far away: no more than its place, size and colour.
     void paintSpeck(const ShownPiece& piece, const QRectF& box);
     void paintSolid(const ShownPiece& piece, const scene::Shape& shape);
+    void paintLine(const QPainterPath& path, QPen edge);
     void paintLabel(const ShownPiece& piece);
     void paintSelection(const ShownPiece& piece);
-    void paintThreads(const std::vector<ShownPiece>& pieces);
     void paintTrail(const std::vector<Vec>& trail);
     void paintInside(const std::vector<ShownPiece>& pieces);
     void paintPennants(const std::vector<ShownPiece>& pieces);

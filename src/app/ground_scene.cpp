@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/ground_scene.h"
 
-#include "geometry/gap.h"
+#include "world/outline.h"
 
 #include <map>
 
@@ -38,14 +38,14 @@ std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record
     return pieces;
 }
 
-std::optional<Picked> pick(const std::vector<ShownPiece>& pieces, const Vec& point, double slack)
+std::optional<Picked> pick(const std::vector<ShownPiece>& pieces, const Vec& point, double slack,
+                           const std::function<bool(const ShownPiece&)>& may)
 {
     for (auto piece = pieces.rbegin(); piece != pieces.rend(); ++piece) {
-        if (!piece->present || !piece->shown)
+        if (!piece->present || !piece->shown || (may && !may(*piece)))
             continue;
         for (std::size_t i = piece->piece->shapes.size(); i-- > 0;) {
-            const geometry::Hull hull = geometry::placed(world::hullOf(piece->piece->shapes[i]), piece->pose);
-            if (geometry::gapBetween(hull, geometry::discHull(point, slack)).distance <= 0)
+            if (world::reaches(piece->piece->shapes[i], piece->pose, point, slack))
                 return Picked{piece->index, i};
         }
     }
@@ -57,7 +57,7 @@ geometry::Bounds boundsOf(const ShownPiece& piece)
     geometry::Bounds bounds;
     bounds.include(piece.pose.at);
     for (const scene::Shape& shape : piece.piece->shapes)
-        bounds.include(geometry::boundsOf(geometry::placed(world::hullOf(shape), piece.pose)));
+        bounds.include(world::boundsOf(shape, piece.pose));
     return bounds;
 }
 
@@ -81,15 +81,9 @@ std::vector<std::size_t> piecesNamed(const scene::Scene& scene, std::string_view
             result.push_back(*self);
         return result;
     }
-    const std::string_view id = scene::splitShape(name).first;
-    for (std::size_t i = 0; i < scene.pieces.size(); ++i) {
-        const scene::Piece& piece = scene.pieces[i];
-        const bool tagged =
-            name.starts_with("tag:") && std::ranges::find(piece.tags, name.substr(4)) != piece.tags.end();
-        const bool grouped = name.starts_with("group:") && piece.group == name.substr(6);
-        if (piece.id == id || tagged || grouped)
+    for (std::size_t i = 0; i < scene.pieces.size(); ++i)
+        if (scene::isNamedBy(scene.pieces[i], name))
             result.push_back(i);
-    }
     return result;
 }
 

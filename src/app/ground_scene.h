@@ -6,6 +6,7 @@
 #include "scene/scene.h"
 #include "sim/record.h"
 
+#include <functional>
 #include <optional>
 
 namespace snare::app {
@@ -34,8 +35,10 @@ struct Picked {
     std::size_t shape;
 };
 
-/// The topmost shape at the point; hidden and removed pieces are passed over. `slack` (m) widens thin shapes.
-std::optional<Picked> pick(const std::vector<ShownPiece>& pieces, const Vec& point, double slack);
+/// The topmost shape at the point; hidden and removed pieces are passed over, those that `may` refuses too. `slack` (m)
+/// widens thin shapes.
+std::optional<Picked> pick(const std::vector<ShownPiece>& pieces, const Vec& point, double slack,
+                           const std::function<bool(const ShownPiece&)>& may = {});
 
 /// The rectangle around a piece as shown.
 geometry::Bounds boundsOf(const ShownPiece& piece);

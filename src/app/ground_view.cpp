@@ -1,17 +1,48 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/ground_view.h"
 
+#include "app/ground_snap.h"
+#include "app/ground_threads.h"
 #include "app/ground_tool.h"
 #include "app/key_names.h"
+#include "app/words.h"
 
 #include <QContextMenuEvent>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QPainterPath>
+#include <QRegularExpression>
 #include <QWheelEvent>
 
 #include <cmath>
 
 namespace snare::app {
+
+namespace {
+
+std::unique_ptr<GroundTool> makeTool(ToolKind kind, GroundView& ground)
+{
+    switch (kind) {
+    case ToolKind::solid:
+    case ToolKind::line:
+        return makeDrawTool(ground, scene::Role::solid);
+    case ToolKind::zone:
+        return makeDrawTool(ground, scene::Role::zone);
+    case ToolKind::thread:
+        return makeThreadTool(ground);
+    case ToolKind::stamp:
+        return makeStampTool(ground);
+    case ToolKind::measure:
+        return makeMeasureTool(ground);
+    case ToolKind::select:
+        break;
+    }
+    return makeSelectTool(ground);
+}
+
+constexpr double rulerWidth = 18;
+
+} // namespace
 
 GroundView::GroundView(Document& document, Stage& stage, Selection& selection, QWidget* parent)
     : QWidget(parent), document_(document), stage_(stage), selection_(selection)
@@ -59,18 +90,14 @@ const std::vector<Vec>& GroundView::trail()
     return *trail_;
 }
 
-Vec GroundView::snapped(const Vec& point, Qt::KeyboardModifiers modifiers)
-{
-    const double step = modifiers & Qt::AltModifier ? 0.001 : 0.1;
-    const auto snap = [&](double value) { return std::round(std::round(value / step) * step * 1000) / 1000; };
-    return {snap(point.x), snap(point.y)};
-}
-
 void GroundView::setTool(ToolKind kind)
 {
     tool_->cancel();
+    forgetTyped();
     toolKind_ = kind;
-    circles_ = false;
+    const std::vector<ShapeKind> kinds = kindsOf(kind);
+    if (!kinds.empty() && std::ranges::find(kinds, shapeKind_) == kinds.end())
+        shapeKind_ = kinds.front();
     tool_ = makeTool(kind, *this);
     setCursor(tool_->cursorAt({{-1000, -1000}, {1e9, 1e9}, {}}));
     emit toolChanged();
@@ -78,11 +105,158 @@ void GroundView::setTool(ToolKind kind)
     update();
 }
 
-void GroundView::cycleShapeKind()
+std::vector<ShapeKind> GroundView::kindsOf(ToolKind tool)
 {
-    circles_ = !circles_;
+    switch (tool) {
+    case ToolKind::solid:
+    case ToolKind::zone:
+        return {ShapeKind::box, ShapeKind::circle, ShapeKind::capsule, ShapeKind::polygon};
+    case ToolKind::line:
+        return {ShapeKind::line, ShapeKind::ring};
+    default:
+        return {};
+    }
+}
+
+void GroundView::setShapeKind(ShapeKind kind)
+{
+    tool_->cancel();
+    shapeKind_ = kind;
     emit toolChanged();
     emit hint(tool_->hint());
+}
+
+void GroundView::cycleKind()
+{
+    const auto next = [](const auto& list, const auto& now) {
+        const auto found = std::ranges::find(list, now);
+        return found == list.end() || std::next(found) == list.end() ? list.front() : *std::next(found);
+    };
+    if (const std::vector<ShapeKind> kinds = kindsOf(toolKind_); !kinds.empty()) {
+        setShapeKind(next(kinds, shapeKind_));
+        return;
+    }
+    if (toolKind_ == ToolKind::stamp && !document_.scene().templates.empty()) {
+        std::vector<std::string> names;
+        for (const auto& entry : document_.scene().templates.entries)
+            names.push_back(entry.first);
+        setStamp(next(names, stampName()));
+    }
+}
+
+std::string GroundView::stampName() const
+{
+    const auto& templates = document_.scene().templates;
+    return templates.find(stamp_) || templates.empty() ? stamp_ : templates.entries.front().first;
+}
+
+void GroundView::setStamp(const std::string& name)
+{
+    stamp_ = name;
+    emit toolChanged();
+    emit hint(tool_->hint());
+    update();
+}
+
+bool GroundView::canPick(const ShownPiece& piece) const
+{
+    return !options_.locked.contains(piece.piece->id) && !options_.veiled.contains(piece.piece->id);
+}
+
+std::optional<Picked> GroundView::pickAt(const Vec& point, double pixels)
+{
+    return pick(pieces(), point, pixels / transform_.scale, [this](const ShownPiece& piece) { return canPick(piece); });
+}
+
+std::optional<Picked> GroundView::pickNear(const Vec& point)
+{
+    constexpr double nearPixels = 14;
+    if (const auto exact = pickAt(point, 0))
+        return exact;
+    return pickAt(point, nearPixels);
+}
+
+std::vector<Handle> GroundView::handles()
+{
+    const std::string id = selection_.piece();
+    if (id.empty() || options_.locked.contains(id))
+        return {};
+    for (const ShownPiece& piece : pieces())
+        if (piece.piece->id == id)
+            return handlesOf(piece, selection_.shape(), transform_);
+    return {};
+}
+
+std::vector<DrawnThread> GroundView::threads()
+{
+    if (options_.clean)
+        return {};
+    return drawnThreads(document_.scene(), pieces(), stage_.record(), stage_.cursor(), selection_, options_,
+                        transform_);
+}
+
+void GroundView::paintLooseThread(QPainter& painter, const QPointF& from, const QPointF& to)
+{
+    const QPointF way = to - from;
+    QPainterPath path{from};
+    path.quadTo((from + to) / 2 + QPointF{-way.y() * 0.16, way.x() * 0.16}, to);
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen{theme().coral, 2.2});
+    painter.drawPath(path);
+    painter.setBrush(theme().coral);
+    painter.drawEllipse(to, 4, 4);
+    const auto target = pickNear(transform_.toScene(to));
+    for (const ShownPiece& piece : pieces()) {
+        if (!target || piece.index != target->piece)
+            continue;
+        const geometry::Bounds bounds = boundsOf(piece);
+        const QRectF box{transform_.toView({bounds.low.x, bounds.high.y}),
+                         transform_.toView({bounds.high.x, bounds.low.y})};
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(QPen{theme().coral, 1.6, Qt::DashLine});
+        painter.drawRoundedRect(box.adjusted(-7, -7, 7, 7), 5, 5);
+    }
+}
+
+void GroundView::showLooseThread(const std::optional<QPoint>& fromScreen, const QPoint& toScreen)
+{
+    loose_.reset();
+    if (fromScreen)
+        loose_ = {QPointF{mapFromGlobal(*fromScreen)}, QPointF{mapFromGlobal(toScreen)}};
+    update();
+}
+
+void GroundView::lock(const std::vector<std::string>& pieces)
+{
+    options_.locked.insert(pieces.begin(), pieces.end());
+    update();
+}
+
+void GroundView::veil(const std::vector<std::string>& pieces)
+{
+    options_.veiled.insert(pieces.begin(), pieces.end());
+    selection_.clear();
+    update();
+}
+
+void GroundView::unlockAndShowAll()
+{
+    options_.locked.clear();
+    options_.veiled.clear();
+    update();
+}
+
+Vec GroundView::pointerOrMiddle() const
+{
+    return transform_.toScene(pointer_.value_or(QPointF{width() / 2.0, height() / 2.0}));
+}
+
+void GroundView::show(const GroundTransform& transform)
+{
+    transform_.centre = transform.centre;
+    transform_.scale = transform.scale;
+    fitted_ = true;
+    update();
 }
 
 void GroundView::showWholeScene()
@@ -129,7 +303,13 @@ void GroundView::paintEvent(QPaintEvent*)
     GroundPainter{painter, transform_, document_.scene(), stage_.record(), stage_.cursor(), selection_, options_}.paint(
         pieces(), trail());
     tool_->paint(painter);
+    if (loose_)
+        paintLooseThread(painter, loose_->first, loose_->second);
+    if (options_.rulers)
+        paintRulers(painter);
     paintHints(painter);
+    paintOverview(painter);
+    paintTyped(painter);
 }
 
 void GroundView::paintHints(QPainter& painter)
@@ -141,7 +321,9 @@ void GroundView::paintHints(QPainter& painter)
         const Vec at = transform_.toScene(*pointer_);
         corner = tr("x %1  y %2 m   %3").arg(at.x, 0, 'f', 2).arg(at.y, 0, 'f', 2).arg(corner);
     }
-    painter.drawText(QPointF{12, height() - 12.0}, corner);
+    if (const std::size_t kept = options_.locked.size() + options_.veiled.size())
+        corner += tr("   %1 locked or hidden (Ctrl+Shift+H)").arg(countedPieces(kept));
+    painter.drawText(QPointF{options_.rulers ? 28.0 : 12.0, height() - 12.0}, corner);
 
     if (stage_.mode() == Stage::Mode::recording) {
         painter.setPen(QPen{theme().coral, 3});
@@ -168,6 +350,154 @@ void GroundView::paintHints(QPainter& painter)
     }
 }
 
+void GroundView::paintTyped(QPainter& painter)
+{
+    if (typed_.isEmpty())
+        return;
+    const QPointF at = pointer_.value_or(QPointF{width() / 2.0, height() / 2.0}) + QPointF{16, 26};
+    const QString text = tr("%1   %2").arg(typed_, tool_->numbersMean());
+    painter.setFont(figureFont(0));
+    const QFontMetricsF metrics{painter.font()};
+    const QRectF box{at.x(), at.y(), metrics.horizontalAdvance(text) + 16, metrics.height() + 8};
+    painter.setPen(QPen{theme().mint, 1.6});
+    painter.setBrush(theme().paper);
+    painter.drawRoundedRect(box, 4, 4);
+    painter.setPen(theme().ink);
+    painter.drawText(box.adjusted(8, 0, 0, 0), Qt::AlignVCenter, text);
+}
+
+void GroundView::paintRulers(QPainter& painter)
+{
+    const Theme& t = theme();
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(t.panelDeep);
+    painter.drawRect(QRectF{0, 0, static_cast<double>(width()), rulerWidth});
+    painter.drawRect(QRectF{0, 0, rulerWidth, static_cast<double>(height())});
+    double step = 0.1;
+    for (const double wanted : {0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0, 1000.0, 5000.0})
+        if (step * transform_.scale < 44)
+            step = wanted;
+    painter.setFont(figureFont(-2));
+    const Vec low = transform_.toScene({0, static_cast<double>(height())});
+    const Vec high = transform_.toScene({static_cast<double>(width()), 0});
+    const auto label = [&](double value) { return QString::number(std::round(value * 10) / 10); };
+    for (double x = std::ceil(low.x / step) * step; x <= high.x; x += step) {
+        const double at = transform_.toView({x, 0}).x();
+        painter.setPen(t.inkSoft);
+        painter.drawLine(QPointF{at, rulerWidth - 5}, QPointF{at, rulerWidth});
+        painter.drawText(QPointF{at + 3, rulerWidth - 6}, label(x));
+    }
+    for (double y = std::ceil(low.y / step) * step; y <= high.y; y += step) {
+        const double at = transform_.toView({0, y}).y();
+        painter.setPen(t.inkSoft);
+        painter.drawLine(QPointF{rulerWidth - 5, at}, QPointF{rulerWidth, at});
+        painter.save();
+        painter.translate(rulerWidth - 6, at - 3);
+        painter.rotate(-90);
+        painter.drawText(QPointF{0, 0}, label(y));
+        painter.restore();
+    }
+    painter.setPen(t.hairline);
+    painter.drawLine(QPointF{0, rulerWidth}, QPointF{static_cast<double>(width()), rulerWidth});
+    painter.drawLine(QPointF{rulerWidth, 0}, QPointF{rulerWidth, static_cast<double>(height())});
+    if (!pointer_)
+        return;
+    painter.setPen(QPen{t.coral, 1.4});
+    painter.drawLine(QPointF{pointer_->x(), 0}, QPointF{pointer_->x(), rulerWidth});
+    painter.drawLine(QPointF{0, pointer_->y()}, QPointF{rulerWidth, pointer_->y()});
+}
+
+QRectF GroundView::overviewBox() const
+{
+    if (!options_.overview || document_.scene().pieces.empty() || stage_.mode() == Stage::Mode::recording)
+        return {};
+    const geometry::Bounds all = boundsOf(document_.scene());
+    const QRectF view = QRectF{rect()}.adjusted(-2, -2, 2, 2);
+    if (view.contains(transform_.toView(all.low)) && view.contains(transform_.toView(all.high)))
+        return {};
+    const Vec size = glm::max(all.size(), Vec(1, 1));
+    const double scale = std::min(150 / size.x, 96 / size.y);
+    const QSizeF box{std::max(30.0, size.x * scale) + 12, std::max(20.0, size.y * scale) + 12};
+    return {QPointF{width() - box.width() - 12, 12}, box};
+}
+
+Vec GroundView::overviewToScene(const QPointF& point) const
+{
+    const QRectF box = overviewBox().adjusted(6, 6, -6, -6);
+    const geometry::Bounds all = boundsOf(document_.scene());
+    const Vec part{(point.x() - box.left()) / box.width(), (box.bottom() - point.y()) / box.height()};
+    return all.low + all.size() * part;
+}
+
+void GroundView::paintOverview(QPainter& painter)
+{
+    const QRectF box = overviewBox();
+    if (box.isEmpty())
+        return;
+    const Theme& t = theme();
+    painter.setPen(QPen{t.hairline, 1});
+    QColor paper = t.panel;
+    paper.setAlpha(235);
+    painter.setBrush(paper);
+    painter.drawRoundedRect(box, 4, 4);
+    const QRectF inner = box.adjusted(6, 6, -6, -6);
+    const geometry::Bounds all = boundsOf(document_.scene());
+    const Vec size = glm::max(all.size(), Vec(1e-6, 1e-6));
+    const auto place = [&](const Vec& point) {
+        return QPointF{inner.left() + (point.x - all.low.x) / size.x * inner.width(),
+                       inner.bottom() - (point.y - all.low.y) / size.y * inner.height()};
+    };
+    for (const ShownPiece& piece : pieces()) {
+        if (!piece.present)
+            continue;
+        const geometry::Bounds bounds = boundsOf(piece);
+        const bool zone = !piece.piece->shapes.empty() && piece.piece->shapes.front().role == scene::Role::zone;
+        QRectF speck{place({bounds.low.x, bounds.high.y}), place({bounds.high.x, bounds.low.y})};
+        speck.setSize(speck.size().expandedTo(QSizeF{1.5, 1.5}));
+        QColor colour = selection_.has(piece.piece->id) ? t.coral : zone ? t.mint : t.slate;
+        colour.setAlpha(zone ? 90 : 190);
+        painter.fillRect(speck, colour);
+    }
+    const QRectF seen{place(transform_.toScene({0, 0})),
+                      place(transform_.toScene({static_cast<double>(width()), static_cast<double>(height())}))};
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen{t.coral, 1.4});
+    painter.drawRect(seen.intersected(box.adjusted(1, 1, -1, -1)));
+}
+
+void GroundView::forgetTyped()
+{
+    typed_.clear();
+    update();
+}
+
+/// Digits and what stands between numbers go to the tool while it can use them.
+bool GroundView::type(const QKeyEvent& event)
+{
+    if (!tool_->takesNumbers() || event.modifiers() & (Qt::ControlModifier | Qt::AltModifier))
+        return false;
+    if (event.key() == Qt::Key_Backspace && !typed_.isEmpty()) {
+        typed_.chop(1);
+    } else {
+        const QString text = event.text();
+        if (text.size() != 1 || !QStringLiteral("0123456789.,;-x ").contains(text))
+            return false;
+        typed_ += text;
+    }
+    std::vector<double> numbers;
+    for (const QString& part : QString(typed_)
+                                   .replace(QLatin1Char('x'), QLatin1Char(' '))
+                                   .split(QRegularExpression{QStringLiteral("[,; ]+")}, Qt::SkipEmptyParts)) {
+        bool fine = false;
+        const double number = part.toDouble(&fine);
+        if (fine && std::abs(number) < 1e6)
+            numbers.push_back(number);
+    }
+    tool_->useNumbers(numbers);
+    update();
+    return true;
+}
+
 void GroundView::resizeEvent(QResizeEvent*)
 {
     transform_.size = size();
@@ -184,6 +514,12 @@ void GroundView::mousePressEvent(QMouseEvent* event)
     }
     if (stage_.mode() == Stage::Mode::recording || event->button() != Qt::LeftButton)
         return;
+    if (overviewBox().contains(event->position())) {
+        overviewing_ = true;
+        transform_.centre = overviewToScene(event->position());
+        update();
+        return;
+    }
     tool_->press({event->position(), transform_.toScene(event->position()), event->modifiers()});
 }
 
@@ -197,12 +533,24 @@ void GroundView::mouseMoveEvent(QMouseEvent* event)
         update();
         return;
     }
+    if (overviewing_) {
+        transform_.centre = overviewToScene(event->position());
+        update();
+        return;
+    }
     const Touch touch{event->position(), transform_.toScene(event->position()), event->modifiers()};
-    if (event->buttons() & Qt::LeftButton && stage_.mode() != Stage::Mode::recording)
+    if (stage_.mode() == Stage::Mode::recording) {
+        setCursor(Qt::ArrowCursor);
+    } else if (event->buttons() & Qt::LeftButton) {
         tool_->drag(touch);
+    } else {
+        tool_->hover(touch);
+        setCursor(overviewBox().contains(touch.view) ? Qt::PointingHandCursor : tool_->cursorAt(touch));
+    }
+    if (options_.rulers)
+        update();
     else
-        setCursor(stage_.mode() == Stage::Mode::recording ? Qt::ArrowCursor : tool_->cursorAt(touch));
-    update(0, height() - 30, 320, 30);
+        update(0, height() - 30, 420, 30);
 }
 
 void GroundView::mouseReleaseEvent(QMouseEvent* event)
@@ -214,7 +562,7 @@ void GroundView::mouseReleaseEvent(QMouseEvent* event)
         return;
     }
     if (event->button() == Qt::RightButton && stage_.mode() != Stage::Mode::recording) {
-        if (const auto picked = pick(pieces(), touch.scene, 3 / transform_.scale)) {
+        if (const auto picked = pickAt(touch.scene, 3)) {
             const std::string& id = document_.scene().pieces[picked->piece].id;
             if (!selection_.has(id))
                 selection_.choosePiece(id, picked->shape);
@@ -222,8 +570,21 @@ void GroundView::mouseReleaseEvent(QMouseEvent* event)
         emit contextMenuWanted(event->globalPosition().toPoint());
         return;
     }
+    if (std::exchange(overviewing_, false))
+        return;
     if (event->button() == Qt::LeftButton && stage_.mode() != Stage::Mode::recording)
         tool_->release(touch);
+}
+
+void GroundView::mouseDoubleClickEvent(QMouseEvent* event)
+{
+    if (event->button() != Qt::LeftButton || stage_.mode() == Stage::Mode::recording)
+        return;
+    const Touch touch{event->position(), transform_.toScene(event->position()), event->modifiers()};
+    if (toolKind_ == ToolKind::select)
+        tool_->press(touch);
+    else
+        tool_->doubleClick(touch);
 }
 
 void GroundView::wheelEvent(QWheelEvent* event)
@@ -244,6 +605,21 @@ bool GroundView::event(QEvent* event)
         event->accept();
         return true;
     }
+    // Numbers, Return and Backspace belong to what is being drawn.
+    if (event->type() == QEvent::ShortcutOverride && stage_.mode() != Stage::Mode::recording) {
+        const auto* key = static_cast<QKeyEvent*>(event);
+        const bool figure = key->text().size() == 1 && QStringLiteral("0123456789.,;-x ").contains(key->text()) &&
+                            !(key->modifiers() & (Qt::ControlModifier | Qt::AltModifier));
+        if (tool_->takesNumbers() && figure) {
+            event->accept();
+            return true;
+        }
+        if (key->key() == Qt::Key_Delete && key->modifiers() == Qt::NoModifier && tool_->takeBack()) {
+            event->accept();
+            swallowDelete_ = true;
+            return true;
+        }
+    }
     if (event->type() == QEvent::KeyPress && stage_.mode() == Stage::Mode::recording) { // Tab too
         keyPressEvent(static_cast<QKeyEvent*>(event));
         return true;
@@ -260,8 +636,23 @@ void GroundView::keyPressEvent(QKeyEvent* event)
             stage_.key(keyName(*event), true);
         return;
     }
+    if (type(*event))
+        return;
     const double step = event->modifiers() & Qt::ShiftModifier ? 1 : 0.1;
     switch (event->key()) {
+    case Qt::Key_Delete:
+        if (std::exchange(swallowDelete_, false))
+            return;
+        break;
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+        if (tool_->finish())
+            return;
+        break;
+    case Qt::Key_Backspace:
+        if (tool_->takeBack())
+            return;
+        break;
     case Qt::Key_Left:
         nudge({-step, 0});
         return;
@@ -275,6 +666,7 @@ void GroundView::keyPressEvent(QKeyEvent* event)
         nudge({0, -step});
         return;
     case Qt::Key_Escape:
+        forgetTyped();
         if (tool_->cancel())
             return;
         if (toolKind_ != ToolKind::select)
@@ -283,8 +675,9 @@ void GroundView::keyPressEvent(QKeyEvent* event)
             selection_.clear();
         return;
     default:
-        QWidget::keyPressEvent(event);
+        break;
     }
+    QWidget::keyPressEvent(event);
 }
 
 void GroundView::keyReleaseEvent(QKeyEvent* event)
@@ -310,7 +703,7 @@ void GroundView::nudge(const Vec& by)
     document_.edit(tr("Nudge"), [&](scene::Scene& scene) {
         for (const std::string& id : selection_.pieces())
             if (scene::Piece* piece = scene::findPiece(scene, id))
-                piece->at = snapped(piece->at + by, Qt::AltModifier);
+                piece->at = onGrid(piece->at + by, Qt::AltModifier);
     });
 }
 

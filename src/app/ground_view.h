@@ -16,7 +16,15 @@ namespace snare::app {
 class GroundTool;
 
 /// What the next press on the ground does.
-enum class ToolKind { select, solid, zone, thread };
+enum class ToolKind { select, solid, zone, line, thread, stamp, measure };
+
+/// What solid, zone and line draw. From `polygon` on corner by corner.
+enum class ShapeKind { box, circle, capsule, polygon, line, ring };
+
+struct DrawnThread;
+
+/// The name of a kind of shape: "box".
+QString wordOf(ShapeKind kind);
 
 class GroundView : public QWidget {
     Q_OBJECT
@@ -27,9 +35,15 @@ class GroundView : public QWidget {
 
     ToolKind tool() const { return toolKind_; }
     void setTool(ToolKind kind);
-    /// The tool again: solid and zone change between box and circle.
-    void cycleShapeKind();
-    bool drawsCircles() const { return circles_; }
+    /// The tool again: the next kind of shape, or the next template.
+    void cycleKind();
+    void setShapeKind(ShapeKind kind);
+    ShapeKind shapeKind() const { return shapeKind_; }
+    /// The kinds that a tool draws, in the order in which its key goes through them.
+    static std::vector<ShapeKind> kindsOf(ToolKind tool);
+    /// The template that the stamp sets down.
+    std::string stampName() const;
+    void setStamp(const std::string& name);
 
     GroundOptions& options() { return options_; }
     const GroundTransform& transform() const { return transform_; }
@@ -39,15 +53,40 @@ class GroundView : public QWidget {
     Selection& selection() { return selection_; }
     Stage& stage() { return stage_; }
 
+    void show(const GroundTransform& transform);
+    using QWidget::show;
     void showWholeScene();
     /// Brings the selected pieces into the middle; comes nearer if they are small.
     void showSelection();
     void zoom(double factor, const QPointF& around);
 
-    /// The point itself, or the nearest one on a grid of 0.1 m unless Alt is held.
-    static Vec snapped(const Vec& point, Qt::KeyboardModifiers modifiers);
+    /// The topmost piece at a point that is neither locked nor veiled; `pixels` widens thin ones.
+    std::optional<Picked> pickAt(const Vec& point, double pixels);
+    /// The piece at the point, else one near it: for letting go of threads.
+    std::optional<Picked> pickNear(const Vec& point);
+    bool canPick(const ShownPiece& piece) const;
+    /// What of the selected shape can be taken.
+    std::vector<Handle> handles();
+    std::vector<DrawnThread> threads();
+    /// A thread that hangs on the pointer, and what letting go would take.
+    void paintLooseThread(QPainter& painter, const QPointF& from, const QPointF& to);
+    /// A thread from the shelf: where the pointer is on the screen, or nothing any more.
+    void showLooseThread(const std::optional<QPoint>& fromScreen, const QPoint& toScreen);
+    /// What was typed is over.
+    void forgetTyped();
+    /// Keeps pieces from being picked, or from being seen, while editing. Not part of the scene.
+    void lock(const std::vector<std::string>& pieces);
+    void veil(const std::vector<std::string>& pieces);
+    void unlockAndShowAll();
+    /// Where the pointer is in the scene, or the middle of the view.
+    Vec pointerOrMiddle() const;
+    /// Moves the selected pieces.
+    void nudge(const Vec& by);
 
   signals:
+    /// A thread was clicked: one snare, or several in a bundle.
+    void threadClicked(const std::vector<std::size_t>& snares, const QPoint& screenPoint);
+    void threadRetargeted(const std::vector<std::size_t>& snares, const QString& from, const QString& to);
     void toolChanged();
     /// What the tool expects next, or what the pointer is over.
     void hint(const QString& text);
@@ -61,6 +100,7 @@ class GroundView : public QWidget {
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void keyReleaseEvent(QKeyEvent* event) override;
@@ -70,8 +110,14 @@ class GroundView : public QWidget {
 
   private:
     void paintHints(QPainter& painter);
+    void paintTyped(QPainter& painter);
+    void paintRulers(QPainter& painter);
+    void paintOverview(QPainter& painter);
+    /// The overview in the corner; empty while the whole scene is in view.
+    QRectF overviewBox() const;
+    Vec overviewToScene(const QPointF& point) const;
     void forgetPieces();
-    void nudge(const Vec& by);
+    bool type(const QKeyEvent& event);
     const std::vector<Vec>& trail();
 
     Document& document_;
@@ -80,7 +126,12 @@ class GroundView : public QWidget {
     GroundTransform transform_;
     GroundOptions options_;
     bool fitted_ = false;
-    bool circles_ = false;
+    ShapeKind shapeKind_ = ShapeKind::box;
+    std::string stamp_;
+    QString typed_;
+    std::optional<std::pair<QPointF, QPointF>> loose_;
+    bool overviewing_ = false;
+    bool swallowDelete_ = false; ///< it was for the tool, not for the selection
     ToolKind toolKind_ = ToolKind::select;
     std::unique_ptr<GroundTool> tool_;
     std::optional<std::vector<ShownPiece>> pieces_;

@@ -94,6 +94,7 @@ class LaneBuilder {
             break;
         case EventKind::keyDown:
             open(lanes_[0], line, index, keyLabel(toText(line.text)), world::nobody);
+            lanes_[0].bars.back().key = line.text;
             break;
         case EventKind::keyUp:
             close(lanes_[0], line, index, keyLabel(toText(line.text)));

@@ -15,6 +15,7 @@ struct LaneBar {
     double from = 0;
     double to = 0;
     QString text;
+    std::string key; ///< of a key press: its keysym name
     world::PieceIndex visitor = world::nobody;
     std::int32_t line = -1;    ///< where it began
     std::int32_t endLine = -1; ///< where it ended; -1: it had not

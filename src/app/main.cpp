@@ -54,5 +54,6 @@ int main(int argc, char** argv)
         window.openFile(parser.positionalArguments().front());
     else
         window.openLastOr(demoScene());
+    window.offerRescue();
     return QApplication::exec();
 }

@@ -3,56 +3,42 @@
 
 #include "app/card_list.h"
 #include "app/contacts_panel.h"
-#include "app/finder.h"
+#include "app/first_hint.h"
+#include "app/ground_threads.h"
 #include "app/ground_view.h"
+#include "app/ledger_view.h"
 #include "app/moment_panel.h"
 #include "app/pieces_panel.h"
 #include "app/slot_popup.h"
 #include "app/source_shelf.h"
 #include "app/theme.h"
-#include "app/thread_popup.h"
 #include "app/timeline_view.h"
 #include "app/transport_bar.h"
 #include "app/words.h"
 
 #include <QApplication>
 #include <QCloseEvent>
-#include <QFileDialog>
-#include <QFileInfo>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenuBar>
-#include <QMessageBox>
-#include <QPainter>
 #include <QScreen>
 #include <QSettings>
 #include <QSplitter>
+#include <QStackedWidget>
 #include <QStatusBar>
 #include <QTabWidget>
-#include <QTimer>
 #include <QToolButton>
 #include <QVBoxLayout>
 
 namespace snare::app {
 
-namespace {
-
-constexpr int mostRecent = 8;
-
-QString fileFilter()
-{
-    return MainWindow::tr("Scenes (*.snare.json);;All files (*)");
-}
-
-} // namespace
-
-MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), stage_(document_)
+MainWindow::MainWindow(QWidget* parent)
+    : QMainWindow(parent), stage_(document_), rescue_(document_), editing_(document_, selection_)
 {
     setObjectName(QStringLiteral("mainWindow"));
     resize(1280, 800);
     buildCentre();
     buildMenus();
-    buildRunMenu();
     statusBar()->setSizeGripEnabled(false);
     connect(&document_, &Document::changed, this, [this] {
         std::vector<std::string> kept = selection_.pieces();
@@ -63,21 +49,13 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), stage_(document_)
     });
     connect(&document_, &Document::replaced, this, [this] {
         selection_.clear();
+        ground_->unlockAndShowAll();
         timeline_->showAll();
     });
     connect(&document_, &Document::pathChanged, this, &MainWindow::refreshTitle);
     connect(&document_, &Document::dirtyChanged, this, &MainWindow::refreshTitle);
-    connect(&document_, &Document::problem, this, &MainWindow::tellProblem);
-    connect(ground_, &GroundView::hint, this, [this](const QString& text) { statusBar()->showMessage(text); });
-    connect(timeline_, &TimelineView::hint, this, [this](const QString& text) { statusBar()->showMessage(text); });
-    connect(ground_, &GroundView::threadDrawn, this, &MainWindow::offerThread);
-    connect(ground_, &GroundView::contextMenuWanted, this, &MainWindow::showGroundMenu);
-    connect(moment_, &MomentPanel::snareChosen, this, &MainWindow::chooseSnare);
-    connect(timeline_, &TimelineView::snareChosen, this, &MainWindow::chooseSnare);
-    connect(pieces_, &PiecesPanel::showWanted, ground_, &GroundView::showSelection);
-    connect(timeline_, &TimelineView::pieceChosen, this,
-            [this](const QString& id) { selection_.choosePiece(id.toStdString()); });
-    connect(transport_, &TransportBar::recordPressed, this, &MainWindow::toggleRecording);
+    connect(&document_, &Document::problem, this, [this](const QString& text) { tellProblem(text); });
+    connect(&editing_, &Editing::said, this, &MainWindow::say);
     restoreLayout();
     refreshTitle();
     refreshRecent();
@@ -96,12 +74,67 @@ MainWindow::~MainWindow()
 
 // --- layout --------------------------------------------------------------------------------------------------------
 
+QWidget* MainWindow::buildUpper()
+{
+    auto* upper = new QWidget;
+    auto* layout = new QVBoxLayout{upper};
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(shelf_);
+    if (FirstHint::isWanted()) {
+        auto* hint = new FirstHint{document_, stage_, selection_, upper};
+        connect(hint, &FirstHint::closed, hint, &QWidget::deleteLater);
+        layout->addWidget(hint);
+    }
+    problemBar_ = new QWidget;
+    problemBar_->setObjectName(QStringLiteral("problemBar"));
+    problemBar_->setStyleSheet(QStringLiteral("#problemBar { background: %1; }").arg(theme().warning.name()));
+    auto* bar = new QHBoxLayout{problemBar_};
+    problem_ = new QLabel;
+    problem_->setWordWrap(true);
+    problem_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    bar->addWidget(problem_, 1);
+    problemOffer_ = new QToolButton;
+    problemOffer_->setObjectName(QStringLiteral("problemOffer"));
+    connect(problemOffer_, &QToolButton::clicked, this, [this] {
+        problemBar_->hide();
+        if (const auto accept = std::exchange(problemAccept_, nullptr))
+            accept();
+    });
+    bar->addWidget(problemOffer_, 0, Qt::AlignTop);
+    auto* dismiss = new QToolButton;
+    dismiss->setText(tr("Close"));
+    dismiss->setAutoRaise(true);
+    connect(dismiss, &QToolButton::clicked, problemBar_, &QWidget::hide);
+    bar->addWidget(dismiss, 0, Qt::AlignTop);
+    problemBar_->hide();
+    layout->addWidget(problemBar_);
+    layout->addWidget(ground_, 1);
+    return upper;
+}
+
+QWidget* MainWindow::buildLower()
+{
+    auto* lower = new QWidget;
+    auto* layout = new QVBoxLayout{lower};
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(transport_);
+    below_ = new QStackedWidget;
+    below_->addWidget(timeline_);
+    below_->addWidget(ledger_);
+    layout->addWidget(below_, 1);
+    return lower;
+}
+
 void MainWindow::buildCentre()
 {
     ground_ = new GroundView{document_, stage_, selection_};
+    editing_.setGround(ground_);
     shelf_ = new SourceShelf{document_, stage_};
     transport_ = new TransportBar{document_, stage_};
-    timeline_ = new TimelineView{stage_, selection_};
+    timeline_ = new TimelineView{document_, stage_, selection_};
+    ledger_ = new LedgerView{stage_};
     here_ = new HerePanel{document_, stage_, selection_};
     book_ = new BookPanel{document_, stage_, selection_};
     pieces_ = new PiecesPanel{document_, selection_};
@@ -116,42 +149,17 @@ void MainWindow::buildCentre()
     tools->setPalette(colours);
     buildTools(tools);
 
-    auto* upper = new QWidget;
-    auto* upperLayout = new QVBoxLayout{upper};
-    upperLayout->setContentsMargins(0, 0, 0, 0);
-    upperLayout->setSpacing(0);
-    upperLayout->addWidget(shelf_);
-    problemBar_ = new QWidget;
-    problemBar_->setObjectName(QStringLiteral("problemBar"));
-    problemBar_->setStyleSheet(QStringLiteral("#problemBar { background: %1; }").arg(QColor(0xF7, 0xE3, 0xD9).name()));
-    auto* problemLayout = new QHBoxLayout{problemBar_};
-    problem_ = new QLabel;
-    problem_->setWordWrap(true);
-    problem_->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    problemLayout->addWidget(problem_, 1);
-    auto* dismiss = new QToolButton;
-    dismiss->setText(tr("Close"));
-    dismiss->setAutoRaise(true);
-    connect(dismiss, &QToolButton::clicked, problemBar_, &QWidget::hide);
-    problemLayout->addWidget(dismiss, 0, Qt::AlignTop);
-    problemBar_->hide();
-    upperLayout->addWidget(problemBar_);
-    upperLayout->addWidget(ground_, 1);
-
-    auto* lower = new QWidget;
-    auto* lowerLayout = new QVBoxLayout{lower};
-    lowerLayout->setContentsMargins(0, 0, 0, 0);
-    lowerLayout->setSpacing(0);
-    lowerLayout->addWidget(transport_);
-    lowerLayout->addWidget(timeline_, 1);
-
-    left_ = new QSplitter{Qt::Vertical};
-    left_->addWidget(upper);
-    left_->addWidget(lower);
+    const auto splitter = [](Qt::Orientation way, QWidget* first, QWidget* second, int width) {
+        auto* result = new QSplitter{way};
+        result->addWidget(first);
+        result->addWidget(second);
+        result->setChildrenCollapsible(false);
+        result->setHandleWidth(width);
+        return result;
+    };
+    left_ = splitter(Qt::Vertical, buildUpper(), buildLower(), 2);
     left_->setStretchFactor(0, 3);
     left_->setStretchFactor(1, 2);
-    left_->setChildrenCollapsible(false);
-    left_->setHandleWidth(2);
 
     tabs_ = new QTabWidget;
     tabs_->setDocumentMode(true);
@@ -167,32 +175,88 @@ void MainWindow::buildCentre()
         if (tabs_->currentWidget() == contacts_)
             contacts_->refresh();
     });
-    right_ = new QSplitter{Qt::Vertical};
-    right_->addWidget(tabs_);
-    right_->addWidget(moment_);
+    right_ = splitter(Qt::Vertical, tabs_, moment_, 2);
     right_->setStretchFactor(0, 4);
     right_->setStretchFactor(1, 1);
-    right_->setChildrenCollapsible(false);
-    right_->setHandleWidth(2);
+    right_->setMinimumWidth(300);
 
     auto* main = new QWidget;
-    auto* mainLayout = new QHBoxLayout{main};
-    mainLayout->setContentsMargins(0, 0, 0, 0);
-    mainLayout->setSpacing(0);
-    across_ = new QSplitter{Qt::Horizontal};
-    across_->addWidget(left_);
-    across_->addWidget(right_);
+    auto* layout = new QHBoxLayout{main};
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    across_ = splitter(Qt::Horizontal, left_, right_, 1);
     across_->setStretchFactor(0, 1);
     across_->setStretchFactor(1, 0);
-    across_->setChildrenCollapsible(false);
-    across_->setHandleWidth(1);
-    right_->setMinimumWidth(300);
-    mainLayout->addWidget(tools);
-    mainLayout->addWidget(across_, 1);
+    layout->addWidget(tools);
+    layout->addWidget(across_, 1);
     setCentralWidget(main);
     across_->setSizes({1234 - 380, 380});
     left_->setSizes({440, 330});
     right_->setSizes({560, 190});
+    connectViews();
+}
+
+void MainWindow::connectViews()
+{
+    connect(ground_, &GroundView::hint, this, &MainWindow::say);
+    connect(timeline_, &TimelineView::hint, this, &MainWindow::say);
+    connect(ledger_, &LedgerView::said, this, &MainWindow::say);
+    connect(ground_, &GroundView::threadDrawn, this,
+            [this](std::size_t from, std::size_t shape, std::size_t to, const QPoint& at) {
+                offerThread({from, shape, {}, {}}, to, at);
+            });
+    connect(ground_, &GroundView::threadClicked, this, &MainWindow::clickThread);
+    connect(ground_, &GroundView::threadRetargeted, this, &MainWindow::retargetThread);
+    connect(ground_, &GroundView::contextMenuWanted, this, &MainWindow::showGroundMenu);
+    connect(ground_, &GroundView::toolChanged, this, &MainWindow::refreshTools);
+    connect(shelf_, &SourceShelf::threadDragged, ground_,
+            [this](const QPoint& from, const QPoint& to) { ground_->showLooseThread(from, to); });
+    connect(shelf_, &SourceShelf::threadDropped, this, &MainWindow::dropSourceThread);
+    connect(moment_, &MomentPanel::snareChosen, this, &MainWindow::chooseSnare);
+    connect(timeline_, &TimelineView::snareChosen, this, &MainWindow::chooseSnare);
+    connect(timeline_, &TimelineView::pieceChosen, this,
+            [this](const QString& id) { selection_.choosePiece(id.toStdString()); });
+    connect(pieces_, &PiecesPanel::showWanted, ground_, &GroundView::showSelection);
+    connect(transport_, &TransportBar::recordPressed, this, [this] { toggleRecording(false); });
+    connect(transport_, &TransportBar::recordOnPressed, this, [this] { toggleRecording(true); });
+    connect(transport_, &TransportBar::jumpWanted, timeline_, &TimelineView::jump);
+    connect(transport_, &TransportBar::loopPressed, this, &MainWindow::toggleLoop);
+    connect(transport_, &TransportBar::viewChosen, this, &MainWindow::showView);
+    for (CardList* cards : {here_->cards(), book_->cards()}) {
+        connect(cards, &CardList::eventsWanted, this, [this](const QString& snare, int part) {
+            showView(0);
+            timeline_->showEventsOf(snare.toStdString(), part);
+        });
+        connect(cards, &CardList::copyWanted, this,
+                [this](const QString& snare, QWidget* anchor) { editing_.copySnareTo(snare.toStdString(), anchor); });
+        connect(cards, &CardList::generaliseWanted, this, [this](const QString& snare, QWidget* anchor) {
+            editing_.generaliseSnare(snare.toStdString(), anchor);
+        });
+    }
+}
+
+void MainWindow::setScheme(SchemeWish wish)
+{
+    stage_.stop();
+    setSchemeWish(*static_cast<QApplication*>(QCoreApplication::instance()), wish);
+    // Every view is built anew in the new colours and shows what the old one showed.
+    const GroundOptions options = ground_->options();
+    const GroundTransform transform = ground_->transform();
+    const int tab = tabs_->currentIndex();
+    const int view = below_->currentIndex();
+    const QByteArray sizes[] = {across_->saveState(), left_->saveState(), right_->saveState()};
+    tools_.clear();
+    delete takeCentralWidget();
+    buildCentre();
+    across_->restoreState(sizes[0]);
+    left_->restoreState(sizes[1]);
+    right_->restoreState(sizes[2]);
+    ground_->options() = options;
+    ground_->show(transform);
+    tabs_->setCurrentIndex(tab);
+    showView(view);
+    ground_->setTool(ToolKind::select);
+    refreshTitle();
 }
 
 void MainWindow::buildTools(QWidget* column)
@@ -200,161 +264,97 @@ void MainWindow::buildTools(QWidget* column)
     auto* layout = new QVBoxLayout{column};
     layout->setContentsMargins(5, 8, 5, 8);
     layout->setSpacing(6);
+    const auto button = [&](const char* name, const QString& tip) {
+        auto* tool = new QToolButton{column};
+        tool->setObjectName(QStringLiteral("tool ") + QLatin1String(name));
+        tool->setIcon(icon(QLatin1String(name)));
+        tool->setIconSize({22, 22});
+        tool->setToolTip(tip);
+        tool->setAccessibleName(tip);
+        tool->setFixedSize(36, 36);
+        tool->setFocusPolicy(Qt::TabFocus);
+        tool->setPopupMode(QToolButton::DelayedPopup);
+        tool->setStyleSheet(
+            QStringLiteral("QToolButton { border: none; border-radius: 6px; } QToolButton:hover { background: %1; }"
+                           "QToolButton:checked { background: %2; } QToolButton:focus { border: 1px dotted %3; }"
+                           "QToolButton::menu-indicator { image: none; }")
+                .arg(theme().hairline.name(), theme().ink.name(), theme().mint.name()));
+        layout->addWidget(tool);
+        return tool;
+    };
     struct ToolWord {
         ToolKind kind;
         const char* icon;
         QString tip;
-        QString key;
     };
     const ToolWord words[] = {
-        {ToolKind::select, "select", tr("Select (V)"), QStringLiteral("V")},
-        {ToolKind::solid, "solid", tr("Solid (S): stops other solids; again for a circle"), QStringLiteral("S")},
-        {ToolKind::zone, "zone", tr("Zone (Z): senses who comes in; again for a circle"), QStringLiteral("Z")},
-        {ToolKind::thread, "thread", tr("Thread (T): this happens there, so that acts"), QStringLiteral("T")}};
+        {ToolKind::select, "select", tr("Select (V)")},
+        {ToolKind::solid, "solid", tr("Solid (S): stops other solids; again, or hold, for another shape")},
+        {ToolKind::zone, "zone", tr("Zone (Z): senses who comes in; again, or hold, for another shape")},
+        {ToolKind::line, "line", tr("Line (L): edges to stand on and bump into; again to close it")},
+        {ToolKind::thread, "thread", tr("Thread (T): this happens there, so that acts")},
+        {ToolKind::stamp, "stamp", tr("Stamp (B): pieces of a template; again, or hold, for another one")},
+        {ToolKind::measure, "measure", tr("Measure (M): distance and direction")}};
     for (const ToolWord& word : words) {
-        auto* tool = new QToolButton{column};
-        tool->setObjectName(QStringLiteral("tool ") + QLatin1String(word.icon));
-        tool->setIcon(icon(QLatin1String(word.icon)));
-        tool->setIconSize({22, 22});
-        tool->setToolTip(word.tip);
-        tool->setAccessibleName(word.tip);
+        QToolButton* tool = button(word.icon, word.tip);
         tool->setCheckable(true);
-        tool->setFixedSize(36, 36);
-        tool->setFocusPolicy(Qt::TabFocus);
-        tool->setStyleSheet(
-            QStringLiteral("QToolButton { border: none; border-radius: 6px; } QToolButton:hover { background: %1; }"
-                           "QToolButton:checked { background: %2; } QToolButton:focus { border: 1px dotted %3; }")
-                .arg(theme().hairline.name(), theme().ink.name(), theme().mint.name()));
-        const auto take = [this, kind = word.kind] {
-            if (ground_->tool() == kind && (kind == ToolKind::solid || kind == ToolKind::zone))
-                ground_->cycleShapeKind();
-            else
-                ground_->setTool(kind);
-        };
-        connect(tool, &QToolButton::clicked, this, take);
-        auto* key = new QAction{word.tip, this};
-        key->setShortcut(QKeySequence{word.key});
-        connect(key, &QAction::triggered, this, take);
-        addAction(key);
-        layout->addWidget(tool);
-        tools_.push_back(tool);
-    }
-    layout->addStretch(1);
-    connect(ground_, &GroundView::toolChanged, this, [this] {
-        for (std::size_t i = 0; i < tools_.size(); ++i) {
-            const auto kind = static_cast<ToolKind>(i);
-            tools_[i]->setChecked(ground_->tool() == kind);
-            const bool draws = kind == ToolKind::solid || kind == ToolKind::zone;
-            const bool circle = draws && ground_->tool() == kind && ground_->drawsCircles();
-            constexpr const char* names[] = {"select", "solid", "zone", "thread"};
-            tools_[i]->setIcon(icon(QLatin1String(names[i]) + (circle ? QStringLiteral("-circle") : QString())));
+        connect(tool, &QToolButton::clicked, this, [this, kind = word.kind] { takeTool(kind); });
+        if (const std::vector<ShapeKind> kinds = GroundView::kindsOf(word.kind); !kinds.empty()) {
+            auto* menu = new QMenu{tool};
+            for (const ShapeKind kind : kinds)
+                menu->addAction(wordOf(kind), this, [this, kind, take = word.kind] {
+                    ground_->setTool(take);
+                    ground_->setShapeKind(kind);
+                });
+            tool->setMenu(menu);
+        } else if (word.kind == ToolKind::stamp) {
+            auto* menu = new QMenu{tool};
+            connect(menu, &QMenu::aboutToShow, this, [this, menu] {
+                menu->clear();
+                for (const auto& entry : document_.scene().templates.entries)
+                    menu->addAction(toText(entry.first), this, [this, name = entry.first] {
+                        ground_->setTool(ToolKind::stamp);
+                        ground_->setStamp(name);
+                    });
+                if (menu->isEmpty())
+                    menu->addAction(tr("Make a template of the selected piece"), this,
+                                    [this] { editing_.makeTemplate(); });
+            });
+            tool->setMenu(menu);
         }
-    });
+        tools_.emplace_back(word.kind, tool);
+    }
+    QToolButton* source = button("source", tr("Source (K): a timer or a set of keys for the shelf"));
+    connect(source, &QToolButton::clicked, this, [this] { shelf_->offerSource(); });
+    layout->addStretch(1);
 }
 
-QAction* MainWindow::action(QMenu* menu, const QString& text, const QKeySequence& keys,
-                            const std::function<void()>& act)
+void MainWindow::takeTool(ToolKind kind)
 {
-    QAction* result = menu->addAction(text);
-    result->setShortcut(keys);
-    if (act)
-        connect(result, &QAction::triggered, this, act);
-    return result;
+    if (ground_->tool() == kind)
+        ground_->cycleKind();
+    else
+        ground_->setTool(kind);
+    refreshTools();
 }
 
-void MainWindow::buildMenus()
+void MainWindow::refreshTools()
 {
-    QMenu* file = menuBar()->addMenu(tr("&Scene"));
-    action(file, tr("&New"), QKeySequence::New, [this] { newScene(); });
-    action(file, tr("&Open…"), QKeySequence::Open, [this] { open(); });
-    recent_ = file->addMenu(tr("Open &recent"));
-    recent_->menuAction()->setProperty("noCommand", true);
-    file->addSeparator();
-    action(file, tr("&Save"), QKeySequence::Save, [this] { save(); });
-    action(file, tr("Save &as…"), QKeySequence{Qt::CTRL | Qt::SHIFT | Qt::Key_S}, [this] { saveAs(); });
-    file->addSeparator();
-    action(file, tr("&Quit"), QKeySequence{Qt::CTRL | Qt::Key_Q}, [this] { close(); });
-
-    QMenu* editMenu = menuBar()->addMenu(tr("&Edit"));
-    QAction* undo = document_.undoStack()->createUndoAction(this, tr("&Undo"));
-    undo->setShortcut(QKeySequence::Undo);
-    editMenu->addAction(undo);
-    QAction* redo = document_.undoStack()->createRedoAction(this, tr("&Redo"));
-    redo->setShortcuts({QKeySequence{Qt::CTRL | Qt::SHIFT | Qt::Key_Z}, QKeySequence{Qt::CTRL | Qt::Key_Y}});
-    editMenu->addAction(redo);
-    editMenu->addSeparator();
-    action(editMenu, tr("&Duplicate"), QKeySequence{Qt::CTRL | Qt::Key_D}, [this] { duplicateSelection(); });
-    action(editMenu, tr("De&lete"), QKeySequence::Delete, [this] { deleteSelection(); });
-    action(editMenu, tr("Select &all"), QKeySequence::SelectAll, [this] {
-        std::vector<std::string> all;
-        for (const scene::Piece& piece : document_.scene().pieces)
-            all.push_back(piece.id);
-        selection_.choosePieces(std::move(all));
-    });
-
-    QMenu* lay = menuBar()->addMenu(tr("&Lay"));
-    const std::pair<QString, ToolKind> kinds[] = {{tr("Select\tV"), ToolKind::select},
-                                                  {tr("Solid\tS"), ToolKind::solid},
-                                                  {tr("Zone\tZ"), ToolKind::zone},
-                                                  {tr("Thread\tT"), ToolKind::thread}};
-    for (const auto& [text, kind] : kinds)
-        action(lay, text, {}, [this, kind = kind] { ground_->setTool(kind); });
-
-    QMenu* view = menuBar()->addMenu(tr("&View"));
-    QAction* threads = action(view, tr("All &threads"), QKeySequence{Qt::SHIFT | Qt::Key_T}, {});
-    threads->setCheckable(true);
-    connect(threads, &QAction::toggled, this, [this](bool on) {
-        ground_->options().allThreads = on;
-        ground_->update();
-    });
-    QAction* clean = action(view, tr("&Clean view"), QKeySequence{Qt::SHIFT | Qt::Key_C}, {});
-    clean->setCheckable(true);
-    connect(clean, &QAction::toggled, this, [this](bool on) {
-        ground_->options().clean = on;
-        ground_->update();
-    });
-    view->addSeparator();
-    action(view, tr("&Whole scene"), QKeySequence{Qt::CTRL | Qt::Key_0}, [this] { ground_->showWholeScene(); });
-    action(view, tr("&Selection"), QKeySequence{Qt::CTRL | Qt::Key_8}, [this] { ground_->showSelection(); });
-    action(view, tr("Zoom &in"), QKeySequence::ZoomIn, [this] { ground_->zoom(1.25, ground_->rect().center()); });
-    action(view, tr("Zoom &out"), QKeySequence::ZoomOut, [this] { ground_->zoom(0.8, ground_->rect().center()); });
-    action(view, tr("Whole ta&ke"), QKeySequence{Qt::CTRL | Qt::Key_9}, [this] { timeline_->showAll(); });
-
-    view->addSeparator();
-    for (int tab = 0; tab < tabs_->count(); ++tab)
-        action(view, tr("Show %1").arg(tabs_->tabText(tab).section(QLatin1Char(' '), 0, 0)),
-               QKeySequence{Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + tab)},
-               [this, tab] { tabs_->setCurrentIndex(tab); });
-
-    QMenu* help = menuBar()->addMenu(tr("&Help"));
-    action(help, tr("&Find anything…"), QKeySequence{Qt::CTRL | Qt::Key_K}, [this] { openFinder(); });
-    action(help, tr("&Keys…"), QKeySequence{Qt::Key_F1}, [this] { showShortcuts(); });
-
-    auto* corner = new QWidget;
-    auto* cornerLayout = new QHBoxLayout{corner};
-    cornerLayout->setContentsMargins(0, 0, 14, 0);
-    name_ = new QLabel;
-    name_->setObjectName(QStringLiteral("documentName"));
-    cornerLayout->addWidget(name_);
-    menuBar()->setCornerWidget(corner);
+    for (const auto& [kind, tool] : tools_) {
+        const bool taken = ground_->tool() == kind;
+        tool->setChecked(taken);
+        if (GroundView::kindsOf(kind).empty())
+            continue;
+        constexpr const char* endings[] = {"", "-circle", "-capsule", "-polygon", "", "-ring"};
+        const QString base = tool->objectName().mid(5);
+        tool->setIcon(icon(base + QLatin1String(taken ? endings[static_cast<int>(ground_->shapeKind())] : "")));
+    }
 }
 
-void MainWindow::buildRunMenu()
+void MainWindow::showView(int index)
 {
-    auto* run = new QMenu{tr("&Run"), this};
-    menuBar()->insertMenu(menuBar()->actions().at(menuBar()->actions().size() - 2), run);
-    action(run, tr("&Record by hand"), QKeySequence{Qt::Key_R}, [this] { toggleRecording(); });
-    action(run, tr("&Play or pause"), QKeySequence{Qt::Key_Space}, [this] {
-        if (stage_.mode() == Stage::Mode::playing)
-            stage_.pause();
-        else
-            stage_.play();
-    });
-    run->addSeparator();
-    action(run, tr("One tick &back"), QKeySequence{Qt::Key_Comma}, [this] { stage_.stepBy(-1); });
-    action(run, tr("One tick &on"), QKeySequence{Qt::Key_Period}, [this] { stage_.stepBy(1); });
-    action(run, tr("To the &start"), QKeySequence{Qt::Key_Home}, [this] { stage_.setCursor(0); });
-    action(run, tr("To the &end"), QKeySequence{Qt::Key_End}, [this] { stage_.setCursor(stage_.record().lastTick()); });
+    below_->setCurrentIndex(index);
+    transport_->setView(index);
 }
 
 void MainWindow::restoreLayout()
@@ -365,9 +365,9 @@ void MainWindow::restoreLayout()
     across_->restoreState(settings.value(QStringLiteral("across")).toByteArray());
     left_->restoreState(settings.value(QStringLiteral("left")).toByteArray());
     right_->restoreState(settings.value(QStringLiteral("right")).toByteArray());
+    tabs_->setCurrentIndex(settings.value(QStringLiteral("tab")).toInt());
+    showView(settings.value(QStringLiteral("below")).toInt() == 1 ? 1 : 0);
 }
-
-// --- files ---------------------------------------------------------------------------------------------------------
 
 void MainWindow::refreshTitle()
 {
@@ -383,9 +383,17 @@ void MainWindow::refreshTitle()
     tabs_->setTabText(1, tr("Book %1").arg(document_.scene().snares.size()));
 }
 
-void MainWindow::tellProblem(const QString& text)
+void MainWindow::say(const QString& text)
+{
+    statusBar()->showMessage(text);
+}
+
+void MainWindow::tellProblem(const QString& text, const QString& offer, const std::function<void()>& accept)
 {
     problem_->setText(text);
+    problemOffer_->setText(offer);
+    problemOffer_->setVisible(!offer.isEmpty());
+    problemAccept_ = accept;
     problemBar_->show();
 }
 
@@ -394,111 +402,20 @@ QString MainWindow::shownProblem() const
     return problemBar_->isHidden() ? QString() : problem_->text();
 }
 
-bool MainWindow::mayDiscard()
-{
-    stage_.stop();
-    if (!document_.isDirty())
-        return true;
-    QMessageBox box{QMessageBox::NoIcon, tr("Fresh Snare"), tr("Save the changes to %1?").arg(document_.title()),
-                    QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this};
-    box.setDefaultButton(QMessageBox::Save);
-    const int answer = box.exec();
-    return answer == QMessageBox::Discard || (answer == QMessageBox::Save && save());
-}
-
-void MainWindow::newScene()
-{
-    if (!mayDiscard())
-        return;
-    problemBar_->hide();
-    document_.startNew();
-}
-
-void MainWindow::open()
-{
-    if (!mayDiscard())
-        return;
-    const QString path = QFileDialog::getOpenFileName(this, tr("Open a scene"),
-                                                      QFileInfo(document_.filePath()).absolutePath(), fileFilter());
-    if (!path.isEmpty())
-        openFile(path);
-}
-
-bool MainWindow::openFile(const QString& path)
-{
-    problemBar_->hide();
-    stage_.stop();
-    if (!document_.open(path))
-        return false;
-    rememberFile(document_.filePath());
-    refreshTitle();
-    return true;
-}
-
-void MainWindow::openLastOr(const QString& fallback)
-{
-    const QString last = QSettings().value(QStringLiteral("lastFile")).toString();
-    if (!last.isEmpty() && QFileInfo::exists(last) && openFile(last))
-        return;
-    if (!fallback.isEmpty())
-        openFile(fallback);
-}
-
-bool MainWindow::save()
-{
-    if (document_.filePath().isEmpty())
-        return saveAs();
-    problemBar_->hide();
-    return document_.save(document_.filePath());
-}
-
-bool MainWindow::saveAs()
-{
-    QString path = QFileDialog::getSaveFileName(this, tr("Save the scene"), document_.filePath(), fileFilter());
-    if (path.isEmpty())
-        return false;
-    if (!path.endsWith(QLatin1String(".json")))
-        path += QLatin1String(".snare.json");
-    problemBar_->hide();
-    if (!document_.save(path))
-        return false;
-    rememberFile(document_.filePath());
-    return true;
-}
-
-void MainWindow::rememberFile(const QString& path)
-{
-    QSettings settings;
-    QStringList recent = settings.value(QStringLiteral("recent")).toStringList();
-    recent.removeAll(path);
-    recent.prepend(path);
-    settings.setValue(QStringLiteral("recent"), recent.mid(0, mostRecent));
-    settings.setValue(QStringLiteral("lastFile"), path);
-    refreshRecent();
-}
-
-void MainWindow::refreshRecent()
-{
-    recent_->clear();
-    for (const QString& path : QSettings().value(QStringLiteral("recent")).toStringList())
-        connect(recent_->addAction(path), &QAction::triggered, this, [this, path] {
-            if (mayDiscard())
-                openFile(path);
-        });
-    recent_->setEnabled(!recent_->isEmpty());
-}
-
 void MainWindow::closeEvent(QCloseEvent* event)
 {
     if (!mayDiscard()) {
         event->ignore();
         return;
     }
+    rescue_.clear();
     QSettings settings;
     settings.setValue(QStringLiteral("geometry"), saveGeometry());
     settings.setValue(QStringLiteral("across"), across_->saveState());
     settings.setValue(QStringLiteral("left"), left_->saveState());
     settings.setValue(QStringLiteral("right"), right_->saveState());
+    settings.setValue(QStringLiteral("tab"), tabs_->currentIndex());
+    settings.setValue(QStringLiteral("below"), below_->currentIndex());
     event->accept();
 }
 
@@ -511,29 +428,39 @@ void MainWindow::changeEvent(QEvent* event)
 
 // --- work ----------------------------------------------------------------------------------------------------------
 
-void MainWindow::toggleRecording()
+void MainWindow::toggleRecording(bool fromCursor)
 {
     if (stage_.mode() == Stage::Mode::recording) {
         stage_.stop();
         return;
     }
-    stage_.startRecording();
+    stage_.startRecording(fromCursor);
     ground_->setFocus();
-    statusBar()->showMessage(tr("Play with the keys. Esc stops and keeps what you did as the take."));
+    say(tr("Play with the keys. Esc stops and keeps what you did as the take."));
 }
 
-void MainWindow::offerThread(std::size_t from, std::size_t shape, std::size_t to, const QPoint& at)
+void MainWindow::toggleLoop()
 {
-    auto* popup = new ThreadPopup{document_.scene(),
-                                  from,
-                                  shape,
-                                  to,
+    if (stage_.loop()) {
+        stage_.setLoop(std::nullopt);
+        return;
+    }
+    constexpr int seconds = 2;
+    stage_.setLoop(std::pair{stage_.cursor(), stage_.cursor() + seconds * stage_.record().scene->rate});
+    say(tr("Playing loops over the marked span; Shift+drag on the ruler chooses another one"));
+}
+
+void MainWindow::offerThread(const ThreadPopup::Start& start, std::size_t to, const QPoint& at)
+{
+    auto* popup = new ThreadPopup{document_.scene(), start, to,
                                   [this](scene::Snare snare) {
                                       const std::string id = snare.id;
                                       const std::string piece = snare.catches.at;
                                       document_.edit(tr("Bind %1").arg(toText(id)), [&](scene::Scene& scene) {
                                           scene.snares.push_back(std::move(snare));
                                       });
+                                      if (piece.empty())
+                                          selection_.clear();
                                       selection_.chooseSnare(id, piece);
                                       tabs_->setCurrentWidget(here_);
                                       ground_->setTool(ToolKind::select);
@@ -546,19 +473,52 @@ void MainWindow::offerThread(std::size_t from, std::size_t shape, std::size_t to
     popup->show();
 }
 
-void MainWindow::showGroundMenu(const QPoint& at)
+void MainWindow::dropSourceThread(const QString& source, const QString& key, const QPoint& at)
 {
+    ground_->showLooseThread(std::nullopt, {});
+    const QPoint local = ground_->mapFromGlobal(at);
+    const auto to =
+        ground_->rect().contains(local) ? ground_->pickNear(ground_->transform().toScene(local)) : std::nullopt;
+    if (to)
+        offerThread({std::nullopt, 0, source.toStdString(), key.toStdString()}, to->piece, at);
+    else
+        say(tr("Let go over the piece that is to act"));
+}
+
+/// A single snare's card comes up; of a bundle one is chosen first.
+void MainWindow::clickThread(const std::vector<std::size_t>& snares, const QPoint& at)
+{
+    const auto& all = document_.scene().snares;
+    const auto show = [this](const QString& id) {
+        chooseSnare(id);
+        tabs_->setCurrentWidget(here_);
+    };
+    if (snares.size() == 1) {
+        show(toText(all[snares.front()].id));
+        return;
+    }
     QMenu menu{this};
-    const bool any = !selection_.pieces().empty();
-    menu.addAction(tr("Draw a thread from here"), this, [this] { ground_->setTool(ToolKind::thread); });
-    menu.addSeparator();
-    menu.addAction(tr("Duplicate"), this, &MainWindow::duplicateSelection)->setEnabled(any);
-    menu.addAction(tr("Delete"), this, &MainWindow::deleteSelection)->setEnabled(any);
-    menu.addSeparator();
-    menu.addAction(tr("Lay a solid"), this, [this] { ground_->setTool(ToolKind::solid); });
-    menu.addAction(tr("Lay a zone"), this, [this] { ground_->setTool(ToolKind::zone); });
-    menu.addAction(tr("Whole scene"), ground_, &GroundView::showWholeScene);
+    for (const std::size_t snare : snares)
+        menu.addAction(toText(all[snare].id), this, [show, id = toText(all[snare].id)] { show(id); });
     menu.exec(at);
+}
+
+void MainWindow::retargetThread(const std::vector<std::size_t>& snares, const QString& from, const QString& to)
+{
+    document_.edit(tr("Let it act on %1").arg(to), [&](scene::Scene& scene) {
+        for (const std::size_t index : snares) {
+            scene::Snare& snare = scene.snares[index];
+            for (scene::Response& response : snare.responses)
+                std::visit(
+                    [&](auto& kind) {
+                        if constexpr (requires { kind.on; })
+                            for (std::string& name : kind.on.names)
+                                if (scene::splitShape(name).first == from.toStdString())
+                                    name = snare.catches.at == to.toStdString() ? "self" : to.toStdString();
+                    },
+                    response.kind);
+        }
+    });
 }
 
 void MainWindow::chooseSnare(const QString& id)
@@ -570,116 +530,6 @@ void MainWindow::chooseSnare(const QString& id)
     if (!atPiece)
         selection_.clear();
     selection_.chooseSnare(snare->id, atPiece ? snare->catches.at : std::string());
-}
-
-void MainWindow::openFinder()
-{
-    app::openFinder(shelf_, commandsOf(menuBar()->actions()), document_.scene(), [this](const Found& found) {
-        switch (found.kind) {
-        case Found::Kind::command:
-            found.command->trigger();
-            break;
-        case Found::Kind::piece:
-            selection_.choosePiece(found.name.toStdString());
-            ground_->showSelection();
-            break;
-        case Found::Kind::snare:
-            chooseSnare(found.name);
-            tabs_->setCurrentWidget(selection_.pieces().empty() ? static_cast<QWidget*>(book_) : here_);
-            break;
-        case Found::Kind::signal: // the first snare that hears it
-            for (const scene::Snare& snare : document_.scene().snares)
-                if (snare.catches.signal == found.name.toStdString()) {
-                    chooseSnare(toText(snare.id));
-                    tabs_->setCurrentWidget(book_);
-                    break;
-                }
-            break;
-        }
-    });
-}
-
-/// Every command that has a key, to look up; choosing one does it.
-void MainWindow::showShortcuts()
-{
-    Question question;
-    question.title = tr("Keys");
-    question.placeholder = tr("type to find");
-    std::vector<QAction*> listed;
-    for (QAction* command : commandsOf(menuBar()->actions()) + actions()) {
-        if (command->shortcut().isEmpty())
-            continue;
-        question.choices.push_back({QString::number(listed.size()),
-                                    command->shortcut().toString(QKeySequence::NativeText),
-                                    QString(command->text()).remove(QLatin1Char('&')),
-                                    {}});
-        listed.push_back(command);
-    }
-    SlotPopup::ask(shelf_, question, [listed](const QStringList& answer) {
-        listed[static_cast<std::size_t>(answer.front().toInt())]->trigger();
-    });
-}
-
-/// Deletes at once what nothing mentions; else says first what listens and acts there.
-void MainWindow::deletePieces(const std::vector<std::string>& pieces)
-{
-    const QString name = pieces.size() == 1 ? tr("Delete %1").arg(toText(pieces.front()))
-                                            : tr("Delete %1").arg(countedPieces(pieces.size()));
-    const auto remove = [this, pieces, name] {
-        document_.edit(name, [&](scene::Scene& scene) {
-            std::erase_if(scene.pieces, [&](const scene::Piece& piece) {
-                return std::ranges::find(pieces, piece.id) != pieces.end();
-            });
-        });
-    };
-    const QString left = whatMentions(document_.scene(), pieces);
-    if (left.isEmpty())
-        return remove();
-    Question question;
-    question.title = tr("%1? %2.").arg(name, left);
-    question.choices = {{QStringLiteral("delete"), tr("Delete"), tr("the snares stay and say what they lack"), {}},
-                        {QStringLiteral("keep"), tr("Keep"), {}, {}}};
-    SlotPopup::ask(shelf_, question, [remove](const QStringList& answer) {
-        if (answer.front() == QLatin1String("delete"))
-            remove();
-    });
-}
-
-void MainWindow::deleteSelection()
-{
-    const std::vector<std::string> chosen = selection_.pieces();
-    if (!selection_.snare().empty() && chosen.size() <= 1) {
-        const std::string snare = selection_.snare();
-        document_.edit(tr("Delete snare %1").arg(toText(snare)), [&](scene::Scene& scene) {
-            std::erase_if(scene.snares, [&](const scene::Snare& one) { return one.id == snare; });
-        });
-        if (!chosen.empty())
-            selection_.choosePiece(chosen.front());
-        return;
-    }
-    if (chosen.empty())
-        return;
-    deletePieces(chosen);
-}
-
-void MainWindow::duplicateSelection()
-{
-    if (selection_.pieces().empty())
-        return;
-    std::vector<std::string> made;
-    document_.edit(tr("Duplicate"), [&](scene::Scene& scene) {
-        for (const std::string& id : selection_.pieces()) {
-            const scene::Piece* piece = scene::findPiece(scene, id);
-            if (!piece)
-                continue;
-            scene::Piece copy = *piece;
-            copy.id = scene::freeId(scene, id);
-            copy.at += scene::Vec{0.5, -0.5};
-            made.push_back(copy.id);
-            scene.pieces.push_back(std::move(copy));
-        }
-    });
-    selection_.choosePieces(std::move(made));
 }
 
 } // namespace snare::app

@@ -1,15 +1,21 @@
 // SPDX-License-Identifier: Apache-2.0
 /// The one window: ground, timeline and right column around one document.
+///
+/// In three files: the window and its views, the menus, and what is done with files.
 #pragma once
 
 #include "app/document.h"
+#include "app/editing.h"
+#include "app/rescue.h"
 #include "app/selection.h"
 #include "app/stage.h"
+#include "app/thread_popup.h"
 
 #include <QMainWindow>
 
 class QLabel;
 class QSplitter;
+class QStackedWidget;
 class QTabWidget;
 class QToolButton;
 
@@ -17,8 +23,10 @@ namespace snare::app {
 
 class BookPanel;
 class ContactsPanel;
+class FirstHint;
 class GroundView;
 class HerePanel;
+class LedgerView;
 class MomentPanel;
 class PiecesPanel;
 class SourceShelf;
@@ -35,55 +43,82 @@ class MainWindow : public QMainWindow {
     Document& document() { return document_; }
     Stage& stage() { return stage_; }
     Selection& selection() { return selection_; }
+    Rescue& rescue() { return rescue_; }
     GroundView* ground() { return ground_; }
     TimelineView* timeline() { return timeline_; }
+    LedgerView* ledger() { return ledger_; }
     MomentPanel* moment() { return moment_; }
     TransportBar* transport() { return transport_; }
 
     bool openFile(const QString& path);
     /// Opens the file last worked on, else the demo (`fallback`).
     void openLastOr(const QString& fallback);
+    /// Offers what a crash left behind, if anything.
+    void offerRescue();
     /// What was said last in the bar above the ground, or empty.
     QString shownProblem() const;
+    /// Changes to another scheme of colours; the views are built anew and show what they showed.
+    void setScheme(SchemeWish wish);
 
   protected:
     void closeEvent(QCloseEvent* event) override;
     void changeEvent(QEvent* event) override;
 
   private:
+    // main_window.cpp: the window and its views
     void buildCentre();
+    QWidget* buildUpper();
+    QWidget* buildLower();
     void buildTools(QWidget* column);
-    void buildMenus();
-    void buildRunMenu();
-    QAction* action(QMenu* menu, const QString& text, const QKeySequence& keys, const std::function<void()>& act);
+    void connectViews();
+    void restoreLayout();
+    void showView(int index);
+    void refreshTools();
+    void refreshTitle();
+    void say(const QString& text);
+    void tellProblem(const QString& text, const QString& offer = {}, const std::function<void()>& accept = {});
+    void toggleRecording(bool fromCursor);
+    void toggleLoop();
+    void offerThread(const ThreadPopup::Start& start, std::size_t to, const QPoint& at);
+    void dropSourceThread(const QString& source, const QString& key, const QPoint& at);
+    void clickThread(const std::vector<std::size_t>& snares, const QPoint& at);
+    void retargetThread(const std::vector<std::size_t>& snares, const QString& from, const QString& to);
+    void chooseSnare(const QString& id);
+    void takeTool(ToolKind kind);
 
+    // main_window_menus.cpp
+    QAction* action(QMenu* menu, const QString& text, const QKeySequence& keys, const std::function<void()>& act,
+                    const QString& synonyms = {});
+    void buildMenus();
+    void buildSceneMenu();
+    void buildEditMenu();
+    void buildLayMenu();
+    void buildRunMenu();
+    void buildViewMenu();
+    void showGroundMenu(const QPoint& at);
+    void openFinder();
+    void showShortcuts();
+
+    // main_window_files.cpp
     void newScene();
     void open();
     bool save();
     bool saveAs();
     bool mayDiscard();
-    void refreshTitle();
     void refreshRecent();
     void rememberFile(const QString& path);
-    void tellProblem(const QString& text);
-    void toggleRecording();
-    void offerThread(std::size_t from, std::size_t shape, std::size_t to, const QPoint& at);
-    void showGroundMenu(const QPoint& at);
-    void chooseSnare(const QString& id);
-    void openFinder();
-    void showShortcuts();
-    void deleteSelection();
-    void deletePieces(const std::vector<std::string>& pieces);
-    void duplicateSelection();
-    void restoreLayout();
 
     Document document_;
     Stage stage_;
     Selection selection_;
+    Rescue rescue_;
+    Editing editing_;
     GroundView* ground_ = nullptr;
     SourceShelf* shelf_ = nullptr;
     TransportBar* transport_ = nullptr;
     TimelineView* timeline_ = nullptr;
+    LedgerView* ledger_ = nullptr;
+    QStackedWidget* below_ = nullptr;
     HerePanel* here_ = nullptr;
     BookPanel* book_ = nullptr;
     PiecesPanel* pieces_ = nullptr;
@@ -95,9 +130,11 @@ class MainWindow : public QMainWindow {
     QSplitter* right_ = nullptr;
     QLabel* name_ = nullptr;
     QLabel* problem_ = nullptr;
+    QToolButton* problemOffer_ = nullptr;
+    std::function<void()> problemAccept_;
     QWidget* problemBar_ = nullptr;
     QMenu* recent_ = nullptr;
-    std::vector<QToolButton*> tools_;
+    std::vector<std::pair<ToolKind, QToolButton*>> tools_;
 };
 
 } // namespace snare::app

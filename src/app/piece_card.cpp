@@ -7,10 +7,15 @@
 #include "app/slot_popup.h"
 #include "app/theme.h"
 #include "app/words.h"
+#include "geometry/vec.h"
+#include "scene/templates.h"
 
 #include <QLabel>
+#include <QMenu>
 #include <QRegularExpression>
 #include <QVBoxLayout>
+
+#include <cmath>
 
 namespace snare::app {
 
@@ -48,11 +53,10 @@ QString bodyText(const scene::Body& body)
 } // namespace
 
 PieceCard::PieceCard(Document& document, Stage& stage, Selection& selection, QWidget* parent)
-    : QWidget(parent), document_(document), stage_(stage), selection_(selection)
+    : SentenceCard(parent), document_(document), stage_(stage), selection_(selection)
 {
     setObjectName(QStringLiteral("pieceCard"));
-    auto* layout = new QVBoxLayout{this};
-    layout->setContentsMargins(14, 10, 12, 8);
+    layout()->setContentsMargins(14, 10, 12, 8);
     connect(&stage_, &Stage::cursorChanged, this, &PieceCard::refreshInside);
     connect(&stage_, &Stage::recordChanged, this, &PieceCard::refreshInside);
     refresh();
@@ -62,19 +66,17 @@ void PieceCard::refresh()
 {
     const scene::Piece* piece = scene::findPiece(document_.scene(), selection_.piece());
     const scene::Piece next = piece ? *piece : scene::Piece{};
-    if (built_ && shownIds_ == selection_.pieces() && next == shown_ && shownTitle_ == document_.title())
+    const scene::Template* form = piece ? scene::templateOf(document_.scene(), *piece) : nullptr;
+    std::vector<std::string> own = form ? scene::ownFields(*piece, form->model) : std::vector<std::string>{};
+    if (built_ && shownIds_ == selection_.pieces() && next == shown_ && shownTitle_ == document_.title() && own == own_)
         return;
-    const QWidget* focused = window()->focusWidget();
-    const QString focusedName = built_ && focused && isAncestorOf(focused) ? focused->objectName() : QString();
     shownIds_ = selection_.pieces();
     shown_ = next;
+    own_ = std::move(own);
     shownTitle_ = document_.title();
     built_ = true;
-    build();
+    rebuild();
     refreshInside();
-    if (!focusedName.isEmpty())
-        if (auto* again = findChild<QWidget*>(focusedName))
-            again->setFocus();
 }
 
 void PieceCard::edit(const QString& name, const Change& change)
@@ -85,50 +87,37 @@ void PieceCard::edit(const QString& name, const Change& change)
     });
 }
 
-void PieceCard::word(FlowLayout* line, const QString& text)
+void PieceCard::build(QVBoxLayout* column)
 {
-    auto* label = new QLabel{text, body_};
-    label->setStyleSheet(QStringLiteral("color: %1").arg(theme().inkSoft.name()));
-    label->setFixedHeight(QFontMetrics{textFont()}.height() + 6);
-    line->addWidget(label);
-}
-
-SlotButton* PieceCard::slot(FlowLayout* line, const QString& name, const QString& text, SlotButton::Kind kind)
-{
-    auto* button = new SlotButton{text, kind, body_};
-    button->setObjectName(name);
-    button->setAccessibleName(tr("%1: %2").arg(name, text));
-    line->addWidget(button);
-    return button;
-}
-
-void PieceCard::build()
-{
-    if (body_) {
-        body_->hide();
-        layout()->removeWidget(body_);
-        body_->setParent(nullptr);
-        body_->deleteLater();
-    }
-    body_ = new QWidget{this};
     inside_ = nullptr;
-    layout()->addWidget(body_);
-    auto* column = new QVBoxLayout{body_};
-    column->setContentsMargins(0, 0, 0, 0);
-    column->setSpacing(3);
-    auto* title = new QLabel{body_};
-    title->setFont(textFont(1, true));
-    column->addWidget(title);
     if (shown_.id.empty()) {
-        title->setText(shownIds_.empty() ? document_.title() : countedPieces(shownIds_.size()));
+        auto* title = new QLabel{shownIds_.empty() ? document_.title() : countedPieces(shownIds_.size()), body()};
+        title->setFont(textFont(1, true));
+        column->addWidget(title);
         auto* line = new FlowLayout{nullptr};
-        word(line, shownIds_.empty() ? tr("Select a piece on the ground to see what listens there.")
-                                     : tr("Drag to move them together."));
+        word(line,
+             shownIds_.empty() ? tr("Select a piece on the ground to see what listens there.")
+                               : tr("Drag to move them together; Lay › Align puts them in order."),
+             true);
         column->addLayout(line);
         return;
     }
-    title->hide();
-    auto* name = new SlotButton{toText(shown_.id), SlotButton::Kind::offer, body_};
+    buildName(column);
+    buildTemplate(column);
+    buildWho(column);
+    buildPlace(column);
+    for (std::size_t i = 0; i < shown_.shapes.size(); ++i)
+        buildShape(column, i);
+    buildMore(column);
+    inside_ = new QLabel{body()};
+    inside_->setObjectName(QStringLiteral("insideNow"));
+    inside_->setWordWrap(true);
+    column->addWidget(inside_);
+}
+
+void PieceCard::buildName(QVBoxLayout* column)
+{
+    auto* name = new SlotButton{toText(shown_.id), SlotButton::Kind::offer, body()};
     name->setObjectName(QStringLiteral("name"));
     name->setFont(textFont(1, true));
     name->setToolTip(tr("Rename"));
@@ -137,9 +126,77 @@ void PieceCard::build()
                    [this](const std::string& to) { selection_.choosePiece(to, selection_.shape()); });
     });
     column->addWidget(name);
+}
 
+/// Which template it follows, and what of it is its own; each can be given back.
+void PieceCard::buildTemplate(QVBoxLayout* column)
+{
+    if (shown_.templateName.empty())
+        return;
+    auto* line = new FlowLayout{nullptr, 6};
+    word(line, tr("template"), true);
+    SlotButton* form = slot(line, QStringLiteral("template"), toText(shown_.templateName));
+    connect(form, &SlotButton::clicked, this, [this, form] {
+        Question question;
+        question.title = tr("Template %1").arg(toText(shown_.templateName));
+        question.choices = {
+            {QStringLiteral("change"), tr("Make it like this piece"), tr("all that follow it change too"), {}},
+            {QStringLiteral("choose"), tr("Choose all that follow it"), {}, {}},
+            {QStringLiteral("rename"), tr("Rename it…"), {}, {}},
+            {QStringLiteral("leave"), tr("Let this piece stand alone"), tr("it keeps all its fields"), {}}};
+        SlotPopup::ask(form, question, [this, form](const QStringList& answer) {
+            const std::string name = shown_.templateName;
+            if (answer.front() == QLatin1String("change"))
+                document_.edit(tr("Change template %1").arg(toText(name)),
+                               [&](scene::Scene& scene) { scene::changeTemplate(scene, name, shown_); });
+            else if (answer.front() == QLatin1String("choose"))
+                selection_.choosePieces(scene::followersOf(document_.scene(), name));
+            else if (answer.front() == QLatin1String("rename"))
+                askForName(form, document_, scene::Thing::form, name, [](const std::string&) {});
+            else
+                edit(tr("Let %1 stand alone"), [](scene::Piece& piece) { piece.templateName.clear(); });
+        });
+    });
+    if (!scene::templateOf(document_.scene(), shown_)) {
+        word(line, tr("which does not exist"), true);
+    } else if (own_.empty()) {
+        word(line, tr("nothing of its own"), true);
+    } else {
+        word(line, tr("own:"), true);
+        QStringList names;
+        for (const std::string& field : own_)
+            names << toText(field);
+        SlotButton* own = slot(line, QStringLiteral("own"), names.join(QStringLiteral(", ")));
+        own->setToolTip(tr("Give one back to the template"));
+        connect(own, &SlotButton::clicked, this, [this, own] { resetOwn(own); });
+    }
+    column->addLayout(line);
+}
+
+void PieceCard::resetOwn(QWidget* anchor)
+{
+    Question question;
+    question.title = tr("Give back to the template");
+    for (const std::string& field : own_)
+        question.choices.push_back({toText(field), {}, {}, {}});
+    if (own_.size() > 1)
+        question.choices.push_back({QStringLiteral("*"), tr("everything"), {}, tr("all reset")});
+    SlotPopup::ask(anchor, question, [this, own = own_](const QStringList& answer) {
+        const scene::Template* form = scene::templateOf(document_.scene(), shown_);
+        if (!form)
+            return;
+        edit(tr("Reset %1 to its template"), [&, model = form->model](scene::Piece& piece) {
+            for (const std::string& field : own)
+                if (answer.front() == QLatin1String("*") || toText(field) == answer.front())
+                    scene::resetOwn(piece, model, field);
+        });
+    });
+}
+
+void PieceCard::buildWho(QVBoxLayout* column)
+{
     auto* who = new FlowLayout{nullptr, 6};
-    word(who, tr("group"));
+    word(who, tr("group"), true);
     SlotButton* group = slot(who, QStringLiteral("group"), toText(shown_.group));
     connect(group, &SlotButton::clicked, this, [this, group] {
         Question question;
@@ -154,7 +211,7 @@ void PieceCard::build()
             edit(tr("Regroup %1"), [&](scene::Piece& piece) { piece.group = answer.front().toStdString(); });
         });
     });
-    word(who, tr("tags"));
+    word(who, tr("tags"), true);
     SlotButton* tags =
         slot(who, QStringLiteral("tags"), shown_.tags.empty() ? QStringLiteral("+") : joined(shown_.tags, tr("and")),
              shown_.tags.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
@@ -173,13 +230,16 @@ void PieceCard::build()
             });
         });
     });
-    word(who, tr("body"));
+    word(who, tr("body"), true);
     SlotButton* kind = slot(who, QStringLiteral("body"), bodyText(shown_.body));
     connect(kind, &SlotButton::clicked, this, [this, kind] { editBody(kind); });
     column->addLayout(who);
+}
 
+void PieceCard::buildPlace(QVBoxLayout* column)
+{
     auto* where = new FlowLayout{nullptr, 6};
-    word(where, tr("at"));
+    word(where, tr("at"), true);
     SlotButton* at = slot(where, QStringLiteral("at"), tr("%1 m").arg(pair(shown_.at)));
     connect(at, &SlotButton::clicked, this, [this, at] {
         editNumbers(at, tr("Place: x, y in m"), pair(shown_.at), 2, -1e9, false, tr("Move %1"),
@@ -187,7 +247,7 @@ void PieceCard::build()
                         piece.at = {n[0], n[1]};
                     });
     });
-    word(where, tr("turned"));
+    word(where, tr("turned"), true);
     SlotButton* turn = slot(where, QStringLiteral("turn"), numberText(shown_.turn, scene::Unit::degrees));
     connect(turn, &SlotButton::clicked, this, [this, turn] {
         editNumbers(turn, tr("Turned, degrees counter-clockwise"), QString::number(shown_.turn), 1, -1e9, false,
@@ -200,29 +260,19 @@ void PieceCard::build()
     };
     toggle(QStringLiteral("shown"), tr("shown"), tr("hidden"), &scene::Piece::shown);
     toggle(QStringLiteral("enabled"), tr("enabled"), tr("disabled"), &scene::Piece::enabled);
+    word(where, tr("layer"), true);
+    SlotButton* layer = slot(where, QStringLiteral("layer"), QString::number(shown_.layer),
+                             shown_.layer == 0 ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+    connect(layer, &SlotButton::clicked, this, [this, layer] {
+        editNumbers(layer, tr("Layer: drawn over lower ones"), QString::number(shown_.layer), 1, -1e6, false,
+                    tr("Change the layer of %1"), [](scene::Piece& piece, const std::vector<double>& n) {
+                        piece.layer = static_cast<int>(std::lround(std::min(n[0], 1e6)));
+                    });
+    });
     column->addLayout(where);
-
-    for (std::size_t i = 0; i < shown_.shapes.size(); ++i)
-        buildShape(column, i);
-
-    auto* own = new FlowLayout{nullptr, 6};
-    word(own, tr("values"));
-    QStringList values;
-    for (const auto& [label, value] : shown_.properties.entries)
-        values << toText(label) + QStringLiteral(" = ") + toText(scene::textOf(value));
-    SlotButton* properties = slot(own, QStringLiteral("properties"),
-                                  values.isEmpty() ? QStringLiteral("+") : values.join(QStringLiteral(", ")),
-                                  values.isEmpty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
-    connect(properties, &SlotButton::clicked, this, [this, properties] { editProperties(properties); });
-    column->addLayout(own);
-
-    inside_ = new QLabel{body_};
-    inside_->setObjectName(QStringLiteral("insideNow"));
-    inside_->setWordWrap(true);
-    column->addWidget(inside_);
 }
 
-void PieceCard::buildShape(QVBoxLayout* layout, std::size_t index)
+void PieceCard::buildShape(QVBoxLayout* column, std::size_t index)
 {
     const scene::Shape& shape = shown_.shapes[index];
     auto* line = new FlowLayout{nullptr, 6};
@@ -255,28 +305,9 @@ void PieceCard::buildShape(QVBoxLayout* layout, std::size_t index)
                  [&](scene::Piece& piece) { piece.shapes[index].id = answer.front().toStdString(); });
         });
     });
-    if (const auto* circle = std::get_if<scene::Circle>(&shape.geometry)) {
-        word(line, tr("circle"));
-        SlotButton* radius = slot(line, name + QStringLiteral("size"), tr("r %1 m").arg(circle->radius));
-        connect(radius, &SlotButton::clicked, this, [this, index, radius, now = circle->radius] {
-            editNumbers(radius, tr("Radius, m"), QString::number(now), 1, 0, true, tr("Size %1"),
-                        [index](scene::Piece& piece, const std::vector<double>& n) {
-                            piece.shapes[index].geometry = scene::Circle{n[0]};
-                        });
-        });
-    } else {
-        const scene::Vec size = std::get<scene::Box>(shape.geometry).size;
-        word(line, tr("box"));
-        SlotButton* box = slot(line, name + QStringLiteral("size"), tr("%1 × %2 m").arg(size.x).arg(size.y));
-        connect(box, &SlotButton::clicked, this, [this, index, box, size] {
-            editNumbers(box, tr("Width × height, m"), tr("%1 × %2").arg(size.x).arg(size.y), 2, 0, true, tr("Size %1"),
-                        [index](scene::Piece& piece, const std::vector<double>& n) {
-                            piece.shapes[index].geometry = scene::Box{{n[0], n[1]}};
-                        });
-        });
-    }
+    buildGeometry(line, index, name);
     if (shape.at != scene::Vec{0, 0} || shown_.shapes.size() > 1) {
-        word(line, tr("offset"));
+        word(line, tr("offset"), true);
         SlotButton* offset = slot(line, name + QStringLiteral("offset"), tr("%1 m").arg(pair(shape.at)));
         connect(offset, &SlotButton::clicked, this, [this, index, offset, at = shape.at] {
             editNumbers(offset, tr("Offset from the piece: x, y in m"), pair(at), 2, -1e9, false,
@@ -285,8 +316,25 @@ void PieceCard::buildShape(QVBoxLayout* layout, std::size_t index)
                         });
         });
     }
+    if (shape.turn != 0) {
+        word(line, tr("turned"), true);
+        SlotButton* turn = slot(line, name + QStringLiteral("turn"), numberText(shape.turn, scene::Unit::degrees));
+        connect(turn, &SlotButton::clicked, this, [this, index, turn, now = shape.turn] {
+            editNumbers(turn, tr("Turned against the piece, degrees"), QString::number(now), 1, -1e9, false,
+                        tr("Turn a shape of %1"), [index](scene::Piece& piece, const std::vector<double>& n) {
+                            piece.shapes[index].turn = n[0];
+                        });
+        });
+    }
+    if (!shape.group.empty()) {
+        word(line, tr("group"), true);
+        SlotButton* own = slot(line, name + QStringLiteral("group"), toText(shape.group));
+        connect(own, &SlotButton::clicked, this, [this, index, own] { shapeMenu(index, own); });
+    }
+    if (!shape.enabled)
+        word(line, tr("disabled"), true);
     if (shape.role == scene::Role::zone) {
-        word(line, tr("margin"));
+        word(line, tr("margin"), true);
         SlotButton* margin = slot(line, name + QStringLiteral("margin"), numberText(shape.margin, scene::Unit::metres),
                                   shape.margin == 0 ? SlotButton::Kind::offer : SlotButton::Kind::filled);
         connect(margin, &SlotButton::clicked, this, [this, index, margin, now = shape.margin] {
@@ -296,7 +344,173 @@ void PieceCard::buildShape(QVBoxLayout* layout, std::size_t index)
                 [index](scene::Piece& piece, const std::vector<double>& n) { piece.shapes[index].margin = n[0]; });
         });
     }
-    layout->addLayout(line);
+    SlotButton* more = slot(line, name + QStringLiteral("more"), QStringLiteral("⋯"), SlotButton::Kind::action);
+    more->setAccessibleName(tr("More about shape %1").arg(toText(scene::shapeName(shown_, index))));
+    connect(more, &SlotButton::clicked, this, [this, index, more] { shapeMenu(index, more); });
+    column->addLayout(line);
+}
+
+void PieceCard::buildGeometry(FlowLayout* line, std::size_t index, const QString& name)
+{
+    const scene::Shape& shape = shown_.shapes[index];
+    if (const auto* circle = std::get_if<scene::Circle>(&shape.geometry)) {
+        word(line, tr("circle"), true);
+        SlotButton* radius = slot(line, name + QStringLiteral("size"), tr("r %1 m").arg(circle->radius));
+        connect(radius, &SlotButton::clicked, this, [this, index, radius, now = circle->radius] {
+            editNumbers(radius, tr("Radius, m"), QString::number(now), 1, 0, true, tr("Size %1"),
+                        [index](scene::Piece& piece, const std::vector<double>& n) {
+                            piece.shapes[index].geometry = scene::Circle{n[0]};
+                        });
+        });
+    } else if (const auto* rectangle = std::get_if<scene::Box>(&shape.geometry)) {
+        const scene::Vec size = rectangle->size;
+        word(line, tr("box"), true);
+        SlotButton* box = slot(line, name + QStringLiteral("size"), tr("%1 × %2 m").arg(size.x).arg(size.y));
+        connect(box, &SlotButton::clicked, this, [this, index, box, size] {
+            editNumbers(box, tr("Width × height, m"), tr("%1 × %2").arg(size.x).arg(size.y), 2, 0, true, tr("Size %1"),
+                        [index](scene::Piece& piece, const std::vector<double>& n) {
+                            piece.shapes[index].geometry = scene::Box{{n[0], n[1]}};
+                        });
+        });
+    } else if (const auto* capsule = std::get_if<scene::Capsule>(&shape.geometry)) {
+        word(line, tr("capsule"), true);
+        const double length = glm::length(capsule->to - capsule->from);
+        SlotButton* size =
+            slot(line, name + QStringLiteral("size"), tr("%1 m, r %2 m").arg(length, 0, 'g', 4).arg(capsule->radius));
+        connect(size, &SlotButton::clicked, this, [this, index, size, now = *capsule, length] {
+            editNumbers(size, tr("Length, radius in m"),
+                        QStringLiteral("%1, %2").arg(length, 0, 'g', 6).arg(now.radius), 2, 0, true, tr("Size %1"),
+                        [index, now](scene::Piece& piece, const std::vector<double>& n) {
+                            const scene::Vec middle = (now.from + now.to) * 0.5;
+                            const scene::Vec half = geometry::unitOr(now.to - now.from, {1, 0}) * (n[0] / 2);
+                            piece.shapes[index].geometry = scene::Capsule{middle - half, middle + half, n[1]};
+                        });
+        });
+    } else if (const auto* points = scene::pointsOf(shape.geometry)) {
+        word(line, toText(scene::kindOf(shape.geometry)), true);
+        SlotButton* corners =
+            slot(line, name + QStringLiteral("points"), counted(points->size(), tr("corner"), tr("corners")));
+        connect(corners, &SlotButton::clicked, this, [this, index, corners] {
+            Question question;
+            question.title = tr("Corners: x, y; x, y; … in m from the piece");
+            question.freeText = true;
+            QStringList list;
+            for (const scene::Vec& point : *scene::pointsOf(shown_.shapes[index].geometry))
+                list << pair(point);
+            question.typed = list.join(QStringLiteral("; "));
+            const auto parse = [geometry = shown_.shapes[index].geometry](const QString& typed) {
+                scene::Geometry next = geometry;
+                scene::pointsOf(next)->clear();
+                for (const QString& entry : typed.split(QLatin1Char(';'), Qt::SkipEmptyParts))
+                    if (const auto numbers = numbersIn(entry, 2))
+                        scene::pointsOf(next)->push_back({(*numbers)[0], (*numbers)[1]});
+                return next;
+            };
+            question.check = [parse](const QStringList& answer) {
+                const auto fault = scene::faultOf(parse(answer.front()));
+                return fault ? toText(*fault) : QString();
+            };
+            SlotPopup::ask(corners, question, [this, index, parse](const QStringList& answer) {
+                edit(tr("Bend %1"), [&](scene::Piece& piece) { piece.shapes[index].geometry = parse(answer.front()); });
+            });
+        });
+        if (const auto* bar = std::get_if<scene::Line>(&shape.geometry); bar && points->size() > 2) {
+            SlotButton* closed = slot(line, name + QStringLiteral("closed"), bar->closed ? tr("closed") : tr("open"),
+                                      SlotButton::Kind::offer);
+            connect(closed, &SlotButton::clicked, this, [this, index] {
+                edit(tr("Close or open %1"), [index](scene::Piece& piece) {
+                    auto& target = std::get<scene::Line>(piece.shapes[index].geometry);
+                    target.closed = !target.closed;
+                });
+            });
+        }
+    }
+}
+
+void PieceCard::shapeMenu(std::size_t index, QWidget* anchor)
+{
+    const scene::Shape& shape = shown_.shapes[index];
+    const scene::Template* form = scene::templateOf(document_.scene(), shown_);
+    const bool inherited = form && index < form->model.shapes.size();
+    QMenu menu{this};
+    menu.addAction(shape.enabled ? tr("Disable") : tr("Enable"), this, [this, index] {
+        edit(tr("Change a shape of %1"),
+             [index](scene::Piece& piece) { piece.shapes[index].enabled = !piece.shapes[index].enabled; });
+    });
+    menu.addAction(tr("Group of its own…"), this, [this, index, anchor] {
+        Question question;
+        question.title = tr("Group of this shape; empty: the piece's");
+        question.freeText = true;
+        question.typed = toText(shown_.shapes[index].group);
+        question.choices = groupChoices(document_.scene());
+        question.check = [](const QStringList& answer) {
+            return answer.front().isEmpty() || scene::isId(answer.front().toStdString())
+                       ? QString()
+                       : tr("Letters, digits, - and _ only");
+        };
+        SlotPopup::ask(anchor, question, [this, index](const QStringList& answer) {
+            edit(tr("Regroup a shape of %1"),
+                 [&](scene::Piece& piece) { piece.shapes[index].group = answer.front().toStdString(); });
+        });
+    });
+    menu.addAction(tr("Turn…"), this, [this, index, anchor] {
+        editNumbers(anchor, tr("Turned against the piece, degrees"), QString::number(shown_.shapes[index].turn), 1,
+                    -1e9, false, tr("Turn a shape of %1"),
+                    [index](scene::Piece& piece, const std::vector<double>& n) { piece.shapes[index].turn = n[0]; });
+    });
+    menu.addSeparator();
+    QAction* remove =
+        menu.addAction(inherited ? tr("Remove (it comes from the template)") : tr("Remove"), this, [this, index] {
+            edit(tr("Remove a shape of %1"), [index](scene::Piece& piece) {
+                piece.shapes.erase(piece.shapes.begin() + static_cast<std::ptrdiff_t>(index));
+            });
+            selection_.choosePiece(shown_.id);
+        });
+    remove->setEnabled(!inherited);
+    menu.exec(anchor->mapToGlobal(QPoint{0, anchor->height()}));
+}
+
+void PieceCard::offerShape(QWidget* anchor)
+{
+    Question question;
+    question.title = tr("Another shape");
+    question.choices = {{QStringLiteral("circle"), tr("circle"), {}, tr("disc round")},
+                        {QStringLiteral("box"), tr("box"), {}, tr("rectangle")},
+                        {QStringLiteral("capsule"), tr("capsule"), {}, tr("bar rounded")},
+                        {QStringLiteral("polygon"), tr("polygon"), {}, tr("corners area")},
+                        {QStringLiteral("line"), tr("line"), {}, tr("edges")}};
+    SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
+        scene::Shape shape;
+        shape.role = scene::Role::zone;
+        const QString& kind = answer.front();
+        if (kind == QLatin1String("box"))
+            shape.geometry = scene::Box{};
+        else if (kind == QLatin1String("capsule"))
+            shape.geometry = scene::Capsule{};
+        else if (kind == QLatin1String("polygon"))
+            shape.geometry = scene::Polygon{{{-0.5, -0.5}, {0.5, -0.5}, {0, 0.5}}};
+        else if (kind == QLatin1String("line"))
+            shape.geometry = scene::Line{{{-1, 0}, {1, 0}}, false};
+        const std::size_t index = shown_.shapes.size();
+        edit(tr("Lay a shape on %1"), [&](scene::Piece& piece) { piece.shapes.push_back(shape); });
+        selection_.choosePiece(shown_.id, index);
+    });
+}
+
+void PieceCard::buildMore(QVBoxLayout* column)
+{
+    auto* own = new FlowLayout{nullptr, 6};
+    word(own, tr("values"), true);
+    QStringList values;
+    for (const auto& [label, value] : shown_.properties.entries)
+        values << toText(label) + QStringLiteral(" = ") + toText(scene::textOf(value));
+    SlotButton* properties = slot(own, QStringLiteral("properties"),
+                                  values.isEmpty() ? QStringLiteral("+") : values.join(QStringLiteral(", ")),
+                                  values.isEmpty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+    connect(properties, &SlotButton::clicked, this, [this, properties] { editProperties(properties); });
+    SlotButton* shape = slot(own, QStringLiteral("add shape"), tr("+ shape"), SlotButton::Kind::offer);
+    connect(shape, &SlotButton::clicked, this, [this, shape] { offerShape(shape); });
+    column->addLayout(own);
 }
 
 void PieceCard::editNumbers(QWidget* anchor, const QString& title, const QString& typed, int count, double lowest,

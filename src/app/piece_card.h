@@ -4,19 +4,14 @@
 
 #include "app/document.h"
 #include "app/selection.h"
-#include "app/slot_button.h"
+#include "app/sentence_card.h"
 #include "app/stage.h"
 
-#include <QWidget>
-
 class QLabel;
-class QVBoxLayout;
 
 namespace snare::app {
 
-class FlowLayout;
-
-class PieceCard : public QWidget {
+class PieceCard : public SentenceCard {
     Q_OBJECT
 
   public:
@@ -30,11 +25,17 @@ class PieceCard : public QWidget {
   private:
     using Change = std::function<void(scene::Piece&)>;
 
-    void build();
-    void buildShape(QVBoxLayout* layout, std::size_t index);
-    void word(FlowLayout* line, const QString& text);
-    SlotButton* slot(FlowLayout* line, const QString& name, const QString& text,
-                     SlotButton::Kind kind = SlotButton::Kind::filled);
+    void build(QVBoxLayout* column) override;
+    void buildName(QVBoxLayout* column);
+    void buildTemplate(QVBoxLayout* column);
+    void buildWho(QVBoxLayout* column);
+    void buildPlace(QVBoxLayout* column);
+    void buildShape(QVBoxLayout* column, std::size_t index);
+    void buildGeometry(FlowLayout* line, std::size_t index, const QString& name);
+    void buildMore(QVBoxLayout* column);
+    void shapeMenu(std::size_t index, QWidget* anchor);
+    void offerShape(QWidget* anchor);
+    void resetOwn(QWidget* anchor);
     void edit(const QString& name, const Change& change);
     void editNumbers(QWidget* anchor, const QString& title, const QString& typed, int count, double lowest,
                      bool lowestOpen, const QString& step,
@@ -49,7 +50,7 @@ class PieceCard : public QWidget {
     scene::Piece shown_;
     QString shownTitle_;
     bool built_ = false;
-    QWidget* body_ = nullptr;
+    std::vector<std::string> own_; ///< what is not the template's
     QLabel* inside_ = nullptr;
 };
 

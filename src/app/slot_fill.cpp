@@ -4,6 +4,7 @@
 #include "app/key_names.h"
 #include "app/words.h"
 #include "io/writer.h"
+#include "scene/templates.h"
 
 #include <QObject>
 #include <QRegularExpression>
@@ -98,6 +99,11 @@ void addTargets(std::vector<Choice>& choices, const scene::Scene& scene, bool wi
         choices.push_back({QStringLiteral("group:") + group.value,
                            QObject::tr("all of group %1").arg(group.value),
                            group.detail,
+                           {}});
+    for (const Choice& form : templateChoices(scene))
+        choices.push_back({QStringLiteral("template:") + form.value,
+                           QObject::tr("all of template %1").arg(form.value),
+                           form.detail,
                            {}});
 }
 
@@ -226,6 +232,19 @@ std::vector<Choice> placeChoices(const scene::Scene& scene)
                            QObject::tr("any of group %1").arg(group.value),
                            group.detail,
                            {}});
+    for (const Choice& form : templateChoices(scene))
+        choices.push_back({QStringLiteral("template:") + form.value,
+                           QObject::tr("any of template %1").arg(form.value),
+                           form.detail,
+                           {}});
+    return choices;
+}
+
+std::vector<Choice> templateChoices(const scene::Scene& scene)
+{
+    std::vector<Choice> choices;
+    for (const auto& entry : scene.templates.entries)
+        choices.push_back({toText(entry.first), {}, countedPieces(scene::followersOf(scene, entry.first).size()), {}});
     return choices;
 }
 
@@ -281,6 +300,27 @@ QString slotText(const FieldView& field)
     const QString text = valueText(value, scene::Unit::none);
     const bool spoken = field.key == "text" && !text.isEmpty() && value.is_string();
     return spoken ? QStringLiteral("“%1”").arg(text) : text;
+}
+
+QString plainSentence(const scene::Snare& snare)
+{
+    QStringList words{toText(snare.id),
+                      toText(snare.note),
+                      visitorText(snare),
+                      eventText(snare.catches),
+                      whereText(snare.catches),
+                      toText(snare.catches.key),
+                      toText(snare.catches.source),
+                      toText(snare.catches.signal)};
+    for (const Phrase& phrase : filterPhrases(snare))
+        words << phrase.text;
+    for (const scene::Response& response : snare.responses) {
+        words << toText(scene::wordOfResponse(response.kind).key);
+        for (const FieldView& field : io::fieldsOf(response))
+            if (field.set || field.required)
+                words << slotText(field);
+    }
+    return words.join(QLatin1Char(' '));
 }
 
 Question questionFor(const FieldView& field, const scene::Scene& scene, const scene::Response& response)

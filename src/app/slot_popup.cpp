@@ -66,7 +66,7 @@ SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(cons
         QStringLiteral(
             "QListWidget { background: transparent; } QListWidget::item { padding: 3px 4px; border-radius: 4px; }"
             "QListWidget::item:selected { background: %1; color: %2; }")
-            .arg(theme().mint.name(), theme().paper.name()));
+            .arg(theme().mint.name(), theme().onAccent.name()));
     layout->addWidget(list_);
     wrong_ = new QLabel{this};
     wrong_->setWordWrap(true);

@@ -2,18 +2,18 @@
 #include "app/snare_card.h"
 
 #include "app/flow_layout.h"
+#include "app/funnel.h"
 #include "app/key_names.h"
 #include "app/pieces_panel.h"
 #include "app/slot_fill.h"
 #include "app/theme.h"
 #include "app/words.h"
-#include "io/field_access.h"
+#include "scene/mentions.h"
 
 #include <QLabel>
 #include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
-#include <QPainterPath>
 #include <QVBoxLayout>
 
 #include <cmath>
@@ -23,97 +23,79 @@ namespace snare::app {
 using scene::EventFamily;
 using scene::EventKind;
 
-// --- funnel --------------------------------------------------------------------------------------------------------
+namespace {
 
-void Funnel::setCounts(int caught, int filter, int gate, int sprung)
+std::vector<scene::Condition>* filterConditions(scene::Snare& snare)
 {
-    const int next[4] = {caught, filter, gate, sprung};
-    std::copy(std::begin(next), std::end(next), counts_);
-    setAccessibleName(tr("caught %1, passed the filter %2, passed the gate %3, sprang %4")
-                          .arg(caught)
-                          .arg(filter)
-                          .arg(gate)
-                          .arg(sprung));
-    update();
+    return &snare.filter.when;
 }
 
-void Funnel::paintEvent(QPaintEvent*)
-{
-    const Theme& t = theme();
-    QPainter painter{this};
-    painter.setRenderHint(QPainter::Antialiasing);
-    painter.setFont(textFont(-1));
-    const QString words[4] = {tr("caught %1").arg(counts_[0]), tr("filter %1").arg(counts_[1]),
-                              tr("gate %1").arg(counts_[2]), tr("sprang %1").arg(counts_[3])};
-    constexpr int strength[4] = {26, 52, 104, 255};
-    double x = 0;
-    const double height = 20;
-    const double tip = 7;
-    for (int i = 0; i < 4; ++i) {
-        const double width = painter.fontMetrics().horizontalAdvance(words[i]) + 22;
-        QPolygonF part;
-        part << QPointF{x, 1} << QPointF{x + width, 1} << QPointF{x + width + tip, 1 + height / 2}
-             << QPointF{x + width, 1 + height} << QPointF{x, 1 + height};
-        if (i > 0)
-            part << QPointF{x + tip, 1 + height / 2};
-        painter.setPen(Qt::NoPen);
-        const bool none = counts_[i] == 0;
-        painter.setBrush(none ? QColor(t.panelDeep) : QColor(t.mint.red(), t.mint.green(), t.mint.blue(), strength[i]));
-        painter.drawPolygon(part);
-        painter.setPen(none ? t.inkSoft : i == 3 ? t.paper : t.ink);
-        painter.drawText(QRectF{x + (i > 0 ? tip + 2 : 4), 1, width, height}, Qt::AlignVCenter | Qt::AlignLeft,
-                         QStringLiteral(" ") + words[i]);
-        x += width + 2;
-    }
-}
+} // namespace
 
 // --- card ----------------------------------------------------------------------------------------------------------
 
 SnareCard::SnareCard(Document& document, Stage& stage, Selection& selection, std::string snare, QWidget* parent)
-    : QFrame(parent), document_(document), stage_(stage), selection_(selection), id_(std::move(snare))
+    : SentenceCard(parent), document_(document), stage_(stage), selection_(selection), id_(std::move(snare))
 {
     setObjectName(QStringLiteral("card ") + toText(id_));
     setAccessibleName(tr("Snare %1").arg(toText(id_)));
-    setFrameShape(QFrame::NoFrame);
-    auto* layout = new QVBoxLayout{this};
-    layout->setContentsMargins(14, 10, 12, 10);
+    layout()->setContentsMargins(14, 10, 12, 10);
+    setMinimumHeight(40);
     connect(&selection_, &Selection::changed, this, qOverload<>(&QWidget::update));
+    if (const scene::Snare* found = scene::findSnare(document_.scene(), id_))
+        shown_ = *found;
+}
+
+bool SnareCard::ensureBuilt()
+{
+    if (built_)
+        return false;
+    built_ = true;
+    shown_.id.clear(); // so that it counts as changed
     refresh();
+    return true;
 }
 
 void SnareCard::refresh()
 {
     const scene::Snare* snare = scene::findSnare(document_.scene(), id_);
-    if (!snare || (built_ && *snare == shown_))
+    if (!snare || !built_)
+        return;
+    std::vector<std::string> problems = scene::problemsOf(document_.scene(), *snare);
+    QString state = tr("listening");
+    if (!snare->armed) {
+        const std::vector<std::string> armers = scene::armersOf(document_.scene(), id_);
+        state = armers.empty() ? tr("disarmed, nothing arms it")
+                               : tr("disarmed, armed by %1").arg(joined(armers, tr("or")));
+    }
+    if (*snare == shown_ && problems == problems_ && state == stateText_)
         return;
     shown_ = *snare;
-    // The slot that has the focus keeps it.
-    const QWidget* focused = window()->focusWidget();
-    const QString focusedName = focused && isAncestorOf(focused) ? focused->objectName() : QString();
-    build();
-    built_ = true;
-    refreshCounts();
-    if (!focusedName.isEmpty())
-        if (auto* again = findChild<QWidget*>(focusedName))
-            again->setFocus();
+    problems_ = std::move(problems);
+    stateText_ = state;
+    rebuild();
+    update();
 }
 
-void SnareCard::refreshCounts()
+void SnareCard::setCounts(const std::array<int, 4>& counts)
 {
-    const sim::Record& record = stage_.record();
-    int caught = 0;
-    int filter = 0;
-    int gate = 0;
-    for (const rules::Line& line : record.journal.lines) {
-        if (line.kind != rules::LineKind::snare || record.snareNameOf(line.snare) != id_)
-            continue;
-        ++caught;
-        const bool sprung = line.outcome == rules::Outcome::sprung;
-        filter += sprung || line.stage == rules::Stage::gate ? 1 : 0;
-        gate += sprung ? 1 : 0;
-    }
-    funnel_->setCounts(caught, filter, gate, gate);
-    funnel_->setVisible(record.lastTick() > 0);
+    counts_ = counts;
+    if (!funnel_)
+        return;
+    funnel_->setCounts(counts[0], counts[1], counts[2], counts[3]);
+    funnel_->setVisible(stage_.record().lastTick() > 0);
+}
+
+void SnareCard::setCollapsed(bool collapsed)
+{
+    if (std::exchange(collapsed_, collapsed) != collapsed && built_)
+        rebuild();
+}
+
+void SnareCard::setPinned(bool pinned)
+{
+    if (std::exchange(pinned_, pinned) != pinned && built_)
+        rebuild();
 }
 
 void SnareCard::edit(const QString& name, const Change& change)
@@ -124,37 +106,24 @@ void SnareCard::edit(const QString& name, const Change& change)
     });
 }
 
-void SnareCard::word(FlowLayout* line, const QString& text)
+void SnareCard::build(QVBoxLayout* column)
 {
-    auto* label = new QLabel{text, body_};
-    label->setFont(textFont());
-    label->setFixedHeight(QFontMetrics{textFont()}.height() + 6);
-    line->addWidget(label);
-}
-
-SlotButton* SnareCard::slot(FlowLayout* line, const QString& name, const QString& text, SlotButton::Kind kind)
-{
-    auto* button = new SlotButton{text, kind, body_};
-    button->setObjectName(name);
-    button->setAccessibleName(tr("%1: %2").arg(name, text));
-    line->addWidget(button);
-    return button;
-}
-
-void SnareCard::build()
-{
-    if (body_) { // a slot of it may be the one that was clicked: it must live until its click is over
-        body_->hide();
-        layout()->removeWidget(body_);
-        body_->setParent(nullptr);
-        body_->deleteLater();
-    }
-    body_ = new QWidget{this};
-    layout()->addWidget(body_);
-    auto* column = new QVBoxLayout{body_};
-    column->setContentsMargins(0, 0, 0, 0);
-    column->setSpacing(3);
+    funnel_ = nullptr;
+    numbers_.clear();
     buildHead(column);
+    if (collapsed_) {
+        const QString sentence = tr("%1 %2 %3 · %4")
+                                     .arg(visitorText(shown_), eventText(shown_.catches), whereText(shown_.catches),
+                                          counted(shown_.responses.size(), tr("response"), tr("responses")));
+        auto* line = new QLabel{sentence, body()};
+        line->setStyleSheet(QStringLiteral("color: %1").arg(theme().inkSoft.name()));
+        line->setTextFormat(Qt::PlainText);
+        line->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+        column->addWidget(line);
+        return;
+    }
+    buildNote(column);
+    buildProblems(column);
     auto* sentence = new FlowLayout{nullptr};
     buildCatch(sentence);
     column->addLayout(sentence);
@@ -166,15 +135,29 @@ void SnareCard::build()
     auto* add = new FlowLayout{nullptr};
     SlotButton* offer = slot(add, QStringLiteral("add response"), tr("+ response"), SlotButton::Kind::offer);
     connect(offer, &SlotButton::clicked, this, [this, offer] { offerResponses(offer); });
+    if (shown_.note.empty()) {
+        SlotButton* note = slot(add, QStringLiteral("note"), tr("+ note"), SlotButton::Kind::offer);
+        connect(note, &SlotButton::clicked, this, [this, note] { editNote(note); });
+    }
     column->addLayout(add);
-    funnel_ = new Funnel{body_};
+    funnel_ = new Funnel{body()};
+    connect(funnel_, &Funnel::partClicked, this, [this](int part) { emit eventsWanted(toText(id_), part); });
     column->addWidget(funnel_);
+    setCounts(counts_);
 }
 
 void SnareCard::buildHead(QVBoxLayout* layout)
 {
     auto* head = new QHBoxLayout;
-    auto* name = new SlotButton{toText(id_), SlotButton::Kind::action, body_};
+    head->setSpacing(2);
+    auto* fold =
+        new SlotButton{collapsed_ ? QStringLiteral("▸") : QStringLiteral("▾"), SlotButton::Kind::action, body()};
+    fold->setObjectName(QStringLiteral("fold"));
+    fold->setAccessibleName(collapsed_ ? tr("Open the card") : tr("Collapse the card"));
+    fold->setFixedWidth(16);
+    connect(fold, &SlotButton::clicked, this, [this] { setCollapsed(!collapsed_); });
+    head->addWidget(fold);
+    auto* name = new SlotButton{toText(id_), SlotButton::Kind::action, body()};
     name->setObjectName(QStringLiteral("name"));
     name->setFont(textFont(0.5, true));
     name->setToolTip(tr("Rename"));
@@ -183,147 +166,294 @@ void SnareCard::buildHead(QVBoxLayout* layout)
                    [this](const std::string& to) { selection_.chooseSnare(to, shown_.catches.at); });
     });
     head->addWidget(name);
-    if (!shown_.note.empty()) {
-        auto* note = new QLabel{body_};
-        note->setFont(textFont(-1));
-        note->setText(note->fontMetrics().elidedText(toText(shown_.note), Qt::ElideRight, 200));
-        note->setToolTip(toText(shown_.note));
-        note->setStyleSheet(QStringLiteral("color: %1").arg(theme().inkSoft.name()));
-        head->addWidget(note);
-    }
     head->addStretch();
-    auto* state = new SlotButton{shown_.armed ? tr("listening") : tr("disarmed"), SlotButton::Kind::offer, body_};
+    auto* state = new SlotButton{stateText_, SlotButton::Kind::offer, body()};
     state->setObjectName(QStringLiteral("armed"));
     state->setToolTip(tr("Whether it listens at the start"));
     connect(state, &SlotButton::clicked, this, [this] {
         edit(shown_.armed ? tr("Disarm %1") : tr("Arm %1"), [](scene::Snare& snare) { snare.armed = !snare.armed; });
     });
     head->addWidget(state);
+    auto* more =
+        new SlotButton{pinned_ ? QStringLiteral("● ⋯") : QStringLiteral("⋯"), SlotButton::Kind::action, body()};
+    more->setObjectName(QStringLiteral("more"));
+    more->setAccessibleName(tr("More about snare %1").arg(toText(id_)));
+    connect(more, &SlotButton::clicked, this, [this, more] { showMenu(more->mapToGlobal(QPoint{0, more->height()})); });
+    head->addWidget(more);
     layout->addLayout(head);
+}
+
+void SnareCard::buildNote(QVBoxLayout* layout)
+{
+    if (shown_.note.empty())
+        return;
+    auto* line = new FlowLayout{nullptr};
+    SlotButton* note = slot(line, QStringLiteral("note"), toText(shown_.note), SlotButton::Kind::action);
+    note->setToolTip(toText(shown_.note));
+    connect(note, &SlotButton::clicked, this, [this, note] { editNote(note); });
+    layout->addLayout(line);
+}
+
+void SnareCard::editNote(QWidget* anchor)
+{
+    Question question;
+    question.title = tr("A remark for people; empty: none");
+    question.freeText = true;
+    question.typed = toText(shown_.note);
+    SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
+        edit(tr("Change the note of %1"), [&](scene::Snare& snare) { snare.note = answer.front().toStdString(); });
+    });
+}
+
+/// A card that cannot work says so in place.
+void SnareCard::buildProblems(QVBoxLayout* layout)
+{
+    for (const std::string& problem : problems_) {
+        auto* label = new QLabel{QStringLiteral("△ ") + toText(problem), body()};
+        label->setObjectName(QStringLiteral("problem"));
+        label->setTextFormat(Qt::PlainText);
+        label->setWordWrap(true);
+        label->setStyleSheet(QStringLiteral("color: %1").arg(theme().coralText.name()));
+        layout->addWidget(label);
+    }
+}
+
+void SnareCard::showMenu(const QPoint& at)
+{
+    QMenu menu{this};
+    menu.addAction(tr("Copy to other pieces…"), this, [this] { emit copyWanted(toText(id_), this); });
+    if (scene::findPiece(document_.scene(), shown_.catches.at))
+        menu.addAction(tr("One for a tag, group or template…"), this,
+                       [this] { emit generaliseWanted(toText(id_), this); });
+    menu.addAction(pinned_ ? tr("Unpin") : tr("Pin: stay while other things are selected"), this,
+                   [this] { emit pinWanted(toText(id_)); });
+    menu.addSeparator();
+    const auto move = [&](const QString& text, int by) {
+        menu.addAction(text, this, [this, by] {
+            document_.edit(tr("Reorder snare %1").arg(toText(id_)), [&](scene::Scene& scene) {
+                const auto found = std::ranges::find(scene.snares, id_, &scene::Snare::id);
+                const auto other = found + by;
+                if (found != scene.snares.end() && other >= scene.snares.begin() && other < scene.snares.end())
+                    std::iter_swap(found, other);
+            });
+        });
+    };
+    move(tr("Earlier in the book"), -1);
+    move(tr("Later in the book"), 1);
+    menu.addSeparator();
+    menu.addAction(tr("Delete"), this, [this] {
+        document_.edit(tr("Delete snare %1").arg(toText(id_)), [&](scene::Scene& scene) {
+            std::erase_if(scene.snares, [&](const scene::Snare& one) { return one.id == id_; });
+        });
+    });
+    menu.exec(at);
+}
+
+void SnareCard::contextMenuEvent(QContextMenuEvent* event)
+{
+    showMenu(event->globalPos());
+}
+
+void SnareCard::mousePressEvent(QMouseEvent* event)
+{
+    pressedAt_ = event->position().toPoint();
+    dragging_ = false;
+    if (event->button() == Qt::LeftButton)
+        selection_.chooseSnare(id_, scene::findPiece(document_.scene(), shown_.catches.at) ? shown_.catches.at
+                                                                                           : std::string());
+}
+
+/// By its head it can be put elsewhere in the book.
+void SnareCard::mouseMoveEvent(QMouseEvent* event)
+{
+    constexpr int headHeight = 34;
+    if (!(event->buttons() & Qt::LeftButton) || pressedAt_.y() > headHeight)
+        return;
+    if (!dragging_ && (event->position().toPoint() - pressedAt_).manhattanLength() < 8)
+        return;
+    dragging_ = true;
+    setCursor(Qt::ClosedHandCursor);
+    emit headDragged(event->globalPosition().toPoint());
+}
+
+void SnareCard::mouseReleaseEvent(QMouseEvent* event)
+{
+    if (!std::exchange(dragging_, false))
+        return;
+    unsetCursor();
+    emit headDropped(event->globalPosition().toPoint());
 }
 
 void SnareCard::buildCatch(FlowLayout* line)
 {
-    const scene::Catch& catches = shown_.catches;
-    const EventFamily family = scene::familyOf(catches.event.items.front());
     word(line, tr("When"));
-    const auto where = [&] {
-        SlotButton* button = slot(line, QStringLiteral("where"), whereText(catches),
-                                  catches.at.empty() && family == EventFamily::contact ? SlotButton::Kind::empty
-                                                                                       : SlotButton::Kind::filled);
-        connect(button, &SlotButton::clicked, this, [this, button] {
-            Question question;
-            question.title = tr("Where it happens");
-            question.choices = placeChoices(document_.scene());
-            question.typed.clear();
-            question.chosen << toText(shown_.catches.shape.empty() ? shown_.catches.at
-                                                                   : shown_.catches.at + "/" + shown_.catches.shape);
-            SlotPopup::ask(button, question, [this](const QStringList& answer) {
-                edit(tr("Change where %1 catches"), [&](scene::Snare& snare) {
-                    const std::string chosen = answer.front().toStdString();
-                    const auto [piece, shape] = scene::splitShape(chosen);
-                    snare.catches.at = chosen == "scene" ? std::string() : std::string(piece);
-                    snare.catches.shape = std::string(shape);
-                });
-            });
-        });
-    };
-    const auto event = [&] {
-        SlotButton* button = slot(line, QStringLiteral("event"), eventText(catches));
-        connect(button, &SlotButton::clicked, this, [this, button] {
-            Question question;
-            question.title = tr("What happens");
-            for (const auto& entry : scene::wordsOf<EventKind>)
-                question.choices.push_back(
-                    {toText(entry.word), toText(entry.verb), toText(entry.about), toText(entry.word)});
-            question.chosen << toText(scene::wordOf(shown_.catches.event.items.front()));
-            SlotPopup::ask(button, question, [this](const QStringList& answer) {
-                edit(tr("Change the event of %1"), [&](scene::Snare& snare) {
-                    for (const auto& entry : scene::wordsOf<EventKind>)
-                        if (toText(entry.word) == answer.front())
-                            snare.catches.event.items = {entry.value};
-                });
-            });
-        });
-    };
-    switch (family) {
+    switch (scene::familyOf(shown_.catches.event.items.front())) {
     case EventFamily::contact: {
         SlotButton* who = slot(line, QStringLiteral("groups"), visitorText(shown_));
         connect(who, &SlotButton::clicked, this, [this, who] { editCondition(QStringLiteral("groups"), who); });
-        event();
-        where();
+        buildEvent(line);
+        buildWhere(line);
         break;
     }
-    case EventFamily::key: {
-        const QString shown = !catches.key.empty()      ? keyLabel(toText(catches.key))
-                              : !catches.source.empty() ? toText(catches.source)
-                                                        : tr("any key");
-        SlotButton* key = slot(line, QStringLiteral("key"), shown);
-        connect(key, &SlotButton::clicked, this, [this, key] {
-            Question question;
-            question.title = tr("Which key");
-            question.choices = keyChoices(document_.scene());
-            SlotPopup::ask(key, question, [this](const QStringList& answer) {
-                edit(tr("Change the key of %1"), [&](scene::Snare& snare) {
-                    const bool source = answer.front().startsWith(QLatin1String("source:"));
-                    snare.catches.source = source ? answer.front().mid(7).toStdString() : std::string();
-                    snare.catches.key = source ? std::string() : answer.front().toStdString();
-                });
-            });
-        });
-        event();
-        if (!catches.at.empty()) {
-            word(line, tr("at"));
-            where();
-        }
-        break;
-    }
-    case EventFamily::timer: {
-        SlotButton* source =
-            slot(line, QStringLiteral("source"), catches.source.empty() ? tr("choose a timer") : toText(catches.source),
-                 catches.source.empty() ? SlotButton::Kind::empty : SlotButton::Kind::filled);
-        connect(source, &SlotButton::clicked, this, [this, source] {
-            Question question;
-            question.title = tr("Which timer");
-            for (const scene::Source& one : document_.scene().sources)
-                if (const auto* timer = std::get_if<scene::TimerSource>(&one.kind))
-                    question.choices.push_back(
-                        {toText(one.id), {}, tr("every %1").arg(numberText(timer->every, scene::Unit::seconds)), {}});
-            SlotPopup::ask(source, question, [this](const QStringList& answer) {
-                edit(tr("Change the timer of %1"),
-                     [&](scene::Snare& snare) { snare.catches.source = answer.front().toStdString(); });
-            });
-        });
-        event();
-        break;
-    }
-    case EventFamily::signal: {
-        SlotButton* signal = slot(line, QStringLiteral("signal"),
-                                  catches.signal.empty() ? tr("choose a signal") : toText(catches.signal),
-                                  catches.signal.empty() ? SlotButton::Kind::empty : SlotButton::Kind::filled);
-        connect(signal, &SlotButton::clicked, this, [this, signal] {
-            Question question;
-            question.title = tr("Which signal");
-            question.freeText = true;
-            question.typed = toText(shown_.catches.signal);
-            for (const std::string& name : scene::allSignals(document_.scene()))
-                question.choices.push_back({toText(name), {}, {}, {}});
-            SlotPopup::ask(signal, question, [this](const QStringList& answer) {
-                edit(tr("Change the signal of %1"),
-                     [&](scene::Snare& snare) { snare.catches.signal = answer.front().toStdString(); });
-            });
-        });
-        event();
+    case EventFamily::key:
+        buildKey(line);
+        buildEvent(line);
         word(line, tr("at"));
-        where();
+        buildWhere(line);
         break;
-    }
+    case EventFamily::timer:
+        buildTimer(line);
+        buildEvent(line);
+        word(line, tr("at"));
+        buildWhere(line);
+        break;
+    case EventFamily::signal:
+        buildSignal(line);
+        buildEvent(line);
+        word(line, tr("at"));
+        buildWhere(line);
+        break;
     case EventFamily::scene:
     case EventFamily::piece:
-        where();
-        event();
+        buildWhere(line);
+        buildEvent(line);
         break;
     }
+}
+
+void SnareCard::buildWhere(FlowLayout* line)
+{
+    const scene::Catch& catches = shown_.catches;
+    const EventFamily family = scene::familyOf(catches.event.items.front());
+    SlotButton* button =
+        slot(line, QStringLiteral("where"), whereText(catches),
+             catches.at.empty() && family == EventFamily::contact ? SlotButton::Kind::empty : SlotButton::Kind::filled);
+    connect(button, &SlotButton::clicked, this, [this, button] {
+        Question question;
+        question.title = tr("Where it happens");
+        question.choices = placeChoices(document_.scene());
+        question.typed.clear();
+        question.chosen << toText(shown_.catches.shape.empty() ? shown_.catches.at
+                                                               : shown_.catches.at + "/" + shown_.catches.shape);
+        SlotPopup::ask(button, question, [this](const QStringList& answer) {
+            edit(tr("Change where %1 catches"), [&](scene::Snare& snare) {
+                const std::string chosen = answer.front().toStdString();
+                const auto [piece, shape] = scene::splitShape(chosen);
+                snare.catches.at = chosen == "scene" ? std::string() : std::string(piece);
+                snare.catches.shape = std::string(shape);
+            });
+        });
+    });
+}
+
+void SnareCard::buildEvent(FlowLayout* line)
+{
+    SlotButton* button = slot(line, QStringLiteral("event"), eventText(shown_.catches));
+    connect(button, &SlotButton::clicked, this, [this, button] { editEvents(button); });
+}
+
+void SnareCard::editEvents(QWidget* anchor)
+{
+    Question question;
+    question.title = tr("What happens");
+    for (const auto& entry : scene::wordsOf<EventKind>)
+        question.choices.push_back({toText(entry.word), toText(entry.verb), toText(entry.about), toText(entry.word)});
+    question.choices.push_back({QStringLiteral("several"), tr("any of several…"), {}, tr("or list")});
+    question.chosen << toText(scene::wordOf(shown_.catches.event.items.front()));
+    SlotPopup::ask(anchor, question, [this, anchor](const QStringList& answer) {
+        if (answer.front() == QLatin1String("several"))
+            return editSeveralEvents(anchor);
+        edit(tr("Change the event of %1"), [&](scene::Snare& snare) {
+            for (const auto& entry : scene::wordsOf<EventKind>)
+                if (toText(entry.word) == answer.front())
+                    snare.catches.event.items = {entry.value};
+        });
+    });
+}
+
+/// Several events of one family: "enters or leaves".
+void SnareCard::editSeveralEvents(QWidget* anchor)
+{
+    const EventFamily family = scene::familyOf(shown_.catches.event.items.front());
+    Question question;
+    question.title = tr("Any of these");
+    question.many = true;
+    for (const auto& entry : scene::wordsOf<EventKind>)
+        if (entry.family == family)
+            question.choices.push_back({toText(entry.word), toText(entry.verb), toText(entry.about), {}});
+    for (const EventKind kind : shown_.catches.event.items)
+        question.chosen << toText(scene::wordOf(kind));
+    SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
+        if (answer.isEmpty())
+            return;
+        edit(tr("Change the events of %1"), [&](scene::Snare& snare) {
+            snare.catches.event.items.clear();
+            for (const auto& entry : scene::wordsOf<EventKind>)
+                if (answer.contains(toText(entry.word)))
+                    snare.catches.event.items.push_back(entry.value);
+        });
+    });
+}
+
+void SnareCard::buildKey(FlowLayout* line)
+{
+    const scene::Catch& catches = shown_.catches;
+    const QString shown = !catches.key.empty()      ? keyLabel(toText(catches.key))
+                          : !catches.source.empty() ? toText(catches.source)
+                                                    : tr("any key");
+    SlotButton* key = slot(line, QStringLiteral("key"), shown);
+    connect(key, &SlotButton::clicked, this, [this, key] {
+        Question question;
+        question.title = tr("Which key");
+        question.choices = keyChoices(document_.scene());
+        SlotPopup::ask(key, question, [this](const QStringList& answer) {
+            edit(tr("Change the key of %1"), [&](scene::Snare& snare) {
+                const bool source = answer.front().startsWith(QLatin1String("source:"));
+                snare.catches.source = source ? answer.front().mid(7).toStdString() : std::string();
+                snare.catches.key = source ? std::string() : answer.front().toStdString();
+            });
+        });
+    });
+}
+
+void SnareCard::buildTimer(FlowLayout* line)
+{
+    const scene::Catch& catches = shown_.catches;
+    SlotButton* source =
+        slot(line, QStringLiteral("source"), catches.source.empty() ? tr("choose a timer") : toText(catches.source),
+             catches.source.empty() ? SlotButton::Kind::empty : SlotButton::Kind::filled);
+    connect(source, &SlotButton::clicked, this, [this, source] {
+        Question question;
+        question.title = tr("Which timer");
+        for (const scene::Source& one : document_.scene().sources)
+            if (const auto* timer = std::get_if<scene::TimerSource>(&one.kind))
+                question.choices.push_back(
+                    {toText(one.id), {}, tr("every %1").arg(numberText(timer->every, scene::Unit::seconds)), {}});
+        SlotPopup::ask(source, question, [this](const QStringList& answer) {
+            edit(tr("Change the timer of %1"),
+                 [&](scene::Snare& snare) { snare.catches.source = answer.front().toStdString(); });
+        });
+    });
+}
+
+void SnareCard::buildSignal(FlowLayout* line)
+{
+    const scene::Catch& catches = shown_.catches;
+    SlotButton* signal =
+        slot(line, QStringLiteral("signal"), catches.signal.empty() ? tr("choose a signal") : toText(catches.signal),
+             catches.signal.empty() ? SlotButton::Kind::empty : SlotButton::Kind::filled);
+    connect(signal, &SlotButton::clicked, this, [this, signal] {
+        Question question;
+        question.title = tr("Which signal");
+        question.freeText = true;
+        question.typed = toText(shown_.catches.signal);
+        for (const std::string& name : scene::allSignals(document_.scene()))
+            question.choices.push_back({toText(name), {}, {}, {}});
+        SlotPopup::ask(signal, question, [this](const QStringList& answer) {
+            edit(tr("Change the signal of %1"),
+                 [&](scene::Snare& snare) { snare.catches.signal = answer.front().toStdString(); });
+        });
+    });
 }
 
 void SnareCard::buildConditions(FlowLayout* line)
@@ -334,6 +464,12 @@ void SnareCard::buildConditions(FlowLayout* line)
     for (const Phrase& phrase : phrases) {
         SlotButton* button = slot(line, phrase.key, phrase.text);
         connect(button, &SlotButton::clicked, this, [this, key = phrase.key, button] { editCondition(key, button); });
+    }
+    if (shown_.again != scene::Again::restart) {
+        SlotButton* again =
+            slot(line, QStringLiteral("again"),
+                 shown_.again == scene::Again::stack ? tr("runs beside itself") : tr("not while it still runs"));
+        connect(again, &SlotButton::clicked, this, [this, again] { editAgain(again); });
     }
     SlotButton* offer = slot(line, QStringLiteral("add condition"), phrases.empty() ? tr("+ only if…") : tr("+ and…"),
                              SlotButton::Kind::offer);
@@ -353,64 +489,57 @@ void SnareCard::offerConditions(QWidget* anchor)
         else if (key == QLatin1String("catchUp"))
             edit(tr("Let %1 catch up"), [](scene::Snare& snare) { snare.gate.catchUp = true; });
         else if (key == QLatin1String("when"))
-            editComparison(shown_.filter.when.size(), anchor);
+            editComparison(filterConditions, shown_.filter.when.size(), anchor);
+        else if (key == QLatin1String("again"))
+            editAgain(anchor);
         else
             editCondition(key, anchor);
     });
 }
 
+/// What springing again does while the responses of the last time still run (S8).
+void SnareCard::editAgain(QWidget* anchor)
+{
+    Question question;
+    question.title = tr("When it springs again while it still runs");
+    for (const auto& entry : scene::wordsOf<scene::Again>)
+        question.choices.push_back({toText(entry.word), toText(entry.about), {}, toText(entry.word)});
+    SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
+        edit(tr("Change what %1 does again"), [&](scene::Snare& snare) {
+            for (const auto& entry : scene::wordsOf<scene::Again>)
+                if (toText(entry.word) == answer.front())
+                    snare.again = entry.value;
+        });
+    });
+}
+
 /// One condition in a field: `self.load >= 3`. An empty one takes it away.
-void SnareCard::editComparison(std::size_t index, QWidget* anchor)
+void SnareCard::editComparison(const ConditionList& list, std::size_t index, QWidget* anchor)
 {
     Question question;
     question.title = tr("A value compares; leave empty to take it away");
     question.placeholder = tr("self.load >= 3");
     question.freeText = true;
-    const auto phrases = filterPhrases(shown_);
-    for (const Phrase& phrase : phrases)
-        if (phrase.key == QStringLiteral("when.%1").arg(index))
-            question.typed = phrase.text;
-    const auto parse = [](const QString& typed) -> std::optional<scene::Condition> {
-        for (const char* sign : {"!=", "<=", ">=", "=", "<", ">"}) {
-            const auto at = typed.indexOf(QLatin1String(sign));
-            if (at <= 0)
-                continue;
-            scene::Condition condition;
-            condition.left = typed.left(at).trimmed().toStdString();
-            for (const auto& entry : scene::wordsOf<scene::Comparison>)
-                if (entry.word == sign)
-                    condition.is = entry.value;
-            const QString right = typed.mid(at + static_cast<qsizetype>(qstrlen(sign))).trimmed();
-            if (right.isEmpty() || condition.left.find('.') == std::string::npos)
-                return std::nullopt;
-            bool number = false;
-            const double value = right.toDouble(&number);
-            if (number)
-                condition.right = scene::Scalar{value};
-            else if (right == QLatin1String("true") || right == QLatin1String("false"))
-                condition.right = scene::Scalar{right == QLatin1String("true")};
-            else if (right.contains(QLatin1Char('.')))
-                condition.right = scene::Get{right.toStdString()};
-            else
-                condition.right = scene::Scalar{right.toStdString()};
-            return condition;
-        }
-        return std::nullopt;
+    scene::Snare now = shown_;
+    if (const auto* conditions = list(now); conditions && index < conditions->size())
+        question.typed = conditionText((*conditions)[index]);
+    question.check = [](const QStringList& answer) {
+        return answer.front().isEmpty() || conditionFrom(answer.front())
+                   ? QString()
+                   : tr("A path, a sign and a value: self.load >= 3");
     };
-    question.check = [parse](const QStringList& answer) {
-        return answer.front().isEmpty() || parse(answer.front()) ? QString()
-                                                                 : tr("A path, a sign and a value: self.load >= 3");
-    };
-    SlotPopup::ask(anchor, question, [this, index, parse](const QStringList& answer) {
+    SlotPopup::ask(anchor, question, [this, index, list](const QStringList& answer) {
         edit(tr("Change a condition of %1"), [&](scene::Snare& snare) {
-            auto& list = snare.filter.when;
-            const auto condition = parse(answer.front());
-            if (!condition && index < list.size())
-                list.erase(list.begin() + static_cast<std::ptrdiff_t>(index));
-            else if (condition && index < list.size())
-                list[index] = *condition;
+            auto* conditions = list(snare);
+            if (!conditions)
+                return;
+            const auto condition = conditionFrom(answer.front());
+            if (!condition && index < conditions->size())
+                conditions->erase(conditions->begin() + static_cast<std::ptrdiff_t>(index));
+            else if (condition && index < conditions->size())
+                (*conditions)[index] = *condition;
             else if (condition)
-                list.push_back(*condition);
+                conditions->push_back(*condition);
         });
     });
 }
@@ -493,153 +622,11 @@ void SnareCard::editCondition(const QString& key, QWidget* anchor)
     else if (key == QLatin1String("catchUp"))
         edit(tr("Change the gate of %1"), [](scene::Snare& snare) { snare.gate.catchUp = false; });
     else if (key.startsWith(QLatin1String("when.")))
-        editComparison(key.mid(5).toULongLong(), anchor);
-}
-
-// --- responses -----------------------------------------------------------------------------------------------------
-
-void SnareCard::buildResponse(QVBoxLayout* layout, std::size_t index)
-{
-    auto* row = new QHBoxLayout;
-    row->setSpacing(4);
-    auto* number = new SlotButton{QString::number(index + 1), SlotButton::Kind::action, body_};
-    number->setObjectName(QStringLiteral("response %1").arg(index + 1));
-    number->setAccessibleName(tr("response %1: move or remove").arg(index + 1));
-    number->setToolTip(tr("Move up, move down, remove"));
-    number->setFixedWidth(22);
-    connect(number, &SlotButton::clicked, this, [this, index, number] { responseMenu(index, number); });
-    row->addWidget(number, 0, Qt::AlignTop);
-    auto* line = new FlowLayout{nullptr};
-    buildResponseSlots(line, index);
-    row->addLayout(line, 1);
-    layout->addLayout(row);
-}
-
-void SnareCard::buildResponseSlots(FlowLayout* line, std::size_t index)
-{
-    const scene::Response& response = shown_.responses[index];
-    const std::vector<io::FieldView> fields = io::fieldsOf(response);
-    const auto find = [&](const QString& key) {
-        return std::ranges::find_if(fields, [&](const io::FieldView& field) { return toText(field.key) == key; });
-    };
-    bool more = false;
-    bool first = true;
-    for (const QString& part : toText(scene::wordOfResponse(response.kind).sentence).split(QLatin1Char('|'))) {
-        // "at {speed}": words and slots in turn. A part that is not first shows only if its fields are set.
-        const QStringList pieces = part.split(QLatin1Char('{'));
-        bool shows = first;
-        for (qsizetype i = 1; i < pieces.size(); ++i) {
-            const auto field = find(pieces[i].section(QLatin1Char('}'), 0, 0));
-            shows |= field != fields.end() && (field->set || field->required);
-            more |= !first && field != fields.end() && !field->set && !field->required;
-        }
-        first = false;
-        if (!shows)
-            continue;
-        if (const QString text = pieces.front().trimmed(); !text.isEmpty())
-            word(line, text);
-        for (qsizetype i = 1; i < pieces.size(); ++i) {
-            const QString key = pieces[i].section(QLatin1Char('}'), 0, 0);
-            const QString after = pieces[i].section(QLatin1Char('}'), 1).trimmed();
-            if (const auto field = find(key); field != fields.end()) {
-                const QString text = slotText(*field);
-                SlotButton* button =
-                    slot(line, QStringLiteral("%1 %2").arg(index + 1).arg(key), text.isEmpty() ? tr("choose…") : text,
-                         text.isEmpty() ? SlotButton::Kind::empty : SlotButton::Kind::filled);
-                button->setToolTip(toText(field->about));
-                connect(button, &SlotButton::clicked, this,
-                        [this, index, name = std::string(field->key), button] { openField(index, name, button); });
-            }
-            if (!after.isEmpty())
-                word(line, after);
-        }
-    }
-    for (const scene::Condition& condition : response.onlyIf)
-        word(line, tr("if %1 %2 …").arg(toText(condition.left), toText(scene::wordOf(condition.is))));
-    if (more) {
-        SlotButton* offer = slot(line, QStringLiteral("%1 more").arg(index + 1), tr("+"), SlotButton::Kind::offer);
-        offer->setToolTip(tr("More about this response"));
-        connect(offer, &SlotButton::clicked, this, [this, index, offer] { offerFields(index, offer); });
-    }
-}
-
-void SnareCard::openField(std::size_t index, const std::string& key, QWidget* anchor)
-{
-    const std::vector<io::FieldView> fields = io::fieldsOf(shown_.responses[index]);
-    const auto field = std::ranges::find(fields, key, &io::FieldView::key);
-    if (field == fields.end())
-        return;
-    const auto set = [this, index, key](const std::string& json) {
-        edit(tr("Change a response of %1"), [&](scene::Snare& snare) {
-            if (index < snare.responses.size())
-                io::setField(snare.responses[index], key, json);
-        });
-    };
-    if (field->kind == io::SlotKind::flag) {
-        set(field->json == "true" ? "false" : "true");
-        return;
-    }
-    SlotPopup::ask(anchor, questionFor(*field, document_.scene(), shown_.responses[index]),
-                   [set, view = *field](const QStringList& answer) { set(jsonFrom(view, answer)); });
-}
-
-void SnareCard::offerFields(std::size_t index, QWidget* anchor)
-{
-    Question question;
-    question.title = tr("More about this response");
-    for (const io::FieldView& field : io::fieldsOf(shown_.responses[index]))
-        if (!field.set && !field.required)
-            question.choices.push_back({toText(field.key), toText(field.about), {}, {}});
-    SlotPopup::ask(anchor, question, [this, index, anchor](const QStringList& answer) {
-        openField(index, answer.front().toStdString(), anchor);
-    });
-}
-
-void SnareCard::offerResponses(QWidget* anchor)
-{
-    Question question;
-    question.title = tr("What it does");
-    question.placeholder = tr("type a word: go, label, count…");
-    for (const scene::Word* one : io::responseWords())
-        question.choices.push_back({toText(one->key), {}, toText(one->about), toText(one->synonyms)});
-    SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
-        edit(tr("Add a response to %1"), [&](scene::Snare& snare) {
-            if (auto response = io::responseOf(answer.front().toStdString()))
-                snare.responses.push_back(std::move(*response));
-        });
-    });
-}
-
-void SnareCard::responseMenu(std::size_t index, QWidget* anchor)
-{
-    QMenu menu{this};
-    const auto swap = [&](const QString& text, std::ptrdiff_t by) {
-        QAction* action = menu.addAction(text);
-        const std::ptrdiff_t other = static_cast<std::ptrdiff_t>(index) + by;
-        action->setEnabled(other >= 0 && other < static_cast<std::ptrdiff_t>(shown_.responses.size()));
-        connect(action, &QAction::triggered, this, [this, index, other] {
-            edit(tr("Reorder responses of %1"), [&](scene::Snare& snare) {
-                std::swap(snare.responses[index], snare.responses[static_cast<std::size_t>(other)]);
-            });
-        });
-    };
-    swap(tr("Move up"), -1);
-    swap(tr("Move down"), 1);
-    menu.addSeparator();
-    connect(menu.addAction(tr("Remove")), &QAction::triggered, this, [this, index] {
-        edit(tr("Remove a response of %1"), [&](scene::Snare& snare) {
-            snare.responses.erase(snare.responses.begin() + static_cast<std::ptrdiff_t>(index));
-        });
-    });
-    menu.exec(anchor->mapToGlobal(QPoint{0, anchor->height()}));
-}
-
-void SnareCard::mousePressEvent(QMouseEvent* event)
-{
-    if (event->button() == Qt::LeftButton)
-        selection_.chooseSnare(id_, scene::findPiece(document_.scene(), shown_.catches.at) ? shown_.catches.at
-                                                                                           : std::string());
-    QFrame::mousePressEvent(event);
+        editComparison(filterConditions, key.mid(5).toULongLong(), anchor);
+    else if (key == QLatin1String("each"))
+        edit(tr("Count for all visitors of %1"), [](scene::Snare& snare) { snare.gate.each = scene::Each::snare; });
+    else if (key == QLatin1String("again"))
+        editAgain(anchor);
 }
 
 void SnareCard::paintEvent(QPaintEvent*)
@@ -650,10 +637,10 @@ void SnareCard::paintEvent(QPaintEvent*)
     const bool chosen = selection_.snare() == id_;
     const QRectF box = QRectF{rect()}.adjusted(1, 1, -1, -1);
     painter.setPen(QPen{chosen ? t.ink : t.hairline, chosen ? 1.6 : 1});
-    painter.setBrush(t.paper);
+    painter.setBrush(shown_.armed ? t.paper : t.panelDeep);
     painter.drawRoundedRect(box, 4, 4);
     painter.setPen(Qt::NoPen);
-    painter.setBrush(shown_.armed ? t.mint : t.hairline);
+    painter.setBrush(!problems_.empty() ? t.coral : shown_.armed ? t.mint : t.hairline);
     painter.drawRoundedRect(QRectF{box.left(), box.top(), 4, box.height()}, 2, 2);
 }
 

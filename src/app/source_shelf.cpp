@@ -66,10 +66,26 @@ void SourcePill::mousePressEvent(QMouseEvent* event)
         emit pressed();
 }
 
+void SourcePill::mouseMoveEvent(QMouseEvent* event)
+{
+    // Off the pill it is a thread being drawn; what was pressed is let go.
+    if (!(event->buttons() & Qt::LeftButton) || offer_ || (!dragging_ && rect().contains(event->position().toPoint())))
+        return;
+    if (!std::exchange(dragging_, true))
+        emit released();
+    emit dragged(event->globalPosition().toPoint());
+}
+
 void SourcePill::mouseReleaseEvent(QMouseEvent* event)
 {
-    if (event->button() == Qt::LeftButton)
+    if (event->button() != Qt::LeftButton)
+        return;
+    if (std::exchange(dragging_, false))
+        emit dropped(event->globalPosition().toPoint());
+    else
         emit released();
+    if (rect().contains(event->position().toPoint()))
+        emit clicked();
 }
 
 void SourcePill::keyPressEvent(QKeyEvent* event)
@@ -84,9 +100,10 @@ void SourcePill::keyPressEvent(QKeyEvent* event)
 
 void SourcePill::keyReleaseEvent(QKeyEvent* event)
 {
-    if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Space) && !event->isAutoRepeat())
+    if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Space) && !event->isAutoRepeat()) {
         emit released();
-    else
+        emit clicked();
+    } else
         QWidget::keyReleaseEvent(event);
 }
 
@@ -190,6 +207,7 @@ void SourceShelf::refresh()
             add(tr("key %1").arg(keyLabel(toText(name))), tr("While recording, press it here or on the keyboard"));
         entry.keys = {name};
         playable(entry);
+        letDrag(entry.pill, {}, toText(name));
     }
     for (const scene::Source& source : scene.sources) {
         if (const auto* timer = std::get_if<scene::TimerSource>(&source.kind)) {
@@ -198,7 +216,8 @@ void SourceShelf::refresh()
                     tr("Timer; click to change it"));
             entry.timer = source.id;
             SourcePill* pill = entry.pill;
-            connect(pill, &SourcePill::released, this, [this, id = source.id, pill] { editSource(id, pill); });
+            letDrag(pill, toText(source.id), {});
+            connect(pill, &SourcePill::clicked, this, [this, id = source.id, pill] { editSource(id, pill); });
         } else {
             const auto& keys = std::get<scene::KeySource>(source.kind).keys;
             QStringList labels;
@@ -208,12 +227,13 @@ void SourceShelf::refresh()
                                tr("A set of keys; while recording, press it here"));
             entry.keys = keys;
             playable(entry);
+            letDrag(entry.pill, toText(source.id), {});
         }
     }
     auto* offer = new SourcePill{tr("+ source"), true, row_};
     offer->setObjectName(QStringLiteral("add source"));
     row->addWidget(offer);
-    connect(offer, &SourcePill::released, this, [this, offer] { offerSource(offer); });
+    connect(offer, &SourcePill::released, this, [this] { offerSource(); });
     row->addStretch(1);
     refreshLive();
 }
@@ -221,30 +241,32 @@ void SourceShelf::refresh()
 void SourceShelf::refreshLive()
 {
     const sim::Record& record = stage_.record();
-    std::set<std::string> down;
-    std::set<std::string> elapsed;
     const auto now = stage_.cursor();
-    const auto recent = now - record.scene->rate / 3;
-    for (const rules::Line& line : record.journal.lines) {
-        if (line.tick > now)
-            break;
-        if (line.kind != rules::LineKind::event)
-            continue;
-        if (line.event == rules::EventKind::keyDown)
-            down.insert(line.text);
-        else if (line.event == rules::EventKind::keyUp)
-            down.erase(line.text);
-        else if (line.event == rules::EventKind::elapsed && line.tick >= recent)
-            elapsed.insert(line.text);
-    }
+    const std::vector<std::string> keys = sim::standingAt(record, now).keysDown;
+    const std::set<std::string> down{keys.begin(), keys.end()};
+    std::set<std::string> elapsed;
+    for (auto tick = std::max<std::int64_t>(0, now - record.scene->rate / 3); tick <= now; ++tick)
+        for (const rules::Line& line : record.linesOf(tick))
+            if (line.kind == rules::LineKind::event && line.event == rules::EventKind::elapsed)
+                elapsed.insert(line.text);
     for (const Entry& entry : entries_)
         entry.pill->setLive(
             elapsed.contains(entry.timer) ||
             std::ranges::any_of(entry.keys, [&](const std::string& key) { return down.contains(key); }));
 }
 
-void SourceShelf::offerSource(QWidget* anchor)
+void SourceShelf::letDrag(SourcePill* pill, const QString& source, const QString& key)
 {
+    connect(pill, &SourcePill::dragged, this,
+            [this, pill](const QPoint& to) { emit threadDragged(pill->mapToGlobal(pill->rect().center()), to); });
+    connect(pill, &SourcePill::dropped, this,
+            [this, source, key](const QPoint& at) { emit threadDropped(source, key, at); });
+    pill->setToolTip(pill->toolTip() + tr("; drag it to a piece to draw a thread"));
+}
+
+void SourceShelf::offerSource()
+{
+    QWidget* anchor = findChild<QWidget*>(QStringLiteral("add source"));
     Question question;
     question.title = tr("A new source");
     question.choices = {{QStringLiteral("timer"), tr("timer"), tr("elapses again and again"), tr("clock interval")},

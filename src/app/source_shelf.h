@@ -24,10 +24,15 @@ class SourcePill : public QWidget {
   signals:
     void pressed();
     void released();
+    void clicked();
+    /// Dragged off the shelf: where it is now, and where it was let go, on the screen.
+    void dragged(const QPoint& screenPoint);
+    void dropped(const QPoint& screenPoint);
 
   protected:
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void keyReleaseEvent(QKeyEvent* event) override;
@@ -36,6 +41,7 @@ class SourcePill : public QWidget {
     QString text_;
     bool offer_;
     bool live_ = false;
+    bool dragging_ = false;
 };
 
 class SourceShelf : public QWidget {
@@ -43,6 +49,14 @@ class SourceShelf : public QWidget {
 
   public:
     SourceShelf(Document& document, Stage& stage, QWidget* parent = nullptr);
+
+    /// Asks what to add to the shelf.
+    void offerSource();
+
+  signals:
+    /// A thread is drawn from a source of the shelf: its id, or a key's name.
+    void threadDragged(const QPoint& fromScreen, const QPoint& toScreen);
+    void threadDropped(const QString& source, const QString& key, const QPoint& screenPoint);
 
   private:
     struct Entry {
@@ -53,7 +67,7 @@ class SourceShelf : public QWidget {
 
     void refresh();
     void refreshLive();
-    void offerSource(QWidget* anchor);
+    void letDrag(SourcePill* pill, const QString& source, const QString& key);
     void editSource(const std::string& id, QWidget* anchor);
     Entry& add(const QString& text, const QString& tip);
 

@@ -23,7 +23,13 @@ Stage::Stage(Document& document, QObject* parent) : QObject(parent), document_(d
         forgetEarlier_ = true;
         cursor_ = 0;
         chosenLine_ = -1;
+        setLoop(std::nullopt);
         emit cursorChanged();
+    });
+    connect(&document_, &Document::takeChosen, this, [this] {
+        stop();
+        forgetEarlier_ = true; // another take is not an edit of the scene
+        setLoop(std::nullopt);
     });
     connect(&document_, &Document::changed, this, &Stage::documentChanged);
     connect(&watcher_, &QFutureWatcher<Rerun>::finished, this, &Stage::rerunFinished);
@@ -43,8 +49,16 @@ double Stage::cursorSeconds() const
 
 void Stage::documentChanged(bool newStep)
 {
-    if (mode_ == Mode::recording)
-        stop();
+    if (mode_ == Mode::recording) {
+        if (document_.sharedScene() != recordedScene_) {
+            scene::Take soFar;
+            soFar.inputs = recorder_->record().take.inputs;
+            soFar.inputs.insert(soFar.inputs.end(), pending_.begin(), pending_.end());
+            pending_.clear();
+            beginRecorder(soFar, std::max(recorder_->run().tickNumber(), catchUpTo_));
+        }
+        return;
+    }
     if (newStep && !watcher_.isRunning())
         earlier_ = record_;
     startRerun();
@@ -91,6 +105,7 @@ void Stage::rerunFinished()
     if (std::exchange(forgetEarlier_, false))
         earlier_ = nullptr;
     differences_ = earlier_ ? result.differences : check::Differences{};
+    listChanges();
     cursor_ = std::clamp<std::int64_t>(cursor_, 0, record_->lastTick());
     chosenLine_ = -1;
     emit recordChanged();
@@ -144,7 +159,9 @@ void Stage::play()
 {
     if (mode_ != Mode::still || record_->lastTick() <= 0)
         return;
-    if (cursor_ >= record_->lastTick())
+    if (loop_ && (cursor_ < loop_->first || cursor_ >= loop_->second))
+        setCursor(loop_->first);
+    else if (cursor_ >= record_->lastTick())
         setCursor(0);
     playedFrom_ = cursor_;
     clock_.start();
@@ -160,22 +177,110 @@ void Stage::pause()
     setMode(Mode::still);
 }
 
-void Stage::startRecording()
+void Stage::setLoop(std::optional<std::pair<std::int64_t, std::int64_t>> span)
+{
+    if (span) {
+        span->first = std::clamp<std::int64_t>(span->first, 0, record_->lastTick());
+        span->second = std::clamp<std::int64_t>(span->second, 0, record_->lastTick());
+        if (span->second <= span->first)
+            span.reset();
+    }
+    if (span == loop_)
+        return;
+    loop_ = span;
+    emit loopChanged();
+}
+
+void Stage::listChanges()
+{
+    changes_.clear();
+    changeAt_ = 0;
+    for (const std::size_t line : differences_.fresh)
+        changes_.push_back({record_->journal.lines[line].tick, static_cast<std::int32_t>(line)});
+    for (const check::Moved& moved : differences_.moved)
+        changes_.push_back({record_->journal.lines[moved.after].tick, static_cast<std::int32_t>(moved.after)});
+    for (const std::size_t line : differences_.gone)
+        changes_.push_back({std::min<std::int64_t>(earlier_->journal.lines[line].tick, record_->lastTick()), -1});
+    std::ranges::stable_sort(changes_, {}, &Changed::tick);
+}
+
+std::size_t Stage::stepChange(int by)
+{
+    if (changes_.empty() || mode_ == Mode::recording)
+        return 0;
+    const std::size_t count = changes_.size();
+    if (changeAt_ == 0)
+        changeAt_ = by > 0 ? 1 : count;
+    else
+        changeAt_ = (changeAt_ - 1 + (by > 0 ? 1 : count - 1)) % count + 1;
+    const Changed& change = changes_[changeAt_ - 1];
+    pause();
+    if (change.line >= 0)
+        chooseLine(change.line);
+    else
+        setCursor(change.tick);
+    return changeAt_;
+}
+
+void Stage::beginRecorder(const scene::Take& inputs, std::int64_t upTo)
+{
+    recordedScene_ = document_.sharedScene();
+    kept_ = sim::inputsByTick(inputs, recordedScene_->rate);
+    keptNext_ = 0;
+    catchUpTo_ = upTo;
+    recorder_ = std::make_unique<sim::Recorder>(recordedScene_);
+}
+
+/// Runs what is kept for a part of a frame. True when it has caught up.
+bool Stage::catchUp()
+{
+    constexpr qint64 longestMs = 20;
+    QElapsedTimer timer;
+    timer.start();
+    std::vector<scene::Input> now;
+    while (recorder_->run().tickNumber() < catchUpTo_ && !recorder_->stopped()) {
+        now.clear();
+        const std::int64_t tick = recorder_->run().tickNumber() + 1;
+        for (; keptNext_ < kept_.size() && kept_[keptNext_].first <= tick; ++keptNext_)
+            now.push_back(kept_[keptNext_].second);
+        recorder_->tick(now);
+        if (timer.elapsed() > longestMs)
+            return false;
+    }
+    return true;
+}
+
+void Stage::startRecording(bool fromCursor)
 {
     pause();
     if (mode_ == Mode::recording)
         return;
-    recorder_ = std::make_unique<sim::Recorder>(document_.sharedScene());
+    const std::int64_t from = fromCursor ? cursor_ : 0;
+    scene::Take kept;
+    for (const auto& [tick, input] : sim::inputsByTick(document_.take(), document_.scene().rate))
+        if (tick <= from)
+            kept.inputs.push_back(input);
+    beginRecorder(kept, from);
     pending_.clear();
     held_.clear();
-    record_ = recorder_->share();
+    // Nobody holds the keys that were down in the kept part any more.
+    for (const scene::Input& input : kept.inputs) {
+        std::erase(held_, input.key);
+        if (input.down)
+            held_.push_back(input.key);
+    }
     earlier_ = nullptr;
     differences_ = {};
-    cursor_ = 0;
+    listChanges();
+    if (from == 0) {
+        record_ = recorder_->share();
+        cursor_ = 0;
+    }
     chosenLine_ = -1;
     clock_.start();
-    playedFrom_ = 0;
+    playedFrom_ = from;
     setMode(Mode::recording);
+    letGoOfAllKeys();
     frame_.start();
     emit recordChanged();
     emit cursorChanged();
@@ -189,10 +294,12 @@ void Stage::stop()
     }
     if (mode_ != Mode::recording)
         return;
+    while (!catchUp()) {
+    }
     letGoOfAllKeys();
     if (!pending_.empty()) {
         for (scene::Input& input : pending_)
-            input.t = static_cast<double>(recorder_->run().tickNumber() + 1) / record_->scene->rate;
+            input.t = static_cast<double>(recorder_->run().tickNumber() + 1) / recordedScene_->rate;
         recorder_->tick(std::exchange(pending_, {}));
     }
     frame_.stop();
@@ -231,21 +338,44 @@ void Stage::letGoOfAllKeys()
 
 void Stage::onFrame()
 {
+    if (mode_ == Mode::playing)
+        playFrame();
+    else if (mode_ == Mode::recording)
+        recordFrame();
+}
+
+void Stage::playFrame()
+{
     const int rate = record_->scene->rate;
     const auto due = playedFrom_ + static_cast<std::int64_t>(static_cast<double>(clock_.nsecsElapsed()) * 1e-9 * rate);
-    if (mode_ == Mode::playing) {
-        cursor_ = std::min(due, record_->lastTick());
-        if (chosenLine_ >= 0) {
-            chosenLine_ = -1;
-            emit chosenLineChanged();
-        }
-        emit cursorChanged();
-        if (cursor_ >= record_->lastTick())
-            pause();
-        return;
+    cursor_ = std::min(due, record_->lastTick());
+    if (loop_ && cursor_ >= loop_->second) {
+        cursor_ = loop_->first;
+        playedFrom_ = cursor_;
+        clock_.restart();
     }
-    if (mode_ != Mode::recording)
-        return;
+    if (chosenLine_ >= 0) {
+        chosenLine_ = -1;
+        emit chosenLineChanged();
+    }
+    emit cursorChanged();
+    if (cursor_ >= record_->lastTick())
+        pause();
+}
+
+void Stage::recordFrame()
+{
+    const int rate = recordedScene_->rate;
+    if (recorder_->run().tickNumber() < catchUpTo_) {
+        if (!catchUp())
+            return;
+        playedFrom_ = recorder_->run().tickNumber();
+        clock_.restart();
+    }
+    const auto due = playedFrom_ + static_cast<std::int64_t>(static_cast<double>(clock_.nsecsElapsed()) * 1e-9 * rate);
+    const bool fresh = record_ != recorder_->share();
+    record_ = recorder_->share();
+    cursor_ = recorder_->run().tickNumber();
     std::int64_t done = 0;
     while (cursor_ < due && done < mostTicksAFrame && !recorder_->stopped()) {
         for (scene::Input& input : pending_)
@@ -258,7 +388,7 @@ void Stage::onFrame()
         playedFrom_ = cursor_;
         clock_.restart();
     }
-    if (done > 0) {
+    if (done > 0 || fresh) {
         emit recordChanged();
         emit cursorChanged();
     }

@@ -2,7 +2,8 @@
 /// The stage: the record of the take, the moment that is shown, and playing and recording.
 ///
 /// After every edit the take is run again in the background; `recordChanged` tells when the new record is there, and
-/// `differences` what it changed. While recording, the run goes on in real time with the keys that `key` hands in.
+/// `differences` what it changed. While recording, the run goes on in real time with the keys that `key` hands in; an
+/// edit on the way runs the part so far again, and recording goes on from there.
 #pragma once
 
 #include "app/document.h"
@@ -11,6 +12,8 @@
 #include <QElapsedTimer>
 #include <QFutureWatcher>
 #include <QTimer>
+
+#include <optional>
 
 namespace snare::app {
 
@@ -25,6 +28,7 @@ class Stage : public QObject {
 
     /// The latest finished record, or the growing one while recording. Never null.
     const sim::Record& record() const { return *record_; }
+    std::shared_ptr<const sim::Record> sharedRecord() const { return record_; }
     /// The record before the last edit; null if there is none.
     const sim::Record* earlier() const { return earlier_.get(); }
     /// What the last edit changed, from `earlier` to `record`.
@@ -46,8 +50,14 @@ class Stage : public QObject {
     void stepBy(std::int64_t ticks);
     void play();
     void pause();
-    /// Plays live from the start with the keys handed in.
-    void startRecording();
+    /// Plays only between two ticks, again and again; nothing: the whole take.
+    void setLoop(std::optional<std::pair<std::int64_t, std::int64_t>> span);
+    const std::optional<std::pair<std::int64_t, std::int64_t>>& loop() const { return loop_; }
+    /// Goes to the next (1) or previous (-1) of what the last edit changed. Returns which of how many, from 1; 0: none.
+    std::size_t stepChange(int by);
+    std::size_t changeCount() const { return changes_.size(); }
+    /// Plays live with the keys handed in: from the start, or on from the cursor with the inputs before it kept.
+    void startRecording(bool fromCursor = false);
     /// Ends playing; ends recording and makes its inputs the take.
     void stop();
     /// A key pressed or let go while recording, by its X keysym name.
@@ -60,6 +70,7 @@ class Stage : public QObject {
     void cursorChanged();
     void modeChanged();
     void chosenLineChanged();
+    void loopChanged();
 
   private:
     struct Rerun {
@@ -72,6 +83,12 @@ class Stage : public QObject {
     void startRerun();
     void rerunFinished();
     void onFrame();
+    void playFrame();
+    void recordFrame();
+    /// A new recorder that first runs the inputs up to a tick.
+    void beginRecorder(const scene::Take& inputs, std::int64_t upTo);
+    bool catchUp();
+    void listChanges();
     void setMode(Mode mode);
 
     Document& document_;
@@ -91,6 +108,17 @@ class Stage : public QObject {
     QElapsedTimer clock_;
     std::int64_t playedFrom_ = 0;
     std::unique_ptr<sim::Recorder> recorder_;
+    std::shared_ptr<const scene::Scene> recordedScene_;
+    std::vector<std::pair<std::int64_t, scene::Input>> kept_; ///< inputs that are still to be run while catching up
+    std::size_t keptNext_ = 0;
+    std::int64_t catchUpTo_ = 0;
+    struct Changed {
+        std::int64_t tick;
+        std::int32_t line; ///< of the record; -1: it is gone
+    };
+    std::vector<Changed> changes_;
+    std::size_t changeAt_ = 0;
+    std::optional<std::pair<std::int64_t, std::int64_t>> loop_;
     std::vector<scene::Input> pending_;
     std::vector<std::string> held_;
 };

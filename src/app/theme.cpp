@@ -6,6 +6,7 @@
 #include <QFontDatabase>
 #include <QPainter>
 #include <QPalette>
+#include <QSettings>
 #include <QStyleFactory>
 #include <QSvgRenderer>
 
@@ -25,10 +26,72 @@ QColor Theme::accent(std::size_t n) const
     return accents[n % accents.size()];
 }
 
+namespace {
+
+/// The same relations on dark paper: accents lighter, washes stronger.
+Theme darkTheme()
+{
+    Theme t;
+    t.scheme = Scheme::dark;
+    t.ground = {0x18, 0x24, 0x27};
+    t.gridFine = {0x1F, 0x2D, 0x30};
+    t.gridBold = {0x2A, 0x3B, 0x3F};
+    t.panel = {0x1E, 0x28, 0x2B};
+    t.panelDeep = {0x17, 0x20, 0x23};
+    t.hairline = {0x3C, 0x4A, 0x4E};
+    t.ink = {0xE6, 0xEC, 0xE8};
+    t.inkSoft = {0xA3, 0xB1, 0xB3};
+    t.slate = {0x8D, 0xA3, 0xAF};
+    t.solid = {0x34, 0x42, 0x47};
+    t.paper = {0x26, 0x32, 0x35};
+    t.mint = {0x35, 0xB3, 0x9F};
+    t.mintText = {0x62, 0xD0, 0xBE};
+    t.coral = {0xE0, 0x76, 0x4C};
+    t.coralText = {0xF2, 0x97, 0x72};
+    t.ochre = {0xD8, 0xAB, 0x45};
+    t.blue = {0x7E, 0x9B, 0xDB};
+    t.plum = {0xB5, 0x86, 0xCE};
+    t.warning = {0x4A, 0x2C, 0x22};
+    t.onAccent = {0x10, 0x1B, 0x1E};
+    return t;
+}
+
+Theme& current()
+{
+    static Theme instance;
+    return instance;
+}
+
+/// What the desktop's palette says before ours is put over it.
+bool systemIsDark()
+{
+    static const bool dark = [] {
+        const QPalette palette = QGuiApplication::palette();
+        return palette.color(QPalette::Window).lightness() < palette.color(QPalette::WindowText).lightness();
+    }();
+    return dark;
+}
+
+} // namespace
+
 const Theme& theme()
 {
-    static const Theme instance;
-    return instance;
+    return current();
+}
+
+SchemeWish schemeWish()
+{
+    const QString word = QSettings().value(QStringLiteral("scheme")).toString();
+    return word == QLatin1String("dark")    ? SchemeWish::dark
+           : word == QLatin1String("light") ? SchemeWish::light
+                                            : SchemeWish::system;
+}
+
+void setSchemeWish(QApplication& application, SchemeWish wish)
+{
+    constexpr const char* words[] = {"system", "light", "dark"};
+    QSettings().setValue(QStringLiteral("scheme"), QLatin1String(words[static_cast<int>(wish)]));
+    applyTheme(application);
 }
 
 namespace {
@@ -83,7 +146,8 @@ QIcon icon(const QString& name)
     };
     QIcon result;
     result.addPixmap(inColour(theme().ink));
-    result.addPixmap(inColour(theme().paper), QIcon::Normal, QIcon::On);
+    result.addPixmap(inColour(theme().scheme == Scheme::light ? theme().paper : theme().ground), QIcon::Normal,
+                     QIcon::On);
     result.addPixmap(inColour(theme().hairline), QIcon::Disabled);
     return result;
 }
@@ -91,6 +155,9 @@ QIcon icon(const QString& name)
 void applyTheme(QApplication& application)
 {
     loadIcons();
+    const SchemeWish wish = schemeWish();
+    const bool dark = wish == SchemeWish::dark || (wish == SchemeWish::system && systemIsDark());
+    current() = dark ? darkTheme() : Theme{};
     const Theme& t = theme();
     application.setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
     application.setFont(textFont());
@@ -103,7 +170,13 @@ void applyTheme(QApplication& application)
     palette.setColor(QPalette::Button, t.panelDeep);
     palette.setColor(QPalette::ButtonText, t.ink);
     palette.setColor(QPalette::Highlight, t.mint);
-    palette.setColor(QPalette::HighlightedText, t.paper);
+    palette.setColor(QPalette::HighlightedText, t.onAccent);
+    palette.setColor(QPalette::Link, t.mintText);
+    palette.setColor(QPalette::Light, t.paper);
+    palette.setColor(QPalette::Midlight, t.hairline);
+    palette.setColor(QPalette::Mid, t.hairline);
+    palette.setColor(QPalette::Dark, t.slate);
+    palette.setColor(QPalette::Shadow, t.slate);
     palette.setColor(QPalette::ToolTipBase, t.panel);
     palette.setColor(QPalette::ToolTipText, t.ink);
     palette.setColor(QPalette::PlaceholderText, t.inkSoft);
@@ -117,7 +190,7 @@ void applyTheme(QApplication& application)
         QMenuBar::item:selected { background: %2; border-radius: 4px; }
         QMenu { background: %1; border: 1px solid %3; padding: 4px; }
         QMenu::item { padding: 4px 22px 4px 16px; border-radius: 4px; }
-        QMenu::item:selected { background: %5; color: %6; }
+        QMenu::item:selected { background: %5; color: %8; }
         QMenu::item:disabled { color: %3; }
         QMenu::separator { height: 1px; background: %3; margin: 4px 8px; }
         QStatusBar { background: %2; border-top: 1px solid %3; color: %7; }
@@ -131,12 +204,14 @@ void applyTheme(QApplication& application)
         QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
         QLineEdit { background: %6; border: 1px solid %3; border-radius: 4px; padding: 3px 6px; }
         QLineEdit:focus { border: 1px solid %5; }
+        QTableView { background: %1; alternate-background-color: %2; }
+        QHeaderView::section { background: %2; color: %7; border: none; border-bottom: 1px solid %3; padding: 4px 6px; }
         QTabBar::tab { padding: 7px 14px; background: %2; border: none; border-bottom: 2px solid transparent; color: %7; }
         QTabBar::tab:selected { background: %1; color: %4; font-weight: 600; border-bottom: 2px solid %5; }
         QTabBar::tab:focus { border-bottom: 2px dotted %5; }
     )")
                                   .arg(t.panel.name(), t.panelDeep.name(), t.hairline.name(), t.ink.name(),
-                                       t.mint.name(), t.paper.name(), t.inkSoft.name()));
+                                       t.mint.name(), t.paper.name(), t.inkSoft.name(), t.onAccent.name()));
 }
 
 } // namespace snare::app

@@ -10,8 +10,11 @@ class QApplication;
 
 namespace snare::app {
 
+enum class Scheme { light, dark };
+
 /// Every colour that is painted. Nothing else in the application names a colour.
 struct Theme {
+    Scheme scheme = Scheme::light;
     QColor ground{0xE9, 0xF0, 0xEC};
     QColor gridFine{0xDA, 0xE5, 0xE0};
     QColor gridBold{0xC6, 0xD5, 0xCF};
@@ -30,12 +33,24 @@ struct Theme {
     QColor ochre{0xB9, 0x8A, 0x1E};
     QColor blue{0x3D, 0x5A, 0x98};
     QColor plum{0x7B, 0x4B, 0x94};
+    QColor warning{0xF7, 0xE3, 0xD9};  ///< ground of a message about something wrong
+    QColor bright{0xFF, 0xFF, 0xFF};   ///< text on dark fills, in both schemes
+    QColor deep{0x14, 0x32, 0x3B};     ///< text on light fills, in both schemes
+    QColor onAccent{0xFF, 0xFF, 0xFF}; ///< text on accents and ink
 
     /// The accent of the n-th zone or visitor, round and round.
     QColor accent(std::size_t n) const;
 };
 
 const Theme& theme();
+
+/// What is wanted: a scheme, or that of the system.
+enum class SchemeWish { system, light, dark };
+
+/// The wish of the settings.
+SchemeWish schemeWish();
+/// Keeps the wish and takes on its scheme. Widgets that are there already keep their old colours.
+void setSchemeWish(QApplication& application, SchemeWish wish);
 
 /// The text font at a size in points relative to the standard one.
 QFont textFont(double step = 0, bool bold = false);

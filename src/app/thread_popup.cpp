@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/thread_popup.h"
 
+#include "app/key_names.h"
 #include "app/theme.h"
 #include "app/words.h"
 #include "io/field_access.h"
@@ -28,7 +29,7 @@ QListWidget* makeList(QWidget* parent, const QString& name)
             "QListWidget { background: transparent; } QListWidget::item { padding: 3px 6px; border-radius: 4px; }"
             "QListWidget::item:selected { background: %1; color: %2; }"
             "QListWidget::item:hover:!selected { background: %3; }")
-            .arg(theme().mint.name(), theme().paper.name(), theme().panelDeep.name()));
+            .arg(theme().mint.name(), theme().onAccent.name(), theme().panelDeep.name()));
     return list;
 }
 
@@ -41,9 +42,9 @@ void addItem(QListWidget* list, std::string_view value, const QString& text, con
 
 } // namespace
 
-ThreadPopup::ThreadPopup(const scene::Scene& scene, std::size_t from, std::size_t shape, std::size_t to,
-                         std::function<void(scene::Snare)> made, QWidget* parent)
-    : QFrame(parent, Qt::Popup), scene_(scene), from_(from), shape_(shape), to_(to), made_(std::move(made))
+ThreadPopup::ThreadPopup(const scene::Scene& scene, Start start, std::size_t to, std::function<void(scene::Snare)> made,
+                         QWidget* parent)
+    : QFrame(parent, Qt::Popup), scene_(scene), start_(std::move(start)), to_(to), made_(std::move(made))
 {
     setObjectName(QStringLiteral("threadPopup"));
     setAttribute(Qt::WA_DeleteOnClose);
@@ -52,15 +53,20 @@ ThreadPopup::ThreadPopup(const scene::Scene& scene, std::size_t from, std::size_
     auto* grid = new QGridLayout{this};
     grid->setContentsMargins(10, 8, 10, 10);
     grid->setHorizontalSpacing(14);
-    const scene::Piece& source = scene_.pieces[from_];
     const scene::Piece& target = scene_.pieces[to_];
-    auto* when = new QLabel{tr("When, at %1,").arg(toText(source.id)), this};
+    auto* when = new QLabel{start_.piece            ? tr("When, at %1,").arg(toText(scene_.pieces[*start_.piece].id))
+                            : start_.source.empty() ? tr("When %1").arg(keyLabel(toText(start_.key)))
+                                                    : tr("When %1").arg(toText(start_.source)),
+                            this};
     auto* then = new QLabel{tr("then %1").arg(toText(target.id)), this};
     when->setFont(textFont(0, true));
     then->setFont(textFont(0, true));
     events_ = makeList(this, QStringLiteral("threadEvents"));
     responses_ = makeList(this, QStringLiteral("threadResponses"));
-    fillEvents(source, shape_);
+    if (start_.piece)
+        fillEvents();
+    else
+        fillSourceEvents();
     fillResponses(target);
     for (QListWidget* list : {events_, responses_})
         list->setFixedHeight(9 * std::max(22, list->sizeHintForRow(0)) + 4);
@@ -80,8 +86,19 @@ ThreadPopup::ThreadPopup(const scene::Scene& scene, std::size_t from, std::size_
     events_->setFocus();
 }
 
-void ThreadPopup::fillEvents(const scene::Piece& from, std::size_t shape)
+void ThreadPopup::fillSourceEvents()
 {
+    const scene::Source* source = scene::findSource(scene_, start_.source);
+    const bool timer = source && std::holds_alternative<scene::TimerSource>(source->kind);
+    for (const auto& entry : scene::wordsOf<scene::EventKind>)
+        if (entry.family == (timer ? scene::EventFamily::timer : scene::EventFamily::key))
+            addItem(events_, entry.word, toText(entry.verb), toText(entry.about));
+}
+
+void ThreadPopup::fillEvents()
+{
+    const scene::Piece& from = scene_.pieces[*start_.piece];
+    const std::size_t shape = start_.shape;
     const bool zone = shape < from.shapes.size() && from.shapes[shape].role == scene::Role::zone;
     const bool moves = std::holds_alternative<scene::KinematicBody>(from.body);
     for (const auto& entry : scene::wordsOf<scene::EventKind>) {
@@ -125,24 +142,29 @@ void ThreadPopup::make()
     const QListWidgetItem* what = responses_->currentItem();
     if (!event || !what)
         return;
-    const scene::Piece& from = scene_.pieces[from_];
     const scene::Piece& to = scene_.pieces[to_];
     const std::string word = what->data(Qt::UserRole).toString().toStdString();
     scene::Snare snare;
     for (const auto& entry : scene::wordsOf<scene::EventKind>)
         if (toText(entry.word) == event->data(Qt::UserRole).toString())
             snare.catches.event.items = {entry.value};
-    snare.catches.at = from.id;
-    if (from.shapes.size() > 1 && shape_ < from.shapes.size())
-        snare.catches.shape = from.shapes[shape_].id;
-    if (snare.catches.event.items.front() == scene::EventKind::keyDown)
-        snare.catches.key = "e";
+    if (start_.piece) {
+        const scene::Piece& from = scene_.pieces[*start_.piece];
+        snare.catches.at = from.id;
+        if (from.shapes.size() > 1 && start_.shape < from.shapes.size())
+            snare.catches.shape = scene::shapeName(from, start_.shape);
+        if (snare.catches.event.items.front() == scene::EventKind::keyDown)
+            snare.catches.key = "e";
+    }
+    snare.catches.source = start_.source;
+    if (!start_.key.empty())
+        snare.catches.key = start_.key;
     snare.id = scene::freeId(scene_, fmt::format("{}-{}", word, to.id));
     auto response = io::responseOf(word);
     if (!response)
         return;
     // Something that can be seen at once; the card is there to change it.
-    const std::string on = from_ == to_ ? "self" : to.id;
+    const std::string on = start_.piece == to_ ? "self" : to.id;
     std::visit(
         [&]<class R>(R& kind) {
             if constexpr (requires { kind.on; })

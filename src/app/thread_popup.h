@@ -7,6 +7,7 @@
 #include <QFrame>
 
 #include <functional>
+#include <optional>
 
 class QListWidget;
 
@@ -16,18 +17,26 @@ class ThreadPopup : public QFrame {
     Q_OBJECT
 
   public:
+    /// Where a thread begins: at a shape of a piece, or at a source of the shelf.
+    struct Start {
+        std::optional<std::size_t> piece;
+        std::size_t shape = 0;
+        std::string source; ///< a source's id
+        std::string key;    ///< a single key
+    };
+
     /// `made` gets the finished snare once an event and a response were clicked.
-    ThreadPopup(const scene::Scene& scene, std::size_t from, std::size_t shape, std::size_t to,
-                std::function<void(scene::Snare)> made, QWidget* parent);
+    ThreadPopup(const scene::Scene& scene, Start start, std::size_t to, std::function<void(scene::Snare)> made,
+                QWidget* parent);
 
   private:
-    void fillEvents(const scene::Piece& from, std::size_t shape);
+    void fillEvents();
+    void fillSourceEvents();
     void fillResponses(const scene::Piece& to);
     void make();
 
     const scene::Scene scene_;
-    std::size_t from_;
-    std::size_t shape_;
+    Start start_;
     std::size_t to_;
     std::function<void(scene::Snare)> made_;
     QListWidget* events_;

@@ -1,13 +1,19 @@
 // SPDX-License-Identifier: Apache-2.0
 /// The timeline: what happened, in lanes. Click or drag puts the ground to that moment.
+///
+/// Lanes can be folded, pinned to the top, hidden and put in another order; key presses can be moved, stretched, added
+/// and deleted.
 #pragma once
 
 #include "app/lanes.h"
 #include "app/selection.h"
 #include "app/stage.h"
+#include "app/take_edit.h"
 
 #include <QAbstractScrollArea>
+#include <QToolButton>
 
+#include <map>
 #include <set>
 
 namespace snare::app {
@@ -16,13 +22,28 @@ class TimelineView : public QAbstractScrollArea {
     Q_OBJECT
 
   public:
-    TimelineView(Stage& stage, Selection& selection, QWidget* parent = nullptr);
+    TimelineView(Document& document, Stage& stage, Selection& selection, QWidget* parent = nullptr);
 
     /// Where a moment of a lane is drawn, in the viewport; nothing if the lane is not shown.
     std::optional<QPointF> pointOf(const std::string& laneKey, double tick) const;
     const std::vector<Lane>& lanes() const { return lanes_; }
     void zoom(double factor, double aroundX);
     void showAll();
+    /// Goes to the next (1) or previous (-1) event of the chosen lane; of all shown lanes if none is chosen.
+    void jump(int by);
+    /// Shows the events of a snare from a stage on, one after the other: "caught", "filter", "gate", "sprang".
+    void showEventsOf(const std::string& snare, int part);
+    /// How a lane is shown; by its key.
+    struct LaneState {
+        bool folded = false;
+        bool pinned = false;
+        bool hidden = false;
+    };
+    const std::map<std::string, LaneState>& states() const { return states_; }
+    /// The keys of the lanes as they are shown, top to bottom.
+    std::vector<std::string> shownLanes() const;
+    void setSelectionOnly(bool only);
+    void setFilter(const QString& text);
 
   signals:
     void snareChosen(const QString& snare);
@@ -36,6 +57,10 @@ class TimelineView : public QAbstractScrollArea {
     void mouseMoveEvent(QMouseEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
+    void contextMenuEvent(QContextMenuEvent* event) override;
+    bool event(QEvent* event) override;
 
   private:
     struct Row {
@@ -43,6 +68,7 @@ class TimelineView : public QAbstractScrollArea {
         const Lane* before = nullptr; ///< the same lane of the earlier record
         double top = 0;
         double height = 0;
+        bool folded = false;
     };
 
     /// Something that can be clicked.
@@ -54,8 +80,24 @@ class TimelineView : public QAbstractScrollArea {
         QString piece;
     };
 
+    /// What the mouse is doing.
+    enum class Doing { nothing, scrubbing, looping, reordering, moving, stretchingStart, stretchingEnd };
+
     void rebuild();
     void layOut();
+    bool isShown(const Lane& lane, const Lane* before) const;
+    const Row* rowAt(double y) const;
+    void moveLane(const std::string& key, int by);
+    void dropLane(double y);
+    void toggle(const std::string& key, bool LaneState::*what);
+    /// The key press under the point and what taking it there means.
+    std::optional<std::pair<Press, Doing>> pressAt(const QPointF& point) const;
+    void dragPress(double x);
+    void askForPress(double x);
+    void showLaneMenu(const QPoint& at);
+    QString valueAt(const Lane& lane, double tick) const;
+    QString markText(const Lane& lane, const LaneMark& mark) const;
+    std::vector<std::pair<double, std::int32_t>> eventsOf(const Lane& lane) const;
     double xOf(double tick) const;
     double tickAt(double x) const;
     double secondsShown() const;
@@ -68,10 +110,25 @@ class TimelineView : public QAbstractScrollArea {
     void paintMark(QPainter& painter, const Row& row, const LaneMark& mark, bool ghost);
     void paintSteps(QPainter& painter, const Row& row);
     void paintCursor(QPainter& painter);
+    void paintLabel(QPainter& painter, const Row& row, bool chosen);
     QColor colourOf(const LaneBar& bar) const;
 
+    Document& document_;
     Stage& stage_;
     Selection& selection_;
+    QToolButton* options_;
+    std::map<std::string, LaneState> states_;
+    std::vector<std::string> order_; ///< keys of lanes that were moved by hand, as they are wanted
+    bool selectionOnly_ = false;
+    QString filter_;
+    std::string chosenLane_;
+    std::optional<Press> chosenPress_;
+    scene::Take pressTake_; ///< before the press was taken
+    Doing doing_ = Doing::nothing;
+    QPointF pressedAt_;
+    bool movedFar_ = false;
+    int gesture_ = 0;
+    double loopFrom_ = 0;
     std::vector<Lane> lanes_;
     std::vector<Lane> lanesBefore_;
     std::set<std::int32_t> fresh_;
@@ -79,7 +136,6 @@ class TimelineView : public QAbstractScrollArea {
     std::vector<Row> rows_;
     double zoom_ = 1;   ///< 1: the whole record fits
     double offset_ = 0; ///< seconds at the left edge
-    bool dragging_ = false;
 };
 
 } // namespace snare::app

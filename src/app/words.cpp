@@ -35,6 +35,8 @@ QString targetText(std::string_view name)
         return QObject::tr("all tagged %1").arg(toText(name.substr(4)));
     if (name.starts_with("group:"))
         return QObject::tr("all of group %1").arg(toText(name.substr(6)));
+    if (name.starts_with("template:"))
+        return QObject::tr("all of template %1").arg(toText(name.substr(9)));
     return toText(name);
 }
 
@@ -80,25 +82,19 @@ std::vector<Phrase> filterPhrases(const scene::Snare& snare)
     if (!filter.pieces.empty())
         phrases.push_back({QStringLiteral("pieces"), QObject::tr("it is %1").arg(joined(filter.pieces, orWord))});
     for (std::size_t i = 0; i < filter.when.size(); ++i) {
-        const scene::Condition& condition = filter.when[i];
-        const scene::Scalar* literal = condition.right.literal();
-        const QString right =
-            literal ? toText(scene::textOf(*literal)) : toText(std::get<scene::Get>(condition.right.held).path);
-        phrases.push_back(
-            {QStringLiteral("when.%1").arg(i),
-             QStringLiteral("%1 %2 %3").arg(toText(condition.left), toText(scene::wordOf(condition.is)), right)});
+        phrases.push_back({QStringLiteral("when.%1").arg(i), conditionText(filter.when[i])});
     }
-    const QString each = gate.each == scene::Each::visitor ? QObject::tr(" per visitor") : QString();
     if (gate.limit)
         phrases.push_back({QStringLiteral("limit"),
-                           (*gate.limit == 1 ? QObject::tr("once") : QObject::tr("%1 times").arg(*gate.limit)) + each});
+                           (*gate.limit == 1 ? QObject::tr("once") : QObject::tr("%1 times").arg(*gate.limit))});
     if (gate.dwell)
         phrases.push_back(
             {QStringLiteral("dwell"), QObject::tr("after %1").arg(numberText(*gate.dwell, scene::Unit::seconds))});
     if (gate.cooldown)
         phrases.push_back({QStringLiteral("cooldown"),
-                           QObject::tr("not again for %1").arg(numberText(*gate.cooldown, scene::Unit::seconds)) +
-                               (gate.limit ? QString() : each)});
+                           QObject::tr("not again for %1").arg(numberText(*gate.cooldown, scene::Unit::seconds))});
+    if (gate.each == scene::Each::visitor)
+        phrases.push_back({QStringLiteral("each"), QObject::tr("per visitor")});
     if (gate.catchUp)
         phrases.push_back({QStringLiteral("catchUp"), QObject::tr("also those inside when armed")});
     return phrases;
@@ -126,8 +122,47 @@ std::vector<Offer> filterOffers(const scene::Snare& snare)
     offer(!gate.cooldown, "cooldown", QObject::tr("not again for a while"), QObject::tr("cooldown pause repeat often"));
     offer(gate.each == scene::Each::snare && (gate.limit || gate.cooldown), "each",
           QObject::tr("counted for each visitor"), QObject::tr("per"));
+    offer(snare.again == scene::Again::restart, "again",
+          QObject::tr("what it does when it springs while it still runs"), QObject::tr("again stack ignore running"));
     offer(!gate.catchUp, "catchUp", QObject::tr("when armed, also for those inside"), QObject::tr("catch up already"));
     return offers;
+}
+
+QString conditionText(const scene::Condition& condition)
+{
+    const scene::Scalar* literal = condition.right.literal();
+    const QString right =
+        literal ? toText(scene::textOf(*literal)) : toText(std::get<scene::Get>(condition.right.held).path);
+    return QStringLiteral("%1 %2 %3").arg(toText(condition.left), toText(scene::wordOf(condition.is)), right);
+}
+
+std::optional<scene::Condition> conditionFrom(const QString& typed)
+{
+    for (const char* sign : {"!=", "<=", ">=", "=", "<", ">"}) {
+        const auto at = typed.indexOf(QLatin1String(sign));
+        if (at <= 0)
+            continue;
+        scene::Condition condition;
+        condition.left = typed.left(at).trimmed().toStdString();
+        for (const auto& entry : scene::wordsOf<scene::Comparison>)
+            if (entry.word == sign)
+                condition.is = entry.value;
+        const QString right = typed.mid(at + static_cast<qsizetype>(qstrlen(sign))).trimmed();
+        if (right.isEmpty() || condition.left.find('.') == std::string::npos)
+            return std::nullopt;
+        bool number = false;
+        const double value = right.toDouble(&number);
+        if (number)
+            condition.right = scene::Scalar{value};
+        else if (right == QLatin1String("true") || right == QLatin1String("false"))
+            condition.right = scene::Scalar{right == QLatin1String("true")};
+        else if (right.contains(QLatin1Char('.')))
+            condition.right = scene::Get{right.toStdString()};
+        else
+            condition.right = scene::Scalar{right.toStdString()};
+        return condition;
+    }
+    return std::nullopt;
 }
 
 QString visitorText(const scene::Snare& snare)
@@ -145,6 +180,8 @@ QString whereText(const scene::Catch& catches)
         return QObject::tr("any tagged %1").arg(toText(std::string_view(catches.at).substr(4)));
     if (catches.at.starts_with("group:"))
         return QObject::tr("any of group %1").arg(toText(std::string_view(catches.at).substr(6)));
+    if (catches.at.starts_with("template:"))
+        return QObject::tr("any of template %1").arg(toText(std::string_view(catches.at).substr(9)));
     return catches.shape.empty() ? toText(catches.at)
                                  : QObject::tr("%1 of %2").arg(toText(catches.shape), toText(catches.at));
 }

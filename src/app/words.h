@@ -44,11 +44,19 @@ struct Offer {
 };
 std::vector<Offer> filterOffers(const scene::Snare& snare);
 
+/// "self.load >= 3".
+QString conditionText(const scene::Condition& condition);
+/// The condition that was typed like that, or nothing.
+std::optional<scene::Condition> conditionFrom(const QString& typed);
+
 /// Who the visitor of a catch is: "a courier", "anyone".
 QString visitorText(const scene::Snare& snare);
 
 /// Where it catches: "plate of scale", "the scene".
 QString whereText(const scene::Catch& catches);
+
+/// All that a snare says, to search in.
+QString plainSentence(const scene::Snare& snare);
 
 /// "enters or leaves".
 QString eventText(const scene::Catch& catches);

@@ -123,7 +123,9 @@ void Detection::findCandidates(const World& world)
         const LiveShape& shape = world.shapes[i];
         if (!shape.enabled || !world.piece(shape.piece).meets())
             continue;
-        bounds_[i] = geometry::sweptBounds(shape.hull, world.motionOf(shape.piece));
+        bounds_[i] = {};
+        for (const geometry::Hull& part : world.partsOf(shape))
+            bounds_[i].include(geometry::sweptBounds(part, world.motionOf(shape.piece)));
         bounds_[i].grow(std::max(stopEnds, shape.margin) + closed);
         order_.push_back(static_cast<int>(i));
     }
@@ -168,9 +170,11 @@ void Detection::followPair(const World& world, const Pair& candidate, const Pair
             return;
     } else {
         const Reach reach = reachOf(a, b, manner);
-        std::optional<Span> inner = geometry::nearSpan(a.hull, motionOfA, b.hull, motionOfB, reach.begin);
+        const auto partsOfA = world.partsOf(a);
+        const auto partsOfB = world.partsOf(b);
+        std::optional<Span> inner = geometry::nearSpan(partsOfA, motionOfA, partsOfB, motionOfB, reach.begin);
         std::optional<Span> outer =
-            reach.end > reach.begin ? geometry::nearSpan(a.hull, motionOfA, b.hull, motionOfB, reach.end) : inner;
+            reach.end > reach.begin ? geometry::nearSpan(partsOfA, motionOfA, partsOfB, motionOfB, reach.end) : inner;
         if (!was && !inner)
             return;
         touch.is = outer && outer->atEnd;
@@ -274,8 +278,8 @@ void Detection::tellHit(const World& world, const Touch& touch)
     const LiveShape& self = shapeAt(world, touch.shape);
     const LiveShape& visitor = shapeAt(world, touch.part);
     const geometry::Gap gap =
-        geometry::gapBetween(geometry::placed(self.hull, world.motionOf(self.piece).at(touch.begin)),
-                             geometry::placed(visitor.hull, world.motionOf(visitor.piece).at(touch.begin)));
+        geometry::gapBetween(world.partsOf(self), world.motionOf(self.piece).at(touch.begin), world.partsOf(visitor),
+                             world.motionOf(visitor.piece).at(touch.begin));
     const Vec closing = world.piece(self.piece).approach - world.piece(visitor.piece).approach;
     Change change;
     change.kind = EventKind::hit;

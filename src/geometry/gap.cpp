@@ -127,4 +127,16 @@ Gap gapBetween(const Hull& a, const Hull& b)
     return {std::sqrt(nearest.squared) - rounding, normal, nearest.onB - normal * b.radius};
 }
 
+Gap gapBetween(std::span<const Hull> a, const Pose& poseOfA, std::span<const Hull> b, const Pose& poseOfB)
+{
+    Gap nearest{std::numeric_limits<double>::infinity(), {1, 0}, {0, 0}};
+    for (const Hull& partOfB : b) {
+        const Hull placedB = placed(partOfB, poseOfB);
+        for (const Hull& partOfA : a)
+            if (const Gap gap = gapBetween(placed(partOfA, poseOfA), placedB); gap.distance < nearest.distance)
+                nearest = gap;
+    }
+    return nearest;
+}
+
 } // namespace snare::geometry

@@ -15,4 +15,8 @@ struct Gap {
 /// The gap between two hulls in the same axes. Exact up to rounding: an error of a few ulps of the largest coordinate.
 Gap gapBetween(const Hull& a, const Hull& b);
 
+/// The gap between two shapes of several parts, each at its pose: that of the nearest, or deepest, two parts. `a` and
+/// `b` have at least one part.
+Gap gapBetween(std::span<const Hull> a, const Pose& poseOfA, std::span<const Hull> b, const Pose& poseOfB);
+
 } // namespace snare::geometry

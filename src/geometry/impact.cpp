@@ -236,4 +236,32 @@ std::optional<Span> nearSpan(const Hull& a, const Motion& motionOfA, const Hull&
     return straightSpan(a, motionOfA, b, motionOfB, reach);
 }
 
+std::optional<Span> nearSpan(std::span<const Hull> a, const Motion& motionOfA, std::span<const Hull> b,
+                             const Motion& motionOfB, double reach)
+{
+    if (a.size() == 1 && b.size() == 1)
+        return nearSpan(a.front(), motionOfA, b.front(), motionOfB, reach);
+    std::optional<Span> whole;
+    for (const Hull& partOfA : a) {
+        Bounds around = sweptBounds(partOfA, motionOfA);
+        around.grow(reach + distanceTolerance);
+        for (const Hull& partOfB : b) {
+            if (!around.overlaps(sweptBounds(partOfB, motionOfB)))
+                continue;
+            const auto span = nearSpan(partOfA, motionOfA, partOfB, motionOfB, reach);
+            if (!span)
+                continue;
+            if (!whole) {
+                whole = span;
+                continue;
+            }
+            whole->enter = std::min(whole->enter, span->enter);
+            whole->exit = std::max(whole->exit, span->exit);
+            whole->atStart |= span->atStart;
+            whole->atEnd |= span->atEnd;
+        }
+    }
+    return whole;
+}
+
 } // namespace snare::geometry

@@ -32,4 +32,8 @@ struct Span {
 std::optional<Span> nearSpan(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB,
                              double reach = 0);
 
+/// The same for shapes of several parts: from when the first two parts come near to when the last two leave (M6, M13).
+std::optional<Span> nearSpan(std::span<const Hull> a, const Motion& motionOfA, std::span<const Hull> b,
+                             const Motion& motionOfB, double reach = 0);
+
 } // namespace snare::geometry

@@ -3,6 +3,7 @@
 
 #include "io/reader.h"
 #include "io/writer.h"
+#include "scene/templates.h"
 
 #include <cerrno>
 #include <cstring>
@@ -115,7 +116,7 @@ tl::expected<T, Problems> readDocument(std::string_view text, const std::string&
     Reader reader{text, file};
     T document;
     if (readEnvelope(reader, *root, format)) {
-        reader.readStruct(*root, document, {"format", "version"});
+        reader.readDocument(*root, document);
         if constexpr (std::is_same_v<T, scene::Scene>)
             checkIds(reader, *root);
     }
@@ -128,6 +129,15 @@ template <class T> std::string documentText(const T& document, std::string_view 
 {
     Json root{{"format", std::string(format)}, {"version", newestVersion}};
     writeFields(root, document);
+    if constexpr (std::is_same_v<T, scene::Scene>)
+        for (std::size_t i = 0; i < document.pieces.size(); ++i) {
+            const scene::Piece& piece = document.pieces[i];
+            const scene::Template* form = scene::templateOf(document, piece);
+            if (form && scene::follows(piece, form->model))
+                root["pieces"][i] = toJson(piece, form->model);
+            else if (form) // it went its own way
+                root["pieces"][i].erase("template");
+        }
     return layOut(root);
 }
 

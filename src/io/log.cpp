@@ -167,6 +167,8 @@ std::string finalText(const sim::Run& run)
         text.raw("tags", nlohmann::json(piece.tags).dump());
         text.raw("shown", piece.shown ? "true" : "false");
         text.raw("enabled", piece.enabled ? "true" : "false");
+        if (!piece.templateName.empty())
+            text.add("template", piece.templateName);
         text.raw("properties", values(piece.properties));
         pieces.raw(piece.id, "\n  " + text.finish());
     }

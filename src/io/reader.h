@@ -2,6 +2,7 @@
 /// Reads document structs from JSON by their field tables, collecting every problem with its place.
 #pragma once
 
+#include "geometry/outline.h"
 #include "io/json_node.h"
 #include "scene/scene.h"
 #include "scene/take.h"
@@ -285,6 +286,86 @@ class Reader {
         return readTagged(node, "kind", out, {});
     }
 
+    /// A polygon or line whose corners make no sense does not load.
+    bool read(const Node& node, scene::Polygon& out)
+    {
+        if (!readStruct(node, out, {}))
+            return false;
+        const auto fault = geometry::faultOfPolygon(out.points);
+        if (fault)
+            fail(node, *fault);
+        return !fault;
+    }
+
+    bool read(const Node& node, scene::Line& out)
+    {
+        if (!readStruct(node, out, {}))
+            return false;
+        const auto fault = geometry::faultOfLine(out.points, out.closed);
+        if (fault)
+            fail(node, *fault);
+        return !fault;
+    }
+
+    bool read(const Node& node, scene::Template& out)
+    {
+        for (const std::string_view key : {"id", "template"})
+            if (const Node* given = node.find(key)) {
+                fail(given->keyOffset, fmt::format("a template has no \"{}\"", key));
+                return false;
+            }
+        const Lenient lenient{*this}; // it has no id
+        return readStruct(node, out.model, {});
+    }
+
+    /// The fields of its template first, if there is one of that name, then its own over them.
+    bool read(const Node& node, scene::Piece& out)
+    {
+        const Node* name = node.find("template");
+        const scene::Template* form = name && name->text() && templates_ ? templates_->find(*name->text()) : nullptr;
+        if (form)
+            out = form->model;
+        if (!form)
+            return readStruct(node, out, {});
+        const std::size_t before = problems_.size();
+        // Shapes are merged by name below; everything else is simply read over the template.
+        std::vector<std::string_view> known;
+        const scene::Piece model = out;
+        out.shapes.clear();
+        out.properties.entries.clear();
+        out.looks.entries.clear();
+        const Node* shapes = node.find("shapes");
+        scene::forEachField<scene::Piece>([&](const auto& field) {
+            if (field.key == "shapes")
+                known.push_back(field.key);
+            else
+                readField(node, out, field, known);
+        });
+        for (const auto& [key, value] : *node.members())
+            if (std::ranges::find(known, key) == known.end())
+                unknown(value.keyOffset, "key", key, known);
+        const auto inherit = [](auto& mine, const auto& theirs) {
+            auto merged = theirs;
+            for (auto& [key, value] : mine.entries)
+                merged.set(key, value);
+            mine = std::move(merged);
+        };
+        inherit(out.properties, model.properties);
+        inherit(out.looks, model.looks);
+        out.shapes = model.shapes;
+        if (shapes)
+            mergeShapes(*shapes, out);
+        return problems_.size() == before;
+    }
+
+    /// A whole file, whose envelope was read before.
+    template <class T> bool readDocument(const Node& node, T& out)
+    {
+        if constexpr (std::is_same_v<T, scene::Scene>)
+            templates_ = &out.templates; // they stand before the pieces in the table
+        return readStruct(node, out, {"format", "version"});
+    }
+
     bool read(const Node& node, scene::Response& out)
     {
         if (!readTagged(node, "do", out.kind, {"if"}))
@@ -320,7 +401,8 @@ class Reader {
             return problems_.size() == before;
         }
         std::vector<std::string_view> known = besides;
-        scene::forEachField<T>([&](const auto& field) { readField(node, out, field, known); });
+        const bool lenient = takeLenience();
+        scene::forEachField<T>([&](const auto& field) { readField(node, out, field, known, lenient); });
         for (const auto& [key, value] : *node.members())
             if (std::ranges::find(known, key) == known.end())
                 unknown(value.keyOffset, "key", key, known);
@@ -349,13 +431,56 @@ class Reader {
   private:
     static constexpr std::size_t mostProblems = 50;
 
+    /// While it lives, nothing is missing: what is not given stays as it is.
+    class Lenient {
+      public:
+        explicit Lenient(Reader& reader) : reader_(reader), before_(std::exchange(reader.lenient_, true)) {}
+        ~Lenient() { reader_.lenient_ = before_; }
+        Lenient(const Lenient&) = delete;
+        Lenient& operator=(const Lenient&) = delete;
+
+      private:
+        Reader& reader_;
+        bool before_;
+    };
+
+    /// The strictness of `Lenient` holds for one struct, not for those in it.
+    bool takeLenience() { return std::exchange(lenient_, false); }
+
+    /// Shapes with the name of one that is there are read over it; the others are new.
+    void mergeShapes(const Node& node, scene::Piece& out)
+    {
+        const Step list{*this, "shapes"};
+        if (!node.elements()) {
+            wanted(node, "a list");
+            return;
+        }
+        const std::size_t inherited = out.shapes.size();
+        for (std::size_t i = 0; i < node.elements()->size(); ++i) {
+            const Node& one = (*node.elements())[i];
+            const Step step{*this, std::to_string(i)};
+            const Node* id = one.find("id");
+            const auto found = id && id->text() ? scene::findShape(out, *id->text()) : std::nullopt;
+            if (!found || *found >= inherited) {
+                read(one, out.shapes.emplace_back());
+                continue;
+            }
+            scene::Shape& shape = out.shapes[*found];
+            const std::string name = shape.id; // an index is no name
+            const Lenient lenient{*this};
+            readStruct(one, shape, {});
+            shape.id = name;
+        }
+    }
+
     template <class T, class Member>
-    void readField(const Node& node, T& out, const scene::Field<T, Member>& field, std::vector<std::string_view>& known)
+    void readField(const Node& node, T& out, const scene::Field<T, Member>& field, std::vector<std::string_view>& known,
+                   bool lenient = false)
     {
         known.push_back(field.key);
         const Node* value = node.find(field.key);
         if (!value) {
-            if (field.isRequired)
+            if (field.isRequired && !lenient)
                 fail(node, fmt::format("\"{}\" is missing: {}", field.key, field.about));
             return;
         }
@@ -365,7 +490,7 @@ class Reader {
 
     template <class T, class Variant>
     void readField(const Node& node, T& out, const scene::KeyedField<T, Variant>& field,
-                   std::vector<std::string_view>& known)
+                   std::vector<std::string_view>& known, bool lenient = false)
     {
         int given = 0;
         std::vector<std::string_view> keys;
@@ -379,7 +504,7 @@ class Reader {
                 read(*value, (out.*field.member).template emplace<A>());
             }
         });
-        if (given != 1)
+        if (given != 1 && !(given == 0 && lenient))
             fail(node, fmt::format("wants exactly one of {}", fmt::join(keys, ", ")));
     }
 
@@ -471,6 +596,8 @@ class Reader {
     std::string file_;
     std::string pointer_;
     std::vector<Problem> problems_;
+    const scene::Named<scene::Template>* templates_ = nullptr;
+    bool lenient_ = false;
 };
 
 } // namespace snare::io

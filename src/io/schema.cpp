@@ -197,6 +197,30 @@ struct Of<T> {
     }
 };
 
+template <> struct Of<Template> {
+    static Json make()
+    {
+        Json object = objectOf<Piece>();
+        object.erase("required");
+        object["properties"].erase("id");
+        object["properties"].erase("template");
+        object["description"] = "what pieces are stamped from";
+        return object;
+    }
+};
+
+/// A shape of a template may be given by its name and what is changed.
+template <> struct Of<std::vector<Shape>> {
+    static Json make()
+    {
+        Json changed = objectOf<Shape>();
+        changed.erase("oneOf");
+        changed["required"] = Json::array({"id"});
+        changed["description"] = "changes a shape of the piece's template";
+        return Json{{"type", "array"}, {"items", {{"anyOf", Json::array({schemaOf<Shape>(), changed})}}}};
+    }
+};
+
 template <class Variant> struct Tagged;
 
 template <class... Alternatives> struct Tagged<std::variant<Alternatives...>> {

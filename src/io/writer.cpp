@@ -57,6 +57,75 @@ Json toJson(const scene::ContactRule& value)
     return Json::array({value.first, value.second, std::string(scene::wordOf(value.contact))});
 }
 
+Json toJson(const scene::Template& value)
+{
+    Json object = Json::object();
+    writeFields(object, value.model);
+    object.erase("id");
+    return object;
+}
+
+namespace {
+
+/// The fields of `value` that are not as in `model`, defaults too.
+template <class T, class Member>
+void writeDifference(Json& object, const T& value, const T& model, const scene::Field<T, Member>& field)
+{
+    if (!(value.*field.member == model.*field.member))
+        object[std::string(field.key)] = toJson(value.*field.member);
+}
+
+template <class T, class Variant>
+void writeDifference(Json& object, const T& value, const T& model, const scene::KeyedField<T, Variant>& field)
+{
+    if (!(value.*field.member == model.*field.member))
+        writeField(object, value, field);
+}
+
+template <class T>
+void writeDifference(Json& object, const scene::Named<T>& value, const scene::Named<T>& model, const char* key)
+{
+    scene::Named<T> own;
+    for (const auto& [name, entry] : value.entries)
+        if (const T* was = model.find(name); !was || !(*was == entry))
+            own.set(name, entry);
+    if (!own.empty())
+        object[key] = toJson(own);
+}
+
+} // namespace
+
+Json toJson(const scene::Piece& value, const scene::Piece& model)
+{
+    Json object = Json::object();
+    scene::forEachField<scene::Piece>([&](const auto& field) {
+        if (field.key == "id" || field.key == "template") {
+            writeField(object, value, field);
+        } else if (field.key == "shapes") {
+            Json shapes = Json::array();
+            for (std::size_t i = 0; i < value.shapes.size(); ++i) {
+                if (i >= model.shapes.size()) {
+                    shapes.push_back(toJson(value.shapes[i]));
+                } else if (!(value.shapes[i] == model.shapes[i])) {
+                    Json shape{{"id", scene::shapeName(value, i)}};
+                    scene::forEachField<scene::Shape>(
+                        [&](const auto& one) { writeDifference(shape, value.shapes[i], model.shapes[i], one); });
+                    shapes.push_back(std::move(shape));
+                }
+            }
+            if (!shapes.empty())
+                object["shapes"] = std::move(shapes);
+        } else if (field.key == "properties") {
+            writeDifference(object, value.properties, model.properties, "properties");
+        } else if (field.key == "looks") {
+            writeDifference(object, value.looks, model.looks, "looks");
+        } else {
+            writeDifference(object, value, model, field);
+        }
+    });
+    return object;
+}
+
 namespace {
 
 constexpr std::size_t lineLength = 150;

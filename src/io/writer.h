@@ -63,6 +63,10 @@ Json toJson(const scene::Destination& value);
 Json toJson(const scene::Steer& value);
 Json toJson(const scene::LookChoice& value);
 Json toJson(const scene::ContactRule& value);
+Json toJson(const scene::Template& value);
+
+/// A piece as its name, its template and what differs from it.
+Json toJson(const scene::Piece& value, const scene::Piece& model);
 
 template <class T> Json toJson(const std::vector<T>& value)
 {

@@ -71,9 +71,10 @@ Vec steering(const LivePiece& walker, const std::vector<std::string>& keysDown)
     return geometry::unitOr(way, {0, 0}) * walker.speed;
 }
 
-/// A solid in the way of a walker.
+/// A part of the walker and a part of a solid in its way, which is placed.
 struct Obstacle {
-    Hull hull; ///< placed
+    const Hull* own;
+    Hull hull;
 };
 
 bool stops(const World& world, const LiveShape& walker, const LiveShape& other)
@@ -109,32 +110,35 @@ class Walk {
 
     void gatherObstacles(double length)
     {
-        const std::span<const LiveShape> own = std::as_const(world_).shapesOf(walker_);
-        for (const LiveShape& shape : own) {
-            Bounds near = geometry::boundsOf(geometry::placed(shape.hull, start()));
-            near.grow(length + 1);
-            for (const LiveShape& other : world_.shapes) {
-                if (!stops(world_, shape, other))
-                    continue;
-                const Hull hull = geometry::placed(other.hull, world_.pose[static_cast<std::size_t>(other.piece)]);
-                if (near.overlaps(geometry::boundsOf(hull)))
-                    obstacles_.push_back({&shape, {hull}});
+        for (const LiveShape& shape : std::as_const(world_).shapesOf(walker_)) {
+            for (const Hull& part : world_.partsOf(shape)) {
+                Bounds near = geometry::boundsOf(geometry::placed(part, start()));
+                near.grow(length + 1);
+                for (const LiveShape& other : world_.shapes)
+                    if (stops(world_, shape, other))
+                        gatherParts(part, other, near);
             }
         }
     }
 
-    Hull placedAt(const LiveShape& shape, const Vec& at) const
+    void gatherParts(const Hull& part, const LiveShape& other, const Bounds& near)
     {
-        return geometry::placed(shape.hull, {at, start().turn});
+        for (const Hull& one : world_.partsOf(other)) {
+            const Hull hull = geometry::placed(one, world_.pose[static_cast<std::size_t>(other.piece)]);
+            if (near.overlaps(geometry::boundsOf(hull)))
+                obstacles_.push_back({&part, hull});
+        }
     }
+
+    Hull placedAt(const Hull& part, const Vec& at) const { return geometry::placed(part, {at, start().turn}); }
 
     /// Out of what it stands in: the deepest first.
     void pushOut()
     {
         for (int i = 0; i < 8; ++i) {
             Gap deepest{0, {0, 0}, {0, 0}};
-            for (const auto& [shape, obstacle] : obstacles_) {
-                const Gap gap = geometry::gapBetween(placedAt(*shape, at_), obstacle.hull);
+            for (const auto& [own, hull] : obstacles_) {
+                const Gap gap = geometry::gapBetween(placedAt(*own, at_), hull);
                 if (gap.distance < deepest.distance)
                     deepest = gap;
             }
@@ -151,8 +155,8 @@ class Walk {
         Vec normal{0, 0};
         const Pose from{at_, start().turn};
         const Pose to{at_ + way, start().turn};
-        for (const auto& [shape, obstacle] : obstacles_) {
-            const Gap gap = geometry::gapBetween(placedAt(*shape, at_), obstacle.hull);
+        for (const auto& [own, hull] : obstacles_) {
+            const Gap gap = geometry::gapBetween(placedAt(*own, at_), hull);
             const double closing = glm::dot(way, gap.normal);
             if (gap.distance <= walkerGap + slack) {
                 if (closing > 0 && free > 0) {
@@ -161,10 +165,10 @@ class Walk {
                 }
                 continue;
             }
-            const auto span = geometry::nearSpan(shape->hull, {from, to}, obstacle.hull, {{}, {}}, walkerGap);
+            const auto span = geometry::nearSpan(*own, {from, to}, hull, {{}, {}}, walkerGap);
             if (span && span->enter < free) {
                 free = span->enter;
-                normal = geometry::gapBetween(placedAt(*shape, at_ + way * free), obstacle.hull).normal;
+                normal = geometry::gapBetween(placedAt(*own, at_ + way * free), hull).normal;
             }
         }
         at_ += way * free;
@@ -185,7 +189,7 @@ class Walk {
     PieceIndex walker_;
     Vec at_;
     Vec blockedBy_{0, 0};
-    std::vector<std::pair<const LiveShape*, Obstacle>> obstacles_;
+    std::vector<Obstacle> obstacles_;
 };
 
 } // namespace

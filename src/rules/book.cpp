@@ -10,7 +10,7 @@ Where whereOf(const scene::Scene& scene, const scene::Catch& catches)
     Where where;
     if (catches.at.empty() || catches.at == "scene")
         return where;
-    if (catches.at.starts_with("tag:") || catches.at.starts_with("group:")) {
+    if (scene::isSelector(catches.at)) {
         where.kind = Where::Kind::selector;
         where.selector = catches.at;
         return where;

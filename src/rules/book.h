@@ -13,7 +13,7 @@ struct Where {
     enum class Kind : std::uint8_t { scene, piece, selector, nowhere };
     Kind kind = Kind::scene;
     PieceIndex piece = nobody;
-    std::string selector; ///< `tag:…` or `group:…`
+    std::string selector; ///< `tag:…`, `group:…` or `template:…`
     int shapeNumber = -1; ///< of the piece; -1: the piece as a whole (M9)
 };
 

@@ -130,6 +130,8 @@ bool isSelected(std::string_view selector, const World& world, PieceIndex piece)
         return live.hasTag(selector.substr(4));
     if (selector.starts_with("group:"))
         return world.groups.nameOf(live.group) == selector.substr(6);
+    if (selector.starts_with("template:"))
+        return live.templateName == selector.substr(9);
     return live.id == selector;
 }
 
@@ -145,7 +147,7 @@ std::vector<PieceIndex> piecesOf(std::string_view selector, const World& world)
 std::vector<Acted> targetsOf(std::string_view name, const Surroundings& around)
 {
     std::vector<Acted> result;
-    if (name.starts_with("tag:") || name.starts_with("group:")) {
+    if (scene::isSelector(name)) {
         for (const PieceIndex piece : piecesOf(name, around.world))
             result.push_back({piece, -1});
         return result;

@@ -38,7 +38,7 @@ struct Acted {
 /// The targets by one name. Empty if it names nothing that is there.
 std::vector<Acted> targetsOf(std::string_view name, const Surroundings& around);
 
-/// All present pieces that a selector (`tag:…`, `group:…`) or an id names, in scene order.
+/// All present pieces that a selector (`tag:…`, `group:…`, `template:…`) or an id names, in scene order.
 std::vector<PieceIndex> piecesOf(std::string_view selector, const world::World& world);
 
 /// True if the piece is the one named, or has the tag or group of the selector.

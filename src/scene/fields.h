@@ -50,7 +50,22 @@ struct Range {
 };
 
 /// What a name in the document refers to: this decides what a card offers and what a rename changes.
-enum class Refers { nothing, piece, group, tag, snare, signal, source, key, target, place, property, look, colour };
+enum class Refers {
+    nothing,
+    piece,
+    group,
+    tag,
+    snare,
+    signal,
+    source,
+    key,
+    target,
+    place,
+    property,
+    look,
+    colour,
+    form
+};
 
 /// What the struct is called and how it reads.
 struct Word {

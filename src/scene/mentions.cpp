@@ -29,6 +29,8 @@ template <class Visit> class Walk {
         } else if constexpr (std::is_same_v<T, ContactRule>) {
             visit_(Refers::group, value.first);
             visit_(Refers::group, value.second);
+        } else if constexpr (std::is_same_v<T, Template>) {
+            over(value.model, Refers::nothing);
         } else if constexpr (std::is_same_v<T, Response>) {
             std::visit([&](auto& kind) { over(kind, Refers::nothing); }, value.kind);
             over(value.onlyIf, Refers::nothing);
@@ -91,8 +93,7 @@ std::optional<std::string> changed(Thing kind, Refers refers, const std::string&
     };
     switch (kind) {
     case Thing::piece: {
-        if (const auto [owner, shape] = splitShape(text);
-            place && owner == from && !text.starts_with("tag:") && !text.starts_with("group:"))
+        if (const auto [owner, shape] = splitShape(text); place && owner == from && !isSelector(text))
             return shape.empty() ? std::string(to) : fmt::format("{}/{}", to, shape);
         if (auto found = path())
             return found;
@@ -110,21 +111,16 @@ std::optional<std::string> changed(Thing kind, Refers refers, const std::string&
         if (auto found = selector("group:"))
             return found;
         return whole(refers == Refers::group);
+    case Thing::form:
+        if (auto found = selector("template:"))
+            return found;
+        return whole(refers == Refers::form);
     case Thing::snare:
         return whole(refers == Refers::snare);
     case Thing::signal:
         return whole(refers == Refers::signal);
     }
     return std::nullopt;
-}
-
-bool mentions(const std::string& name, const Piece& piece)
-{
-    if (name.starts_with("tag:"))
-        return std::ranges::find(piece.tags, name.substr(4)) != piece.tags.end();
-    if (name.starts_with("group:"))
-        return piece.group == name.substr(6);
-    return splitShape(name).first == piece.id;
 }
 
 } // namespace
@@ -145,6 +141,10 @@ std::size_t rename(Scene& scene, Thing kind, std::string_view from, std::string_
     if (kind == Thing::snare)
         if (Snare* snare = findSnare(scene, old))
             snare->id = to;
+    if (kind == Thing::form)
+        for (auto& entry : scene.templates.entries)
+            if (entry.first == old)
+                entry.first = to;
     if (kind == Thing::source)
         for (Source& source : scene.sources)
             if (source.id == old)
@@ -170,7 +170,7 @@ std::optional<std::string> refuseName(const Scene& scene, Thing kind, std::strin
     if (from == to)
         return std::nullopt;
     const bool taken =
-        (kind == Thing::snare && findSnare(scene, to)) ||
+        (kind == Thing::snare && findSnare(scene, to)) || (kind == Thing::form && scene.templates.find(to)) ||
         ((kind == Thing::piece || kind == Thing::source) && (findPiece(scene, to) || findSource(scene, to)));
     if (taken)
         return fmt::format("{} is there already", to);
@@ -181,7 +181,7 @@ std::vector<std::string> snaresListeningAt(const Scene& scene, const Piece& piec
 {
     std::vector<std::string> result;
     for (const Snare& snare : scene.snares)
-        if (mentions(snare.catches.at, piece))
+        if (isNamedBy(piece, snare.catches.at))
             result.push_back(snare.id);
     return result;
 }
@@ -190,14 +190,14 @@ std::vector<std::string> snaresActingOn(const Scene& scene, const Piece& piece)
 {
     std::vector<std::string> result;
     for (const Snare& snare : scene.snares) {
-        if (mentions(snare.catches.at, piece))
+        if (isNamedBy(piece, snare.catches.at))
             continue;
         const bool acts = std::ranges::any_of(snare.responses, [&](const Response& response) {
             return std::visit(
                 [&](const auto& kind) {
                     if constexpr (requires { kind.on; })
                         return std::ranges::any_of(kind.on.names,
-                                                   [&](const std::string& name) { return mentions(name, piece); });
+                                                   [&](const std::string& name) { return isNamedBy(piece, name); });
                     return false;
                 },
                 response.kind);
@@ -205,6 +205,95 @@ std::vector<std::string> snaresActingOn(const Scene& scene, const Piece& piece)
         if (acts)
             result.push_back(snare.id);
     }
+    return result;
+}
+
+namespace {
+
+/// What is wrong with one name, or nothing.
+std::optional<std::string> faultOfName(const Scene& scene, Refers refers, const std::string& name)
+{
+    if (name.empty())
+        return std::nullopt;
+    const auto nobody = [&](std::string_view prefix, std::string_view what) -> std::optional<std::string> {
+        if (std::ranges::any_of(scene.pieces, [&](const Piece& piece) { return isNamedBy(piece, name); }))
+            return std::nullopt;
+        return fmt::format("no piece {} {}", what, name.substr(prefix.size()));
+    };
+    switch (refers) {
+    case Refers::target:
+    case Refers::place: {
+        if (name.starts_with("tag:"))
+            return std::nullopt; // tags come and go
+        if (name.starts_with("group:"))
+            return std::nullopt;
+        if (name.starts_with("template:"))
+            return nobody("template:", "follows template");
+        const auto [owner, shape] = splitShape(name);
+        if (isReserved(owner) || owner == "home" || findSource(scene, owner))
+            return std::nullopt;
+        const Piece* piece = findPiece(scene, owner);
+        if (!piece)
+            return fmt::format("there is no piece {}", owner);
+        if (!shape.empty() && !findShape(*piece, shape))
+            return fmt::format("{} has no shape {}", owner, shape);
+        return std::nullopt;
+    }
+    case Refers::piece:
+        return findPiece(scene, name) ? std::nullopt : std::optional(fmt::format("there is no piece {}", name));
+    case Refers::snare:
+        return findSnare(scene, name) ? std::nullopt : std::optional(fmt::format("there is no snare {}", name));
+    case Refers::source:
+        return findSource(scene, name) ? std::nullopt : std::optional(fmt::format("there is no source {}", name));
+    default:
+        return std::nullopt;
+    }
+}
+
+} // namespace
+
+std::vector<std::string> problemsOf(const Scene& scene, const Snare& snare)
+{
+    std::vector<std::string> problems;
+    const auto add = [&](std::string text) {
+        if (std::ranges::find(problems, text) == problems.end())
+            problems.push_back(std::move(text));
+    };
+    const auto look = [&](Refers refers, std::string& name) {
+        if (auto fault = faultOfName(scene, refers, name))
+            add(std::move(*fault));
+    };
+    Snare copy = snare;
+    Walk<decltype(look)> walk{look};
+    walk.over(copy, Refers::nothing);
+    const Catch& catches = snare.catches;
+    const Piece* at = findPiece(scene, catches.at);
+    if (at && !catches.shape.empty() && !findShape(*at, catches.shape))
+        add(fmt::format("{} has no shape {}", at->id, catches.shape));
+    for (const EventKind kind : catches.event.items) {
+        if (familyOf(kind) == EventFamily::contact && catches.at.empty())
+            add("it says not where it catches");
+        if (familyOf(kind) == EventFamily::timer && catches.source.empty())
+            add("it says not which timer");
+        if (familyOf(kind) == EventFamily::signal && catches.signal.empty())
+            add("it says not which signal");
+        if (kind == EventKind::hit && at && !at->shapes.empty() &&
+            std::ranges::all_of(at->shapes, [](const Shape& shape) { return shape.role == Role::zone; }))
+            add("nothing can hit a zone");
+    }
+    if (snare.responses.empty())
+        add("it has no response");
+    return problems;
+}
+
+std::vector<std::string> armersOf(const Scene& scene, std::string_view snare)
+{
+    std::vector<std::string> result;
+    for (const Snare& other : scene.snares)
+        for (const Response& response : other.responses)
+            if (const auto* arm = std::get_if<Arm>(&response.kind);
+                arm && std::ranges::find(arm->snares, snare) != arm->snares.end())
+                result.push_back(other.id);
     return result;
 }
 

@@ -36,7 +36,59 @@ inline constexpr auto fieldsOf<Box> =
     fields(word("box", "a rectangle"),
            field("size", &Box::size, "width and height").in(Unit::metres).above(0).required().shorthand());
 
-using Geometry = std::variant<Circle, Box>;
+/// All points within `radius` of a segment.
+struct Capsule {
+    Vec from{-0.5, 0}; ///< m
+    Vec to{0.5, 0};    ///< m
+    double radius = 0.25;
+
+    friend bool operator==(const Capsule&, const Capsule&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<Capsule> =
+    fields(word("capsule", "a rounded bar"),
+           field("from", &Capsule::from, "one end of its middle line").in(Unit::metres).required(),
+           field("to", &Capsule::to, "the other end").in(Unit::metres).required(),
+           field("radius", &Capsule::radius, "half its thickness").in(Unit::metres).above(0).required());
+
+/// An area with straight edges that do not cross; may be concave (M13). At least three points, in either direction.
+struct Polygon {
+    std::vector<Vec> points; ///< m
+
+    friend bool operator==(const Polygon&, const Polygon&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<Polygon> =
+    fields(word("polygon", "an area with straight edges"),
+           field("points", &Polygon::points, "its corners").in(Unit::metres).required().shorthand());
+
+/// Edges without an inside: an open line of at least two points, or a closed one of at least three.
+struct Line {
+    std::vector<Vec> points; ///< m
+    bool closed = false;
+
+    friend bool operator==(const Line&, const Line&) = default;
+};
+
+template <>
+inline constexpr auto
+    fieldsOf<Line> = fields(word("line", "edges without an inside"),
+                            field("points", &Line::points, "its corners").in(Unit::metres).required().shorthand(),
+                            field("closed", &Line::closed, "whether the last point joins the first"));
+
+using Geometry = std::variant<Circle, Box, Capsule, Polygon, Line>;
+
+/// The word of the geometry: "circle", "box", …
+std::string_view kindOf(const Geometry& geometry);
+
+/// The points of a polygon or a line that can be edited one by one; null for the others.
+std::vector<Vec>* pointsOf(Geometry& geometry);
+const std::vector<Vec>* pointsOf(const Geometry& geometry);
+
+/// What is wrong with the points of a polygon or line, or nothing: too few, doubled, crossing edges, no area.
+std::optional<std::string> faultOf(const Geometry& geometry);
 
 enum class Role { solid, zone };
 
@@ -166,6 +218,7 @@ inline constexpr auto
 
 struct Piece {
     std::string id;
+    std::string templateName; ///< the template that it was stamped from; see scene/templates.h
     std::string group = "default";
     std::vector<std::string> tags;
     Vec at{0, 0};
@@ -185,6 +238,8 @@ struct Piece {
 template <>
 inline constexpr auto fieldsOf<Piece> =
     fields(word("piece", "something placed in the scene"), field("id", &Piece::id, "name of the piece").required(),
+           field("template", &Piece::templateName, "what it takes its fields from; those given here are its own")
+               .names(Refers::form),
            field("group", &Piece::group, "group of its shapes").names(Refers::group),
            field("tags", &Piece::tags, "words for filters").names(Refers::tag),
            field("at", &Piece::at, "place").in(Unit::metres), field("turn", &Piece::turn, "turned").in(Unit::degrees),
@@ -194,6 +249,13 @@ inline constexpr auto fieldsOf<Piece> =
            field("body", &Piece::body, "how it moves"), field("shapes", &Piece::shapes, "its shapes"),
            field("look", &Piece::look, "how it is drawn"), field("looks", &Piece::looks, "named looks to change to"),
            field("properties", &Piece::properties, "values of its own"));
+
+/// What pieces are stamped from: a piece without a name and without a place of its own that counts.
+struct Template {
+    Piece model;
+
+    friend bool operator==(const Template&, const Template&) = default;
+};
 
 /// The name of the shape at `index`: its id, else the index.
 std::string shapeName(const Piece& piece, std::size_t index);

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "scene/scene.h"
 
+#include "geometry/outline.h"
+
 #include <fmt/format.h>
 
 #include <charconv>
@@ -32,6 +34,33 @@ std::string shapeName(const Piece& piece, std::size_t index)
 const std::string& groupOf(const Piece& piece, const Shape& shape)
 {
     return shape.group.empty() ? piece.group : shape.group;
+}
+
+std::string_view kindOf(const Geometry& geometry)
+{
+    return std::visit([]<class G>(const G&) { return fieldsOf<G>.word.key; }, geometry);
+}
+
+std::vector<Vec>* pointsOf(Geometry& geometry)
+{
+    if (auto* polygon = std::get_if<Polygon>(&geometry))
+        return &polygon->points;
+    auto* line = std::get_if<Line>(&geometry);
+    return line ? &line->points : nullptr;
+}
+
+const std::vector<Vec>* pointsOf(const Geometry& geometry)
+{
+    return pointsOf(const_cast<Geometry&>(geometry)); // NOLINT: not changed here
+}
+
+std::optional<std::string> faultOf(const Geometry& geometry)
+{
+    if (const auto* polygon = std::get_if<Polygon>(&geometry))
+        return geometry::faultOfPolygon(polygon->points);
+    if (const auto* line = std::get_if<Line>(&geometry))
+        return geometry::faultOfLine(line->points, line->closed);
+    return std::nullopt;
 }
 
 std::string_view kindOf(const Body& body)
@@ -94,6 +123,17 @@ Snare* findSnare(Scene& scene, std::string_view id)
 const Source* findSource(const Scene& scene, std::string_view id)
 {
     return findById(scene.sources, id);
+}
+
+bool isNamedBy(const Piece& piece, std::string_view name)
+{
+    if (name.starts_with("tag:"))
+        return std::ranges::find(piece.tags, name.substr(4)) != piece.tags.end();
+    if (name.starts_with("group:"))
+        return piece.group == name.substr(6);
+    if (name.starts_with("template:"))
+        return piece.templateName == name.substr(9);
+    return splitShape(name).first == piece.id;
 }
 
 std::optional<std::size_t> findShape(const Piece& piece, std::string_view name)

@@ -99,6 +99,7 @@ struct Scene {
     std::vector<std::string> groups;
     std::vector<ContactRule> contacts;
     Named<Scalar> variables;
+    Named<Template> templates;
     std::vector<Piece> pieces;
     std::vector<Source> sources;
     std::vector<Snare> snares;
@@ -117,6 +118,7 @@ inline constexpr auto
                              field("groups", &Scene::groups, "groups of shapes").names(Refers::group),
                              field("contacts", &Scene::contacts, "what two groups do to each other; stop if not named"),
                              field("variables", &Scene::variables, "values of the scene"),
+                             field("templates", &Scene::templates, "what pieces are stamped from"),
                              field("pieces", &Scene::pieces, "what is placed in it"),
                              field("sources", &Scene::sources, "where input comes from"),
                              field("snares", &Scene::snares, "the rules, in this order"));
@@ -126,6 +128,9 @@ Piece* findPiece(Scene& scene, std::string_view id);
 const Snare* findSnare(const Scene& scene, std::string_view id);
 Snare* findSnare(Scene& scene, std::string_view id);
 const Source* findSource(const Scene& scene, std::string_view id);
+
+/// Whether the piece is one of those that a selector, or its id, names (a shape after the id does not matter).
+bool isNamedBy(const Piece& piece, std::string_view name);
 
 /// Index of the shape called `name` (id or index) on the piece, or nothing.
 std::optional<std::size_t> findShape(const Piece& piece, std::string_view name);

@@ -25,6 +25,11 @@ std::pair<std::string_view, std::string_view> splitShape(std::string_view name)
     return {name.substr(0, slash), name.substr(slash + 1)};
 }
 
+bool isSelector(std::string_view name)
+{
+    return name.starts_with("tag:") || name.starts_with("group:") || name.starts_with("template:");
+}
+
 bool isId(std::string_view text)
 {
     return !text.empty() && std::ranges::all_of(text, [](char c) {

@@ -102,6 +102,9 @@ template <class T> struct OneOrMore {
 /// Splits `PIECE/SHAPE`; the second part is empty without a slash.
 std::pair<std::string_view, std::string_view> splitShape(std::string_view name);
 
+/// True for `tag:…`, `group:…` and `template:…`.
+bool isSelector(std::string_view name);
+
 /// True for a text that may be an id: letters, digits, `-`, `_`, at least one.
 bool isId(std::string_view text);
 

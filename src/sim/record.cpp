@@ -111,24 +111,61 @@ std::optional<scene::Scalar> valueAt(const Record& record, world::PieceIndex own
     return value;
 }
 
+void Standing::follow(const Line& line, std::int32_t index, const rules::Journal& journal)
+{
+    if (line.kind == LineKind::response && line.response == "say") {
+        std::erase_if(captions, [&](std::int32_t other) {
+            return journal.lines[static_cast<std::size_t>(other)].self == line.self;
+        });
+        captions.push_back(index);
+        return;
+    }
+    if (line.kind != LineKind::event)
+        return;
+    switch (line.event) {
+    case EventKind::start:
+        inside.clear();
+        captions.clear();
+        break;
+    case EventKind::enter:
+        inside.push_back({line.shape, line.visitor, line.tick});
+        break;
+    case EventKind::exit:
+        std::erase_if(inside,
+                      [&](const Insider& entry) { return entry.shape == line.shape && entry.visitor == line.visitor; });
+        break;
+    case EventKind::keyDown:
+        keysDown.push_back(line.text);
+        break;
+    case EventKind::keyUp:
+        std::erase(keysDown, line.text);
+        break;
+    default:
+        break;
+    }
+}
+
+Standing standingAt(const Record& record, std::int64_t tick)
+{
+    Standing standing;
+    if (tick < 0 || record.standing.empty())
+        return standing;
+    tick = std::min(tick, record.lastTick());
+    const std::int64_t key = tick / Frames::keyEvery;
+    standing = record.standing[static_cast<std::size_t>(key)];
+    const std::size_t from = static_cast<std::size_t>(key * Frames::keyEvery + 1);
+    const std::size_t to = static_cast<std::size_t>(tick + 1);
+    if (from >= record.linesFrom.size())
+        return standing;
+    const std::size_t last = to < record.linesFrom.size() ? record.linesFrom[to] : record.journal.lines.size();
+    for (std::size_t i = record.linesFrom[from]; i < last; ++i)
+        standing.follow(record.journal.lines[i], static_cast<std::int32_t>(i), record.journal);
+    return standing;
+}
+
 std::vector<Insider> insidersAt(const Record& record, std::int64_t tick)
 {
-    std::vector<Insider> inside;
-    for (const Line& line : record.journal.lines) {
-        if (line.tick > tick)
-            break;
-        if (line.kind != LineKind::event)
-            continue;
-        if (line.event == EventKind::start)
-            inside.clear();
-        else if (line.event == EventKind::enter)
-            inside.push_back({line.shape, line.visitor, line.tick});
-        else if (line.event == EventKind::exit)
-            std::erase_if(inside, [&](const Insider& entry) {
-                return entry.shape == line.shape && entry.visitor == line.visitor;
-            });
-    }
-    return inside;
+    return standingAt(record, tick).inside;
 }
 
 Recorder::Recorder(std::shared_ptr<const scene::Scene> scene, bool withStays)
@@ -159,6 +196,10 @@ void Recorder::tick(std::span<const scene::Input> inputs)
 void Recorder::note()
 {
     record_->frames.append(run_.world());
+    for (; followed_ < record_->journal.lines.size(); ++followed_)
+        standing_.follow(record_->journal.lines[followed_], static_cast<std::int32_t>(followed_), record_->journal);
+    if (record_->lastTick() % Frames::keyEvery == 0)
+        record_->standing.push_back(standing_);
     if (record_->looks.size() != run_.world().looks.size())
         record_->looks = run_.world().looks;
     record_->stopReason = run_.stopReason();

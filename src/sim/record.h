@@ -52,12 +52,30 @@ struct ShapeName {
     std::string name;
 };
 
+/// Someone inside a shape at a moment.
+struct Insider {
+    std::int32_t shape;
+    world::PieceIndex visitor;
+    std::int64_t since; ///< tick
+};
+
+/// What lasts from one moment on: who is inside, which keys are down, which captions were said last.
+struct Standing {
+    std::vector<Insider> inside;        ///< in order of arrival
+    std::vector<std::string> keysDown;  ///< in the order in which they went down
+    std::vector<std::int32_t> captions; ///< the last caption of each piece, as lines of the journal
+
+    /// Goes one line on.
+    void follow(const rules::Line& line, std::int32_t index, const rules::Journal& journal);
+};
+
 struct Record {
     std::shared_ptr<const scene::Scene> scene;
     scene::Take take;
     rules::Journal journal;
     std::vector<std::size_t> linesFrom; ///< by tick: its first line in the journal
     Frames frames;
+    std::vector<Standing> standing; ///< every `Frames::keyEvery` ticks, so that a moment is found without reading all
     std::vector<std::string> pieceNames;
     std::vector<ShapeName> shapeNames;
     std::vector<scene::Look> looks;
@@ -79,12 +97,8 @@ struct Record {
 std::optional<scene::Scalar> valueAt(const Record& record, world::PieceIndex owner, std::string_view name,
                                      std::int64_t tick);
 
-/// Someone inside a shape at a moment.
-struct Insider {
-    std::int32_t shape;
-    world::PieceIndex visitor;
-    std::int64_t since; ///< tick
-};
+/// What stands at the end of `tick`.
+Standing standingAt(const Record& record, std::int64_t tick);
 
 /// Who is inside what at the end of `tick`, in order of arrival.
 std::vector<Insider> insidersAt(const Record& record, std::int64_t tick);
@@ -106,6 +120,8 @@ class Recorder {
     void note();
 
     Run run_;
+    Standing standing_;
+    std::size_t followed_ = 0; ///< lines of the journal that `standing_` knows
     std::shared_ptr<Record> record_;
 };
 

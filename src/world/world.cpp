@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "world/world.h"
 
+#include "world/outline.h"
+
 namespace snare::world {
 
 std::string_view wordOf(Cause cause)
@@ -75,26 +77,13 @@ int World::indexOf(const scene::Look& look)
     return static_cast<int>(looks.size()) - 1;
 }
 
-geometry::Hull hullOf(const scene::Shape& shape)
-{
-    const Pose placing{shape.at, shape.turn};
-    struct Make {
-        const Pose& placing;
-        geometry::Hull operator()(const scene::Circle& circle) const
-        {
-            return geometry::discHull(placing.at, circle.radius);
-        }
-        geometry::Hull operator()(const scene::Box& box) const { return geometry::boxHull(box.size, placing); }
-    };
-    return std::visit(Make{placing}, shape.geometry);
-}
-
 namespace {
 
 LivePiece livePieceOf(const scene::Piece& piece, World& world)
 {
     LivePiece live;
     live.id = piece.id;
+    live.templateName = piece.templateName;
     live.body = piece.body;
     live.shown = piece.shown;
     live.enabled = piece.enabled;
@@ -136,7 +125,10 @@ World worldOf(const scene::Scene& scene)
             LiveShape liveShape;
             liveShape.piece = index;
             liveShape.number = static_cast<int>(i);
-            liveShape.hull = hullOf(shape);
+            const std::vector<geometry::Hull> parts = partsOf(shape);
+            liveShape.firstPart = static_cast<std::uint32_t>(world.parts.size());
+            liveShape.partCount = static_cast<std::uint32_t>(parts.size());
+            world.parts.insert(world.parts.end(), parts.begin(), parts.end());
             liveShape.group = world.groups.indexOf(scene::groupOf(piece, shape));
             liveShape.role = shape.role;
             liveShape.enabled = shape.enabled;

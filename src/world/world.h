@@ -52,8 +52,9 @@ class Groups {
 
 struct LiveShape {
     PieceIndex piece = 0;
-    int number = 0;      ///< in its piece
-    geometry::Hull hull; ///< in the axes of the piece
+    int number = 0; ///< in its piece
+    std::uint32_t firstPart = 0;
+    std::uint32_t partCount = 0; ///< at least one, in World::parts
     int group = 0;
     scene::Role role = scene::Role::solid;
     bool enabled = true;
@@ -78,6 +79,7 @@ struct TurnOrder {
 
 struct LivePiece {
     std::string id;
+    std::string templateName;
     scene::Body body;
     bool walks = false;
     bool resting = true; ///< static
@@ -109,6 +111,7 @@ struct LivePiece {
 struct World {
     std::vector<LivePiece> pieces;
     std::vector<LiveShape> shapes;
+    std::vector<geometry::Hull> parts; ///< convex parts of the shapes, in the axes of their pieces
     std::vector<Pose> pose;   ///< of each piece, at the end of the last finished tick or where it was put since
     std::vector<Pose> before; ///< of each piece, at the start of the motion of this tick
     Groups groups;
@@ -120,6 +123,10 @@ struct World {
     {
         const auto i = static_cast<std::size_t>(piece);
         return {before[i], pose[i]};
+    }
+    std::span<const geometry::Hull> partsOf(const LiveShape& shape) const
+    {
+        return {parts.data() + shape.firstPart, shape.partCount};
     }
     LivePiece& piece(PieceIndex index) { return pieces[static_cast<std::size_t>(index)]; }
     const LivePiece& piece(PieceIndex index) const { return pieces[static_cast<std::size_t>(index)]; }
@@ -146,8 +153,5 @@ struct World {
 
 /// The start state of a scene (K9).
 World worldOf(const scene::Scene& scene);
-
-/// The convex outline of a shape in the axes of its piece.
-geometry::Hull hullOf(const scene::Shape& shape);
 
 } // namespace snare::world

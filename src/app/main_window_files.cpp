@@ -1,0 +1,138 @@
+// SPDX-License-Identifier: Apache-2.0
+/// What the window does with files: opening, saving, recent ones, and work that a crash left.
+#include "app/main_window.h"
+
+#include "app/ground_view.h"
+#include "app/theme.h"
+
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QMenu>
+#include <QMessageBox>
+#include <QSettings>
+#include <QWidget>
+
+namespace snare::app {
+
+namespace {
+
+constexpr int mostRecent = 8;
+
+QString fileFilter()
+{
+    return MainWindow::tr("Scenes (*.snare.json);;All files (*)");
+}
+
+} // namespace
+
+bool MainWindow::mayDiscard()
+{
+    stage_.stop();
+    if (!document_.isDirty())
+        return true;
+    QMessageBox box{QMessageBox::NoIcon, tr("Fresh Snare"), tr("Save the changes to %1?").arg(document_.title()),
+                    QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this};
+    box.setDefaultButton(QMessageBox::Save);
+    const int answer = box.exec();
+    return answer == QMessageBox::Discard || (answer == QMessageBox::Save && save());
+}
+
+void MainWindow::newScene()
+{
+    if (!mayDiscard())
+        return;
+    problemBar_->hide();
+    document_.startNew();
+}
+
+void MainWindow::open()
+{
+    if (!mayDiscard())
+        return;
+    const QString path = QFileDialog::getOpenFileName(this, tr("Open a scene"),
+                                                      QFileInfo(document_.filePath()).absolutePath(), fileFilter());
+    if (!path.isEmpty())
+        openFile(path);
+}
+
+bool MainWindow::openFile(const QString& path)
+{
+    problemBar_->hide();
+    stage_.stop();
+    if (!document_.open(path))
+        return false;
+    rememberFile(document_.filePath());
+    refreshTitle();
+    return true;
+}
+
+void MainWindow::openLastOr(const QString& fallback)
+{
+    const QString last = QSettings().value(QStringLiteral("lastFile")).toString();
+    if (!last.isEmpty() && QFileInfo::exists(last) && openFile(last))
+        return;
+    if (!fallback.isEmpty())
+        openFile(fallback);
+}
+
+bool MainWindow::save()
+{
+    if (document_.filePath().isEmpty())
+        return saveAs();
+    problemBar_->hide();
+    return document_.save(document_.filePath());
+}
+
+bool MainWindow::saveAs()
+{
+    QString path = QFileDialog::getSaveFileName(this, tr("Save the scene"), document_.filePath(), fileFilter());
+    if (path.isEmpty())
+        return false;
+    if (!path.endsWith(QLatin1String(".json")))
+        path += QLatin1String(".snare.json");
+    problemBar_->hide();
+    if (!document_.save(path))
+        return false;
+    rememberFile(document_.filePath());
+    return true;
+}
+
+void MainWindow::rememberFile(const QString& path)
+{
+    QSettings settings;
+    QStringList recent = settings.value(QStringLiteral("recent")).toStringList();
+    recent.removeAll(path);
+    recent.prepend(path);
+    settings.setValue(QStringLiteral("recent"), recent.mid(0, mostRecent));
+    settings.setValue(QStringLiteral("lastFile"), path);
+    refreshRecent();
+}
+
+void MainWindow::refreshRecent()
+{
+    recent_->clear();
+    for (const QString& path : QSettings().value(QStringLiteral("recent")).toStringList())
+        connect(recent_->addAction(path), &QAction::triggered, this, [this, path] {
+            if (mayDiscard())
+                openFile(path);
+        });
+    recent_->setEnabled(!recent_->isEmpty());
+}
+
+void MainWindow::offerRescue()
+{
+    const std::vector<Rescue::Found> left = rescue_.found();
+    if (left.empty())
+        return;
+    const Rescue::Found found = left.front();
+    const QString name = found.path.isEmpty() ? tr("a scene without a name") : QFileInfo(found.path).fileName();
+    tellProblem(tr("Unsaved work on %1 from %2 was left behind.").arg(name, found.when), tr("Bring it back"),
+                [this, found] {
+                    if (!rescue_.bringBack(found)) {
+                        tellProblem(tr("It cannot be read any more."));
+                        rescue_.discard(found);
+                    }
+                });
+}
+
+} // namespace snare::app

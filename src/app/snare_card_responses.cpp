@@ -1,0 +1,217 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The responses of a snare card: numbered lines of slots, dragged to reorder.
+#include "app/flow_layout.h"
+#include "app/slot_fill.h"
+#include "app/snare_card.h"
+#include "app/words.h"
+#include "io/field_access.h"
+
+#include <QMenu>
+#include <QMouseEvent>
+#include <QVBoxLayout>
+
+namespace snare::app {
+
+namespace {
+
+/// The conditions of one response.
+auto conditionsOf(std::size_t index)
+{
+    return [index](scene::Snare& snare) -> std::vector<scene::Condition>* {
+        return index < snare.responses.size() ? &snare.responses[index].onlyIf : nullptr;
+    };
+}
+
+} // namespace
+
+void SnareCard::buildResponse(QVBoxLayout* layout, std::size_t index)
+{
+    auto* row = new QHBoxLayout;
+    row->setSpacing(4);
+    auto* number = new SlotButton{QString::number(index + 1), SlotButton::Kind::action, body()};
+    number->setObjectName(QStringLiteral("response %1").arg(index + 1));
+    number->setAccessibleName(tr("response %1: move or remove").arg(index + 1));
+    number->setFixedWidth(22);
+    number->setToolTip(tr("Drag to reorder; click to move or remove"));
+    number->installEventFilter(this);
+    number->setCursor(Qt::OpenHandCursor);
+    numbers_.push_back(number);
+    connect(number, &SlotButton::clicked, this, [this, index, number] {
+        if (!std::exchange(dragging_, false))
+            responseMenu(index, number);
+    });
+    row->addWidget(number, 0, Qt::AlignTop);
+    auto* line = new FlowLayout{nullptr};
+    buildResponseSlots(line, index);
+    row->addLayout(line, 1);
+    layout->addLayout(row);
+}
+
+void SnareCard::buildResponseSlots(FlowLayout* line, std::size_t index)
+{
+    const scene::Response& response = shown_.responses[index];
+    const std::vector<io::FieldView> fields = io::fieldsOf(response);
+    const auto find = [&](const QString& key) {
+        return std::ranges::find_if(fields, [&](const io::FieldView& field) { return toText(field.key) == key; });
+    };
+    bool first = true;
+    for (const QString& part : toText(scene::wordOfResponse(response.kind).sentence).split(QLatin1Char('|'))) {
+        // "at {speed}": words and slots in turn. A part that is not first shows only if its fields are set.
+        const QStringList pieces = part.split(QLatin1Char('{'));
+        bool shows = first;
+        for (qsizetype i = 1; i < pieces.size(); ++i) {
+            const auto field = find(pieces[i].section(QLatin1Char('}'), 0, 0));
+            shows |= field != fields.end() && (field->set || field->required);
+        }
+        first = false;
+        if (!shows)
+            continue;
+        if (const QString text = pieces.front().trimmed(); !text.isEmpty())
+            word(line, text);
+        for (qsizetype i = 1; i < pieces.size(); ++i) {
+            const QString key = pieces[i].section(QLatin1Char('}'), 0, 0);
+            const QString after = pieces[i].section(QLatin1Char('}'), 1).trimmed();
+            if (const auto field = find(key); field != fields.end()) {
+                const QString text = slotText(*field);
+                SlotButton* button =
+                    slot(line, QStringLiteral("%1 %2").arg(index + 1).arg(key), text.isEmpty() ? tr("choose…") : text,
+                         text.isEmpty() ? SlotButton::Kind::empty : SlotButton::Kind::filled);
+                button->setToolTip(toText(field->about));
+                connect(button, &SlotButton::clicked, this,
+                        [this, index, name = std::string(field->key), button] { openField(index, name, button); });
+            }
+            if (!after.isEmpty())
+                word(line, after);
+        }
+    }
+    for (std::size_t i = 0; i < response.onlyIf.size(); ++i) {
+        word(line, i == 0 ? tr("if") : tr("and"));
+        SlotButton* condition =
+            slot(line, QStringLiteral("%1 if %2").arg(index + 1).arg(i), conditionText(response.onlyIf[i]));
+        connect(condition, &SlotButton::clicked, this,
+                [this, index, i, condition] { editComparison(conditionsOf(index), i, condition); });
+    }
+    {
+        SlotButton* offer = slot(line, QStringLiteral("%1 more").arg(index + 1), tr("+"), SlotButton::Kind::offer);
+        offer->setToolTip(tr("More about this response"));
+        connect(offer, &SlotButton::clicked, this, [this, index, offer] { offerFields(index, offer); });
+    }
+}
+
+void SnareCard::openField(std::size_t index, const std::string& key, QWidget* anchor)
+{
+    const std::vector<io::FieldView> fields = io::fieldsOf(shown_.responses[index]);
+    const auto field = std::ranges::find(fields, key, &io::FieldView::key);
+    if (field == fields.end())
+        return;
+    const auto set = [this, index, key](const std::string& json) {
+        edit(tr("Change a response of %1"), [&](scene::Snare& snare) {
+            if (index < snare.responses.size())
+                io::setField(snare.responses[index], key, json);
+        });
+    };
+    if (field->kind == io::SlotKind::flag) {
+        set(field->json == "true" ? "false" : "true");
+        return;
+    }
+    SlotPopup::ask(anchor, questionFor(*field, document_.scene(), shown_.responses[index]),
+                   [set, view = *field](const QStringList& answer) { set(jsonFrom(view, answer)); });
+}
+
+void SnareCard::offerFields(std::size_t index, QWidget* anchor)
+{
+    Question question;
+    question.title = tr("More about this response");
+    for (const io::FieldView& field : io::fieldsOf(shown_.responses[index]))
+        if (!field.set && !field.required)
+            question.choices.push_back({toText(field.key), toText(field.about), {}, {}});
+    question.choices.push_back({QStringLiteral("if"), tr("only if a value compares"), {}, tr("condition")});
+    SlotPopup::ask(anchor, question, [this, index, anchor](const QStringList& answer) {
+        if (answer.front() == QLatin1String("if"))
+            editComparison(conditionsOf(index), shown_.responses[index].onlyIf.size(), anchor);
+        else
+            openField(index, answer.front().toStdString(), anchor);
+    });
+}
+
+void SnareCard::offerResponses(QWidget* anchor)
+{
+    Question question;
+    question.title = tr("What it does");
+    question.placeholder = tr("type a word: go, label, count…");
+    for (const scene::Word* one : io::responseWords())
+        question.choices.push_back({toText(one->key), {}, toText(one->about), toText(one->synonyms)});
+    SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
+        edit(tr("Add a response to %1"), [&](scene::Snare& snare) {
+            if (auto response = io::responseOf(answer.front().toStdString()))
+                snare.responses.push_back(std::move(*response));
+        });
+    });
+}
+
+void SnareCard::responseMenu(std::size_t index, QWidget* anchor)
+{
+    QMenu menu{this};
+    const auto swap = [&](const QString& text, std::ptrdiff_t by) {
+        QAction* action = menu.addAction(text);
+        const std::ptrdiff_t other = static_cast<std::ptrdiff_t>(index) + by;
+        action->setEnabled(other >= 0 && other < static_cast<std::ptrdiff_t>(shown_.responses.size()));
+        connect(action, &QAction::triggered, this, [this, index, other] {
+            edit(tr("Reorder responses of %1"), [&](scene::Snare& snare) {
+                std::swap(snare.responses[index], snare.responses[static_cast<std::size_t>(other)]);
+            });
+        });
+    };
+    swap(tr("Move up"), -1);
+    swap(tr("Move down"), 1);
+    menu.addSeparator();
+    connect(menu.addAction(tr("Remove")), &QAction::triggered, this, [this, index] {
+        edit(tr("Remove a response of %1"), [&](scene::Snare& snare) {
+            snare.responses.erase(snare.responses.begin() + static_cast<std::ptrdiff_t>(index));
+        });
+    });
+    menu.exec(anchor->mapToGlobal(QPoint{0, anchor->height()}));
+}
+
+void SnareCard::moveResponse(std::size_t from, std::size_t to)
+{
+    edit(tr("Reorder responses of %1"), [&](scene::Snare& snare) {
+        auto& list = snare.responses;
+        if (from >= list.size() || to >= list.size())
+            return;
+        scene::Response moved = std::move(list[from]);
+        list.erase(list.begin() + static_cast<std::ptrdiff_t>(from));
+        list.insert(list.begin() + static_cast<std::ptrdiff_t>(to), std::move(moved));
+    });
+}
+
+/// A response is dragged by its number to the place of another one.
+bool SnareCard::eventFilter(QObject* watched, QEvent* event)
+{
+    const auto found = std::ranges::find(numbers_, watched);
+    if (found == numbers_.end())
+        return SentenceCard::eventFilter(watched, event);
+    const auto from = static_cast<std::size_t>(found - numbers_.begin());
+    if (event->type() == QEvent::MouseButtonPress) {
+        pressedAt_ = static_cast<QMouseEvent*>(event)->position().toPoint();
+        dragging_ = false;
+    } else if (event->type() == QEvent::MouseMove) {
+        const auto* mouse = static_cast<QMouseEvent*>(event);
+        if (mouse->buttons() & Qt::LeftButton)
+            dragging_ |= (mouse->position().toPoint() - pressedAt_).manhattanLength() > 8;
+    } else if (event->type() == QEvent::MouseButtonRelease && dragging_) {
+        const auto* mouse = static_cast<QMouseEvent*>(event);
+        const int y = mapFromGlobal(mouse->globalPosition().toPoint()).y();
+        std::size_t to = 0;
+        for (std::size_t i = 0; i < numbers_.size(); ++i)
+            if (y > mapFromGlobal(numbers_[i]->mapToGlobal(QPoint{0, 0})).y())
+                to = i;
+        dragging_ = false;
+        static_cast<SlotButton*>(*found)->setDown(false);
+        moveResponse(from, to);
+        return true;
+    }
+    return SentenceCard::eventFilter(watched, event);
+}
+
+} // namespace snare::app
