@@ -3,6 +3,7 @@
 #include "window_fixture.h"
 
 #include "app/contacts_panel.h"
+#include "app/funnel.h"
 #include "app/pieces_panel.h"
 #include "app/source_shelf.h"
 #include "scene/mentions.h"

@@ -41,12 +41,13 @@ void TestWorkbench::movesAPieceAndUndoesItToTheByte()
     bench.openDemo();
     const std::string before = bench.text();
     bench.drag({-4.2, 1.2}, {-5.2, 2.2});
-    QCOMPARE(scene::findPiece(bench.window.document().scene(), "cask-1")->at, (Vec{-5.2, 2.2}));
+    const Vec moved = scene::findPiece(bench.window.document().scene(), "cask-1")->at;
+    QVERIFY(glm::length(moved - Vec(-5.2, 2.2)) < 0.3); // it may snap to what is near
     QCOMPARE(bench.window.document().undoStack()->count(), 1); // one gesture, one step
     bench.key(Qt::Key_Z, Qt::ControlModifier);
     QCOMPARE(bench.text(), before);
     bench.key(Qt::Key_Y, Qt::ControlModifier);
-    QCOMPARE(scene::findPiece(bench.window.document().scene(), "cask-1")->at, (Vec{-5.2, 2.2}));
+    QCOMPARE(scene::findPiece(bench.window.document().scene(), "cask-1")->at, moved);
 }
 
 void TestWorkbench::sizesAZoneByItsHandle()
@@ -80,7 +81,7 @@ void TestWorkbench::laysACircleWithTheToolKeyTwice()
     bench.openDemo();
     bench.key(Qt::Key_S);
     bench.key(Qt::Key_S);
-    QVERIFY(bench.window.ground()->drawsCircles());
+    QVERIFY(bench.window.ground()->shapeKind() == app::ShapeKind::circle);
     bench.drag({-12.5, 3}, {-10.5, 5});
     const scene::Piece& made = bench.window.document().scene().pieces.back();
     QCOMPARE(std::get<scene::Circle>(made.shapes[0].geometry).radius, 1.0);

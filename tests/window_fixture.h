@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/card_list.h"
+#include "app/ground_threads.h"
 #include "app/ground_view.h"
 #include "app/main_window.h"
 #include "app/moment_panel.h"
@@ -11,10 +12,12 @@
 #include "app/theme.h"
 #include "app/timeline_view.h"
 #include "app/transport_bar.h"
+#include "builder.h"
 
 #include <QApplication>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QSettings>
 #include <QStandardPaths>
 #include <QTemporaryDir>
 #include <QTest>
@@ -22,7 +25,6 @@
 namespace snare::tests {
 
 using app::MainWindow;
-using geometry::Vec;
 
 class Bench {
   public:

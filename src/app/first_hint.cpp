@@ -21,9 +21,9 @@ FirstHint::FirstHint(Document& document, Stage& stage, Selection& selection, QWi
     layout->setSpacing(18);
     for (QLabel*& step : steps_) {
         step = new QLabel{this};
-        layout->addWidget(step);
+        step->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred); // a narrow window cuts it
+        layout->addWidget(step, 1);
     }
-    layout->addStretch(1);
     auto* close = new QToolButton{this};
     close->setObjectName(QStringLiteral("closeHint"));
     close->setText(tr("Close"));
@@ -41,7 +41,7 @@ FirstHint::FirstHint(Document& document, Stage& stage, Selection& selection, QWi
         if (!selection.piece().empty())
             take(1);
     });
-    connect(&document, &Document::changed, this, [this, &document] {
+    connect(&document, &Document::dirtyChanged, this, [this, &document] {
         if (document.isDirty())
             take(2);
     });
@@ -70,9 +70,9 @@ void FirstHint::take(int step)
 void FirstHint::refresh()
 {
     const Theme& t = theme();
-    const QString texts[3] = {tr("Press Space: the take plays, the ground shows it"),
-                              tr("Click a zone: its snares stand on the right"),
-                              tr("Drag a zone: the lanes show what changed")};
+    const QString texts[3] = {tr("Press Space: the take plays"),
+                              tr("Click a zone: its snares come up"),
+                              tr("Drag it: see what that changes")};
     for (int i = 0; i < 3; ++i)
         steps_[i]->setText(
             QStringLiteral("<span style='color:%1'><b>%2</b></span>&nbsp; <span style='color:%3'>%4</span>")

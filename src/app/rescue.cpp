@@ -57,6 +57,8 @@ Rescue::Rescue(Document& document, QObject* parent) : QObject(parent), document_
     connect(&document_, &Document::dirtyChanged, this, [this] {
         if (!document_.isDirty())
             clear();
+        else if (!timer_.isActive())
+            timer_.start();
     });
 }
 

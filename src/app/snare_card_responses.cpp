@@ -54,6 +54,7 @@ void SnareCard::buildResponseSlots(FlowLayout* line, std::size_t index)
     const auto find = [&](const QString& key) {
         return std::ranges::find_if(fields, [&](const io::FieldView& field) { return toText(field.key) == key; });
     };
+    bool more = false;
     bool first = true;
     for (const QString& part : toText(scene::wordOfResponse(response.kind).sentence).split(QLatin1Char('|'))) {
         // "at {speed}": words and slots in turn. A part that is not first shows only if its fields are set.
@@ -62,6 +63,7 @@ void SnareCard::buildResponseSlots(FlowLayout* line, std::size_t index)
         for (qsizetype i = 1; i < pieces.size(); ++i) {
             const auto field = find(pieces[i].section(QLatin1Char('}'), 0, 0));
             shows |= field != fields.end() && (field->set || field->required);
+            more |= !first && field != fields.end() && !field->set && !field->required;
         }
         first = false;
         if (!shows)
@@ -91,7 +93,7 @@ void SnareCard::buildResponseSlots(FlowLayout* line, std::size_t index)
         connect(condition, &SlotButton::clicked, this,
                 [this, index, i, condition] { editComparison(conditionsOf(index), i, condition); });
     }
-    {
+    if (more) {
         SlotButton* offer = slot(line, QStringLiteral("%1 more").arg(index + 1), tr("+"), SlotButton::Kind::offer);
         offer->setToolTip(tr("More about this response"));
         connect(offer, &SlotButton::clicked, this, [this, index, offer] { offerFields(index, offer); });
@@ -162,6 +164,10 @@ void SnareCard::responseMenu(std::size_t index, QWidget* anchor)
             });
         });
     };
+    connect(menu.addAction(tr("Only if a value compares…")), &QAction::triggered, this, [this, index, anchor] {
+        editComparison(conditionsOf(index), shown_.responses[index].onlyIf.size(), anchor);
+    });
+    menu.addSeparator();
     swap(tr("Move up"), -1);
     swap(tr("Move down"), 1);
     menu.addSeparator();

@@ -52,12 +52,12 @@ TimelineView::TimelineView(Document& document, Stage& stage, Selection& selectio
     connect(&selection_, &Selection::changed, this, &TimelineView::layOut);
     connect(&stage_, &Stage::loopChanged, viewport(), qOverload<>(&QWidget::update));
     options_->setObjectName(QStringLiteral("laneOptions"));
-    options_->setText(tr("Lanes"));
+    options_->setText(tr("Lanes ▾"));
     options_->setToolTip(tr("Which lanes are shown"));
     options_->setAutoRaise(true);
     options_->setFont(textFont(-1));
     options_->setPopupMode(QToolButton::InstantPopup);
-    options_->setArrowType(Qt::NoArrow);
+    options_->setStyleSheet(QStringLiteral("QToolButton::menu-indicator { image: none; }"));
     auto* menu = new QMenu{options_};
     QAction* only = menu->addAction(tr("Only lanes of the selection"));
     only->setCheckable(true);

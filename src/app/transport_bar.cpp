@@ -193,7 +193,7 @@ void TransportBar::refresh()
     if (!differences.moved.empty())
         count(tr("%1 moved").arg(differences.moved.size()), t.blue);
     const QString since = !stage_.earlier() ? time
-                          : parts.isEmpty() ? tr("nothing changed since the last edit · %1").arg(time)
+                          : parts.isEmpty() ? tr("the edit changed nothing · %1").arg(time)
                                             : tr("since the last edit · %1").arg(time);
     parts << QStringLiteral("<span style='color:%1'>%2</span>").arg(t.inkSoft.name(), since);
     changes_->setText(parts.join(QStringLiteral("&nbsp;&nbsp; ")));

@@ -87,14 +87,14 @@ std::vector<Phrase> filterPhrases(const scene::Snare& snare)
     if (gate.limit)
         phrases.push_back({QStringLiteral("limit"),
                            (*gate.limit == 1 ? QObject::tr("once") : QObject::tr("%1 times").arg(*gate.limit))});
+    if (gate.each == scene::Each::visitor)
+        phrases.push_back({QStringLiteral("each"), QObject::tr("per visitor")});
     if (gate.dwell)
         phrases.push_back(
             {QStringLiteral("dwell"), QObject::tr("after %1").arg(numberText(*gate.dwell, scene::Unit::seconds))});
     if (gate.cooldown)
         phrases.push_back({QStringLiteral("cooldown"),
                            QObject::tr("not again for %1").arg(numberText(*gate.cooldown, scene::Unit::seconds))});
-    if (gate.each == scene::Each::visitor)
-        phrases.push_back({QStringLiteral("each"), QObject::tr("per visitor")});
     if (gate.catchUp)
         phrases.push_back({QStringLiteral("catchUp"), QObject::tr("also those inside when armed")});
     return phrases;
