@@ -107,9 +107,9 @@ void GroundPainter::paintFigure(QPainter& painter, const QPointF& at, const QStr
 
 GroundPainter::GroundPainter(QPainter& painter, const GroundTransform& transform, const scene::Scene& scene,
                              const sim::Record& record, std::int64_t tick, const Selection& selection,
-                             const GroundOptions& options)
+                             const GroundOptions& options, Sprites* sprites)
     : painter_(painter), transform_(transform), scene_(scene), record_(record), tick_(tick), selection_(selection),
-      options_(options)
+      options_(options), sprites_(sprites)
 {
     std::size_t zones = 0;
     for (const scene::Piece& piece : scene.pieces)
@@ -184,17 +184,24 @@ void GroundPainter::paint(const std::vector<ShownPiece>& pieces, const std::vect
     paintBounds();
     const QRectF view{QPointF{0, 0}, transform_.size};
     std::vector<const ShownPiece*> near; // in view and large enough to be looked at
+    std::map<QRgb, std::vector<QRect>> specks;
     for (const ShownPiece& piece : pieces) {
         const QRectF box = boxOf(piece);
-        if (!piece.present || options_.veiled.contains(piece.piece->id) || !box.intersects(view))
+        if (!piece.present || !box.intersects(view) || options_.veiled.contains(piece.piece->id))
             continue;
-        if (std::max(box.width(), box.height()) < speckPixels && !selection_.has(piece.piece->id)) {
-            paintSpeck(piece, box);
-            continue;
-        }
-        paintPiece(piece);
-        near.push_back(&piece);
+        if (std::max(box.width(), box.height()) < speckPixels && !selection_.has(piece.piece->id))
+            noteSpeck(piece, box, specks);
+        else
+            near.push_back(&piece);
     }
+    painter_.setRenderHint(QPainter::Antialiasing, false);
+    painter_.setPen(Qt::NoPen);
+    for (const auto& [colour, rectangles] : specks)
+        for (const QRect& rectangle : rectangles)
+            painter_.fillRect(rectangle, QColor::fromRgba(colour));
+    painter_.setRenderHint(QPainter::Antialiasing);
+    for (const ShownPiece* piece : near)
+        paintPiece(*piece);
     if (!options_.clean)
         for (const DrawnThread& thread :
              drawnThreads(scene_, pieces, record_, tick_, selection_, options_, transform_)) {
@@ -208,10 +215,12 @@ void GroundPainter::paint(const std::vector<ShownPiece>& pieces, const std::vect
     paintTrail(trail);
     for (const ShownPiece* piece : near)
         paintLabel(*piece);
-    for (const ShownPiece& piece : pieces)
-        if (selection_.has(piece.piece->id))
-            paintSelection(piece);
-    paintInside(pieces);
+    if (!selection_.pieces().empty())
+        for (const ShownPiece& piece : pieces)
+            if (selection_.has(piece.piece->id))
+                paintSelection(piece);
+    if (!insideOf_.empty())
+        paintInside(pieces);
     paintPennants(pieces);
     paintCaptions(pieces);
     paintScaleBar();
@@ -257,15 +266,16 @@ QRectF GroundPainter::boxOf(const ShownPiece& piece) const
     return {transform_.toView({bounds.low.x, bounds.high.y}), transform_.toView({bounds.high.x, bounds.low.y})};
 }
 
-void GroundPainter::paintSpeck(const ShownPiece& piece, const QRectF& box)
+void GroundPainter::noteSpeck(const ShownPiece& piece, const QRectF& box,
+                              std::map<QRgb, std::vector<QRect>>& specks) const
 {
     const bool zone = hasZoneOnly(*piece.piece);
     if (zone && options_.clean)
         return;
-    QColor colour = zone ? withAlpha(zoneColour(piece.index), 110) : colourOf(piece.look, theme().slate);
+    QColor colour = zone ? withAlpha(zoneColour(piece.index), 110) : colourOf(*piece.look, theme().slate);
     if (!piece.shown)
         colour.setAlpha(50);
-    painter_.fillRect(box, colour);
+    specks[colour.rgba()].push_back(box.toRect().united({box.topLeft().toPoint(), QSize{1, 1}}));
 }
 
 void GroundPainter::paintPiece(const ShownPiece& piece)
@@ -278,8 +288,8 @@ void GroundPainter::paintPiece(const ShownPiece& piece)
         }
         const QPainterPath path = pathOf(shape, piece.pose, transform_);
         if (!piece.piece->enabled ||
-            !piece.look.colour.code.empty()) { // a zone with a look of its own is a picture too
-            const QColor fill = colourOf(piece.look, theme().solid);
+            !piece.look->colour.code.empty()) { // a zone with a look of its own is a picture too
+            const QColor fill = colourOf(*piece.look, theme().solid);
             painter_.setBrush(fill);
             painter_.setPen(QPen{fill.darker(140), 1});
             painter_.drawPath(path);
@@ -303,43 +313,113 @@ void GroundPainter::paintPiece(const ShownPiece& piece)
 
 void GroundPainter::paintSolid(const ShownPiece& piece, const scene::Shape& shape)
 {
-    const QPainterPath path = pathOf(shape, piece.pose, transform_);
-    const QColor fill = colourOf(piece.look, theme().solid);
-    if (piece.look.glow > 0) {
-        const QRectF box = path.boundingRect();
+    const auto path = [&] { return pathOf(shape, piece.pose, transform_); };
+    const QColor fill = colourOf(*piece.look, theme().solid);
+    if (piece.look->glow > 0) {
+        const QRectF box = path().boundingRect();
         const double radius = std::max(box.width(), box.height()) * 1.6;
         QRadialGradient light{box.center(), radius};
-        light.setColorAt(0, withAlpha(fill, static_cast<int>(170 * piece.look.glow)));
+        light.setColorAt(0, withAlpha(fill, static_cast<int>(170 * piece.look->glow)));
         light.setColorAt(1, withAlpha(fill, 0));
         painter_.setPen(Qt::NoPen);
         painter_.setBrush(light);
         painter_.drawEllipse(box.center(), radius, radius);
     }
-    painter_.setBrush(fill);
-    const bool strong = brightness(fill) < 0.62;
-    QPen edge{strong ? fill.darker(135) : theme().slate, 1.7};
-    edge.setJoinStyle(Qt::MiterJoin);
-    painter_.setPen(edge);
+    const bool strong = !piece.look->colour.code.empty() && brightness(fill) < 0.62;
+    const SolidStyle style{fill, strong ? fill.darker(135) : theme().slate,
+                           std::holds_alternative<scene::StaticBody>(piece.piece->body) && !strong};
     if (std::holds_alternative<scene::Line>(shape.geometry)) {
-        paintLine(path, edge);
+        QPen edge{style.edge, 1.7};
+        edge.setJoinStyle(Qt::MiterJoin);
+        paintLine(path(), edge);
         return;
     }
-    painter_.drawPath(path);
-    // A fixed solid is hatched along its lower edge: it stands.
-    if (std::holds_alternative<scene::StaticBody>(piece.piece->body) && !strong && path.boundingRect().height() > 14) {
-        painter_.save();
-        painter_.setClipPath(path);
-        painter_.setPen(QPen{withAlpha(theme().slate, 110), 1});
-        const QRectF box = path.boundingRect();
-        for (double x = box.left() - 6; x < box.right(); x += 7)
-            painter_.drawLine(QPointF{x, box.bottom()}, QPointF{x + 6, box.bottom() - 6});
-        painter_.restore();
-    }
+    if (!sprites_ || !paintSprite(piece, shape, style))
+        paintStyled(painter_, path(), style);
     if (std::holds_alternative<scene::WalkerBody>(piece.piece->body)) {
         const QPointF centre = transform_.toView(piece.pose.at);
         painter_.setPen(QPen{theme().bright, 1.6});
         painter_.drawLine(centre, centre + QPointF(0.28 * transform_.scale, 0));
     }
+}
+
+/// A filled outline; a fixed solid is hatched along its lower edge: it stands.
+void GroundPainter::paintStyled(QPainter& painter, const QPainterPath& path, const SolidStyle& style)
+{
+    QPen edge{style.edge, 1.7};
+    edge.setJoinStyle(Qt::MiterJoin);
+    painter.setPen(edge);
+    painter.setBrush(style.fill);
+    painter.drawPath(path);
+    const QRectF box = path.boundingRect();
+    if (!style.hatched || box.height() <= 14)
+        return;
+    painter.save();
+    painter.setClipPath(path);
+    painter.setPen(QPen{withAlpha(theme().slate, 110), 1});
+    for (double x = box.left() - 6; x < box.right(); x += 7)
+        painter.drawLine(QPointF{x, box.bottom()}, QPointF{x + 6, box.bottom() - 6});
+    painter.restore();
+}
+
+/// Small discs and upright boxes look the same wherever they are: they are drawn once for each quarter of a pixel and
+/// then copied. False if this one is not of that kind.
+bool GroundPainter::paintSprite(const ShownPiece& piece, const scene::Shape& shape, const SolidStyle& style)
+{
+    constexpr double largest = 72;
+    constexpr int parts = 4; // of a pixel
+    QSizeF size;
+    if (const auto* circle = std::get_if<scene::Circle>(&shape.geometry)) {
+        size = {2 * circle->radius * transform_.scale, 2 * circle->radius * transform_.scale};
+    } else if (const auto* box = std::get_if<scene::Box>(&shape.geometry);
+               box && std::remainder(piece.pose.turn + shape.turn, 90) == 0) {
+        const bool lying = std::remainder(piece.pose.turn + shape.turn, 180) != 0;
+        size = QSizeF{box->size.x, box->size.y} * transform_.scale;
+        if (lying)
+            size.transpose();
+    } else {
+        return false;
+    }
+    if (size.width() > largest || size.height() > largest)
+        return false;
+    const QPointF middle = transform_.toView(geometry::toScene(piece.pose, shape.at));
+    const QPointF corner = middle - QPointF{size.width(), size.height()} / 2 - QPointF{2, 2};
+    const QPointF whole{std::floor(corner.x()), std::floor(corner.y())};
+    const int partX = static_cast<int>((corner.x() - whole.x()) * parts);
+    const int partY = static_cast<int>((corner.y() - whole.y()) * parts);
+    const double ratio = painter_.device()->devicePixelRatioF();
+    const SpriteKey key{shape.geometry.index(),
+                        size.width(),
+                        size.height(),
+                        style.fill.rgba(),
+                        style.edge.rgba(),
+                        style.hatched,
+                        partX,
+                        partY,
+                        static_cast<int>(ratio * 100)};
+    auto found = sprites_->find(key);
+    if (found == sprites_->end()) {
+        constexpr std::size_t most = 4096;
+        if (sprites_->size() >= most)
+            sprites_->clear();
+        QImage image{QSize{static_cast<int>(size.width()) + 6, static_cast<int>(size.height()) + 6} * ratio,
+                     QImage::Format_ARGB32_Premultiplied};
+        image.setDevicePixelRatio(ratio);
+        image.fill(Qt::transparent);
+        QPainter painter{&image};
+        painter.setRenderHint(QPainter::Antialiasing);
+        const QRectF box{QPointF{2 + static_cast<double>(partX) / parts, 2 + static_cast<double>(partY) / parts}, size};
+        QPainterPath path;
+        if (std::holds_alternative<scene::Circle>(shape.geometry))
+            path.addEllipse(box);
+        else
+            path.addRect(box);
+        paintStyled(painter, path, style);
+        painter.end();
+        found = sprites_->emplace(key, std::move(image)).first;
+    }
+    painter_.drawImage(whole, found->second);
+    return true;
 }
 
 /// Edges without an inside carry fine ticks on their right side, so that they are told from thin boxes.
@@ -369,9 +449,9 @@ void GroundPainter::paintLabel(const ShownPiece& piece)
 {
     if (!piece.present || !piece.shown)
         return;
-    const bool zone = hasZoneOnly(*piece.piece) && piece.piece->enabled && piece.look.colour.code.empty();
+    const bool zone = hasZoneOnly(*piece.piece) && piece.piece->enabled && piece.look->colour.code.empty();
     const bool walker = std::holds_alternative<scene::WalkerBody>(piece.piece->body);
-    QString label = toText(piece.look.label);
+    QString label = toText(piece.look->label);
     if (label.isEmpty() && (zone || walker))
         label = toText(piece.piece->id);
     if (label.isEmpty() || (zone && options_.clean))
@@ -391,7 +471,7 @@ void GroundPainter::paintLabel(const ShownPiece& piece)
         return;
     }
     const bool fits = !walker && metrics.horizontalAdvance(label) < box.width() - 6 && box.height() > metrics.height();
-    const QColor fill = colourOf(piece.look, theme().solid);
+    const QColor fill = colourOf(*piece.look, theme().solid);
     painter_.setPen(!fits ? theme().ink : brightness(fill) < 0.55 ? theme().bright : theme().deep);
     if (fits)
         painter_.drawText(box, Qt::AlignCenter, label);
@@ -460,7 +540,7 @@ void GroundPainter::paintInside(const std::vector<ShownPiece>& pieces)
         return;
     painter_.setFont(figureFont(-1));
     for (const ShownPiece& piece : pieces) {
-        if (!hasZoneOnly(*piece.piece) || !piece.look.colour.code.empty() || !piece.shown || !piece.present)
+        if (!hasZoneOnly(*piece.piece) || !piece.look->colour.code.empty() || !piece.shown || !piece.present)
             continue;
         const auto inside = insideOf_.find(piece.piece->id);
         if (inside == insideOf_.end() || boxOf(piece).width() < 24)
@@ -510,7 +590,7 @@ void GroundPainter::paintPennants(const std::vector<ShownPiece>& pieces)
                 continue;
             const std::string_view id = record_.nameOf(line.self);
             const auto piece = std::ranges::find_if(pieces, [&](const ShownPiece& p) { return p.piece->id == id; });
-            if (piece == pieces.end() || !hasZoneOnly(*piece->piece) || !piece->look.colour.code.empty())
+            if (piece == pieces.end() || !hasZoneOnly(*piece->piece) || !piece->look->colour.code.empty())
                 continue;
             const geometry::Bounds bounds = boundsOf(*piece);
             const QPointF foot =

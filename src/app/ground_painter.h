@@ -7,11 +7,13 @@
 #include "app/theme.h"
 #include "world/outline.h"
 
+#include <QImage>
 #include <QPainter>
 #include <QTransform>
 
 #include <map>
 #include <set>
+#include <tuple>
 
 namespace snare::app {
 
@@ -55,11 +57,17 @@ struct Handle {
 
 std::vector<Handle> handlesOf(const ShownPiece& piece, std::size_t shape, const GroundTransform& transform);
 
+/// What makes two small solids look the same.
+using SpriteKey = std::tuple<std::size_t, double, double, QRgb, QRgb, bool, int, int, int>;
+
+/// Pictures of small solids, kept from frame to frame.
+using Sprites = std::map<SpriteKey, QImage>;
+
 class GroundPainter {
   public:
     GroundPainter(QPainter& painter, const GroundTransform& transform, const scene::Scene& scene,
                   const sim::Record& record, std::int64_t tick, const Selection& selection,
-                  const GroundOptions& options);
+                  const GroundOptions& options, Sprites* sprites = nullptr);
 
     void paint(const std::vector<ShownPiece>& pieces, const std::vector<Vec>& trail);
 
@@ -80,7 +88,14 @@ class GroundPainter {
     QRectF boxOf(const ShownPiece& piece) const;
     void paintPiece(const ShownPiece& piece);
     /// From far away: no more than its place, size and colour.
-    void paintSpeck(const ShownPiece& piece, const QRectF& box);
+    void noteSpeck(const ShownPiece& piece, const QRectF& box, std::map<QRgb, std::vector<QRect>>& specks) const;
+    struct SolidStyle {
+        QColor fill;
+        QColor edge;
+        bool hatched;
+    };
+    static void paintStyled(QPainter& painter, const QPainterPath& path, const SolidStyle& style);
+    bool paintSprite(const ShownPiece& piece, const scene::Shape& shape, const SolidStyle& style);
     void paintSolid(const ShownPiece& piece, const scene::Shape& shape);
     void paintLine(const QPainterPath& path, QPen edge);
     void paintLabel(const ShownPiece& piece);
@@ -102,6 +117,7 @@ class GroundPainter {
     std::int64_t tick_;
     const Selection& selection_;
     const GroundOptions& options_;
+    Sprites* sprites_;
     std::vector<std::size_t> zoneOrder_;       ///< by piece: its number among pieces with zones
     std::map<std::string_view, int> insideOf_; ///< how many are inside a piece, by its id
 };

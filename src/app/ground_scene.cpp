@@ -3,38 +3,63 @@
 
 #include "world/outline.h"
 
-#include <map>
+#include <unordered_map>
 
 namespace snare::app {
+
+namespace {
+
+geometry::Bounds boxAround(const scene::Piece& piece, const geometry::Pose& pose)
+{
+    geometry::Bounds bounds;
+    bounds.include(pose.at);
+    for (const scene::Shape& shape : piece.shapes)
+        bounds.include(world::boundsOf(shape, pose));
+    return bounds;
+}
+
+} // namespace
 
 std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record& record, std::int64_t tick)
 {
     std::vector<sim::PieceState> states;
-    std::map<std::string_view, std::size_t> recorded;
-    if (tick > 0) {
+    // Usually the record has the pieces of the scene in the same places; after an edit, until the re-run, it may not.
+    std::unordered_map<std::string_view, std::size_t> recorded;
+    if (tick > 0)
         states = record.frames.at(tick);
-        for (std::size_t i = 0; i < record.pieceNames.size(); ++i)
-            recorded.emplace(record.pieceNames[i], i);
-    }
+    const auto recordedAs = [&](std::size_t i, const std::string& id) -> std::optional<std::size_t> {
+        if (states.empty())
+            return std::nullopt;
+        if (i < record.pieceNames.size() && record.pieceNames[i] == id)
+            return i;
+        if (recorded.empty())
+            for (std::size_t k = 0; k < record.pieceNames.size(); ++k)
+                recorded.emplace(record.pieceNames[k], k);
+        const auto found = recorded.find(id);
+        return found == recorded.end() ? std::nullopt : std::optional(found->second);
+    };
     std::vector<ShownPiece> pieces;
     pieces.reserve(scene.pieces.size());
     for (std::size_t i = 0; i < scene.pieces.size(); ++i) {
         const scene::Piece& piece = scene.pieces[i];
-        ShownPiece shown{&piece, i, {piece.at, piece.turn}, piece.look, piece.layer, true, piece.shown, piece.enabled};
-        if (const auto found = recorded.find(piece.id); found != recorded.end() && found->second < states.size()) {
-            const sim::PieceState& state = states[found->second];
+        ShownPiece shown{&piece, i,           {piece.at, piece.turn}, &piece.look, {}, piece.layer,
+                         true,   piece.shown, piece.enabled};
+        if (const auto found = recordedAs(i, piece.id); found && *found < states.size()) {
+            const sim::PieceState& state = states[*found];
             shown.pose = state.pose;
             shown.layer = state.layer;
             shown.present = state.present;
             shown.shown = state.shown;
             shown.enabled = state.enabled;
             // A look that was changed on the way; an edit of the piece's own look shows at once.
-            if (record.looks[static_cast<std::size_t>(state.look)] != record.scene->pieces[found->second].look)
-                shown.look = record.looks[static_cast<std::size_t>(state.look)];
+            if (record.looks[static_cast<std::size_t>(state.look)] != record.scene->pieces[*found].look)
+                shown.look = &record.looks[static_cast<std::size_t>(state.look)];
         }
-        pieces.push_back(std::move(shown));
+        shown.box = boxAround(piece, shown.pose);
+        pieces.push_back(shown);
     }
-    std::ranges::stable_sort(pieces, {}, &ShownPiece::layer);
+    if (!std::ranges::is_sorted(pieces, {}, &ShownPiece::layer))
+        std::ranges::stable_sort(pieces, {}, &ShownPiece::layer);
     return pieces;
 }
 
@@ -44,6 +69,10 @@ std::optional<Picked> pick(const std::vector<ShownPiece>& pieces, const Vec& poi
     for (auto piece = pieces.rbegin(); piece != pieces.rend(); ++piece) {
         if (!piece->present || !piece->shown || (may && !may(*piece)))
             continue;
+        geometry::Bounds near = piece->box;
+        near.grow(slack);
+        if (!near.contains(point))
+            continue;
         for (std::size_t i = piece->piece->shapes.size(); i-- > 0;) {
             if (world::reaches(piece->piece->shapes[i], piece->pose, point, slack))
                 return Picked{piece->index, i};
@@ -52,20 +81,11 @@ std::optional<Picked> pick(const std::vector<ShownPiece>& pieces, const Vec& poi
     return std::nullopt;
 }
 
-geometry::Bounds boundsOf(const ShownPiece& piece)
-{
-    geometry::Bounds bounds;
-    bounds.include(piece.pose.at);
-    for (const scene::Shape& shape : piece.piece->shapes)
-        bounds.include(world::boundsOf(shape, piece.pose));
-    return bounds;
-}
-
 geometry::Bounds boundsOf(const scene::Scene& scene)
 {
     geometry::Bounds bounds;
     for (const scene::Piece& piece : scene.pieces)
-        bounds.include(boundsOf({&piece, 0, {piece.at, piece.turn}, {}, 0, true, true, true}));
+        bounds.include(boxAround(piece, {piece.at, piece.turn}));
     if (bounds.empty()) {
         bounds.include(scene.camera.at);
         bounds.grow(scene.camera.height / 2);

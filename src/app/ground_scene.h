@@ -18,7 +18,8 @@ struct ShownPiece {
     const scene::Piece* piece = nullptr;
     std::size_t index = 0; ///< in the scene
     geometry::Pose pose;
-    scene::Look look;
+    const scene::Look* look = nullptr;
+    geometry::Bounds box; ///< around its shapes, as shown
     int layer = 0;
     bool present = true;
     bool shown = true;
@@ -41,7 +42,10 @@ std::optional<Picked> pick(const std::vector<ShownPiece>& pieces, const Vec& poi
                            const std::function<bool(const ShownPiece&)>& may = {});
 
 /// The rectangle around a piece as shown.
-geometry::Bounds boundsOf(const ShownPiece& piece);
+inline const geometry::Bounds& boundsOf(const ShownPiece& piece)
+{
+    return piece.box;
+}
 
 /// The rectangle around everything, or around the camera's view if the scene is empty.
 geometry::Bounds boundsOf(const scene::Scene& scene);

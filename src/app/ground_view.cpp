@@ -53,11 +53,14 @@ GroundView::GroundView(Document& document, Stage& stage, Selection& selection, Q
     setMouseTracking(true);
     setMinimumSize(320, 200);
     tool_ = makeTool(toolKind_, *this);
-    connect(&document_, &Document::changed, this, &GroundView::forgetPieces);
+    connect(&document_, &Document::changed, this, [this] {
+        bounds_.reset();
+        forgetPieces();
+    });
     connect(&document_, &Document::replaced, this, [this] { fitted_ = false; });
-    connect(&stage_, &Stage::recordChanged, this, &GroundView::forgetPieces);
+    connect(&stage_, &Stage::recordChanged, this, &GroundView::forgetTrail);
     connect(&stage_, &Stage::cursorChanged, this, &GroundView::forgetPieces);
-    connect(&selection_, &Selection::changed, this, &GroundView::forgetPieces);
+    connect(&selection_, &Selection::changed, this, &GroundView::forgetTrail);
 }
 
 GroundView::~GroundView() = default;
@@ -65,8 +68,13 @@ GroundView::~GroundView() = default;
 void GroundView::forgetPieces()
 {
     pieces_.reset();
-    trail_.reset();
     update();
+}
+
+void GroundView::forgetTrail()
+{
+    trail_.reset();
+    forgetPieces();
 }
 
 const std::vector<ShownPiece>& GroundView::pieces()
@@ -300,8 +308,9 @@ void GroundView::paintEvent(QPaintEvent*)
         showWholeScene();
     }
     QPainter painter{this};
-    GroundPainter{painter, transform_, document_.scene(), stage_.record(), stage_.cursor(), selection_, options_}.paint(
-        pieces(), trail());
+    GroundPainter{painter,         transform_, document_.scene(), stage_.record(),
+                  stage_.cursor(), selection_, options_,          &sprites_}
+        .paint(pieces(), trail());
     tool_->paint(painter);
     if (loose_)
         paintLooseThread(painter, loose_->first, loose_->second);
@@ -407,11 +416,18 @@ void GroundView::paintRulers(QPainter& painter)
     painter.drawLine(QPointF{0, pointer_->y()}, QPointF{rulerWidth, pointer_->y()});
 }
 
+const geometry::Bounds& GroundView::sceneBounds() const
+{
+    if (!bounds_)
+        bounds_ = boundsOf(document_.scene());
+    return *bounds_;
+}
+
 QRectF GroundView::overviewBox() const
 {
     if (!options_.overview || document_.scene().pieces.empty() || stage_.mode() == Stage::Mode::recording)
         return {};
-    const geometry::Bounds all = boundsOf(document_.scene());
+    const geometry::Bounds all = sceneBounds();
     const QRectF view = QRectF{rect()}.adjusted(-2, -2, 2, 2);
     if (view.contains(transform_.toView(all.low)) && view.contains(transform_.toView(all.high)))
         return {};
@@ -424,7 +440,7 @@ QRectF GroundView::overviewBox() const
 Vec GroundView::overviewToScene(const QPointF& point) const
 {
     const QRectF box = overviewBox().adjusted(6, 6, -6, -6);
-    const geometry::Bounds all = boundsOf(document_.scene());
+    const geometry::Bounds all = sceneBounds();
     const Vec part{(point.x() - box.left()) / box.width(), (box.bottom() - point.y()) / box.height()};
     return all.low + all.size() * part;
 }
@@ -441,7 +457,7 @@ void GroundView::paintOverview(QPainter& painter)
     painter.setBrush(paper);
     painter.drawRoundedRect(box, 4, 4);
     const QRectF inner = box.adjusted(6, 6, -6, -6);
-    const geometry::Bounds all = boundsOf(document_.scene());
+    const geometry::Bounds all = sceneBounds();
     const Vec size = glm::max(all.size(), Vec(1e-6, 1e-6));
     const auto place = [&](const Vec& point) {
         return QPointF{inner.left() + (point.x - all.low.x) / size.x * inner.width(),

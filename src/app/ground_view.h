@@ -117,6 +117,8 @@ class GroundView : public QWidget {
     QRectF overviewBox() const;
     Vec overviewToScene(const QPointF& point) const;
     void forgetPieces();
+    void forgetTrail();
+    const geometry::Bounds& sceneBounds() const;
     bool type(const QKeyEvent& event);
     const std::vector<Vec>& trail();
 
@@ -127,6 +129,8 @@ class GroundView : public QWidget {
     GroundOptions options_;
     bool fitted_ = false;
     ShapeKind shapeKind_ = ShapeKind::box;
+    Sprites sprites_;
+    mutable std::optional<geometry::Bounds> bounds_; ///< of the scene
     std::string stamp_;
     QString typed_;
     std::optional<std::pair<QPointF, QPointF>> loose_;

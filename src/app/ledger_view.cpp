@@ -223,7 +223,7 @@ LedgerView::LedgerView(Stage& stage, QWidget* parent)
     table_->verticalHeader()->setDefaultSectionSize(QFontMetrics{textFont()}.height() + 6);
     table_->horizontalHeader()->setHighlightSections(false);
     table_->horizontalHeader()->setStretchLastSection(true);
-    constexpr int widths[] = {96, 120, 120, 130, 150};
+    constexpr int widths[] = {110, 120, 120, 130, 150};
     for (int i = 0; i < LedgerModel::slipped; ++i)
         table_->setColumnWidth(i, widths[i]);
     layout->addWidget(table_, 1);

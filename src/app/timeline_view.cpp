@@ -31,7 +31,7 @@ constexpr double grabPixels = 5; ///< how near the end of a press must be to str
 
 bool isDark(const QColor& colour)
 {
-    return 0.3 * colour.redF() + 0.6 * colour.greenF() + 0.1 * colour.blueF() < 0.62;
+    return 0.3 * colour.redF() + 0.6 * colour.greenF() + 0.1 * colour.blueF() < 0.56;
 }
 
 } // namespace
@@ -48,9 +48,9 @@ TimelineView::TimelineView(Document& document, Stage& stage, Selection& selectio
     viewport()->setMouseTracking(true);
     connect(&stage_, &Stage::recordChanged, this, &TimelineView::rebuild);
     connect(&stage_, &Stage::cursorChanged, viewport(), qOverload<>(&QWidget::update));
-    connect(&stage_, &Stage::chosenLineChanged, viewport(), qOverload<>(&QWidget::update));
+    connect(&stage_, &Stage::chosenLineChanged, this, &TimelineView::redraw);
     connect(&selection_, &Selection::changed, this, &TimelineView::layOut);
-    connect(&stage_, &Stage::loopChanged, viewport(), qOverload<>(&QWidget::update));
+    connect(&stage_, &Stage::loopChanged, this, &TimelineView::redraw);
     options_->setObjectName(QStringLiteral("laneOptions"));
     options_->setText(tr("Lanes ▾"));
     options_->setToolTip(tr("Which lanes are shown"));
@@ -181,7 +181,7 @@ void TimelineView::layOut()
     verticalScrollBar()->setRange(0, std::max(0, excess));
     verticalScrollBar()->setPageStep(viewport()->height());
     verticalScrollBar()->setSingleStep(static_cast<int>(rowHeight));
-    viewport()->update();
+    redraw();
 }
 
 std::vector<std::string> TimelineView::shownLanes() const
@@ -254,14 +254,14 @@ void TimelineView::zoom(double factor, double aroundX)
     zoom_ = std::clamp(zoom_ * factor, 1.0, 200.0);
     offset_ += (fixed - tickAt(aroundX)) / stage_.record().scene->rate;
     offset_ = std::clamp(offset_, 0.0, secondsShown() * (1 - 1 / zoom_));
-    viewport()->update();
+    redraw();
 }
 
 void TimelineView::showAll()
 {
     zoom_ = 1;
     offset_ = 0;
-    viewport()->update();
+    redraw();
 }
 
 std::optional<QPointF> TimelineView::pointOf(const std::string& laneKey, double tick) const
@@ -275,10 +275,39 @@ std::optional<QPointF> TimelineView::pointOf(const std::string& laneKey, double 
 
 // --- painting ------------------------------------------------------------------------------------------------------
 
+/// Everything but the cursor changed.
+void TimelineView::redraw()
+{
+    cache_ = {};
+    viewport()->update();
+}
+
+void TimelineView::scrollContentsBy(int, int)
+{
+    redraw();
+}
+
+/// The lanes are kept as a picture: while one goes through time, only the cursor is drawn anew.
 void TimelineView::paintEvent(QPaintEvent*)
 {
-    const Theme& t = theme();
+    const double ratio = devicePixelRatioF();
+    const QSize size = viewport()->size() * ratio;
+    if (cache_.size() != size) {
+        cache_ = QPixmap{size};
+        cache_.setDevicePixelRatio(ratio);
+        QPainter painter{&cache_};
+        paintLanes(painter);
+    }
     QPainter painter{viewport()};
+    painter.drawPixmap(0, 0, cache_);
+    painter.setRenderHint(QPainter::Antialiasing);
+    if (stage_.record().lastTick() > 0)
+        paintCursor(painter);
+}
+
+void TimelineView::paintLanes(QPainter& painter)
+{
+    const Theme& t = theme();
     painter.setRenderHint(QPainter::Antialiasing);
     painter.fillRect(viewport()->rect(), t.panel);
     painter.fillRect(QRectF{0, 0, labelWidth, static_cast<double>(viewport()->height())}, t.panelDeep);
@@ -295,9 +324,7 @@ void TimelineView::paintEvent(QPaintEvent*)
         painter.setPen(t.inkSoft);
         painter.drawText(viewport()->rect().adjusted(static_cast<int>(labelWidth), 0, 0, 0), Qt::AlignCenter,
                          tr("No take yet. Press R to record one: walk with the keys, Esc stops."));
-        return;
     }
-    paintCursor(painter);
 }
 
 void TimelineView::paintRuler(QPainter& painter)
@@ -814,7 +841,7 @@ void TimelineView::mousePressEvent(QMouseEvent* event)
     }
     if (row) {
         chosenLane_ = row->lane->key;
-        viewport()->update();
+        redraw();
     }
     if (!hit.snare.isEmpty() && (hit.line >= 0 || at.x() < labelWidth))
         emit snareChosen(hit.snare);
@@ -831,7 +858,7 @@ void TimelineView::mousePressEvent(QMouseEvent* event)
         doing_ = press->second;
         if (hit.line >= 0)
             stage_.chooseLine(hit.line);
-        viewport()->update();
+        redraw();
         return;
     }
     if (hit.line >= 0) {
@@ -892,7 +919,7 @@ void TimelineView::mouseReleaseEvent(QMouseEvent* event)
         else if (was == Doing::moving)
             dragTo(event->position().x());
     }
-    viewport()->update();
+    redraw();
 }
 
 void TimelineView::mouseDoubleClickEvent(QMouseEvent* event)
@@ -952,7 +979,7 @@ void TimelineView::wheelEvent(QWheelEvent* event)
     if (event->modifiers() & Qt::ShiftModifier) {
         const double by = event->angleDelta().y() * secondsShown() / zoom_ / 1500;
         offset_ = std::clamp(offset_ - by, 0.0, secondsShown() * (1 - 1 / zoom_));
-        viewport()->update();
+        redraw();
         return;
     }
     QAbstractScrollArea::wheelEvent(event);

@@ -11,6 +11,7 @@
 #include "app/take_edit.h"
 
 #include <QAbstractScrollArea>
+#include <QPixmap>
 #include <QToolButton>
 
 #include <map>
@@ -52,6 +53,7 @@ class TimelineView : public QAbstractScrollArea {
 
   protected:
     void paintEvent(QPaintEvent* event) override;
+    void scrollContentsBy(int dx, int dy) override;
     void resizeEvent(QResizeEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
@@ -83,6 +85,7 @@ class TimelineView : public QAbstractScrollArea {
     /// What the mouse is doing.
     enum class Doing { nothing, scrubbing, looping, reordering, moving, stretchingStart, stretchingEnd };
 
+    void redraw();
     void rebuild();
     void layOut();
     bool isShown(const Lane& lane, const Lane* before) const;
@@ -104,6 +107,7 @@ class TimelineView : public QAbstractScrollArea {
     Hit hitAt(const QPointF& point) const;
     void dragTo(double x);
 
+    void paintLanes(QPainter& painter);
     void paintRuler(QPainter& painter);
     void paintRow(QPainter& painter, const Row& row);
     void paintBar(QPainter& painter, const Row& row, const LaneBar& bar, bool ghost);
@@ -134,6 +138,7 @@ class TimelineView : public QAbstractScrollArea {
     std::set<std::int32_t> fresh_;
     std::set<std::int32_t> gone_;
     std::vector<Row> rows_;
+    QPixmap cache_;     ///< the lanes without the cursor; null: to be drawn
     double zoom_ = 1;   ///< 1: the whole record fits
     double offset_ = 0; ///< seconds at the left edge
 };

@@ -5,16 +5,43 @@
 #include "io/log.h"
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
+#include <algorithm>
+#include <array>
 #include <chrono>
+#include <filesystem>
 #include <iostream>
+#include <unistd.h>
 
 namespace snare::cli {
 
+namespace {
+
+/// The figures of the interface come from a program of their own: this one needs no display library.
+int measureInterface(const std::string& name)
+{
+    std::error_code error;
+    const std::filesystem::path here = std::filesystem::read_symlink("/proc/self/exe", error).parent_path();
+    for (const std::filesystem::path& program : {here / "fresh-snare-bench", here / "app" / "fresh-snare-bench"})
+        if (std::filesystem::exists(program, error)) {
+            const std::string path = program.string();
+            ::execl(path.c_str(), path.c_str(), name.c_str(), static_cast<char*>(nullptr));
+        }
+    std::cerr << "the benchmarks of the interface are not built\n";
+    return badInput;
+}
+
+} // namespace
+
 int measure(const BenchWords& words)
 {
+    constexpr std::array ofInterface{"paint", "edit", "scrub", "block"};
+    if (std::ranges::find(ofInterface, words.name) != ofInterface.end())
+        return measureInterface(words.name);
     if (words.name != "rerun") {
-        std::cerr << "there is no benchmark " << words.name << "; known: rerun\n";
+        std::cerr << "there is no benchmark " << words.name << "; known: rerun, "
+                  << fmt::format("{}", fmt::join(ofInterface, ", ")) << '\n';
         return badInput;
     }
     const auto scene = io::loadScene(words.scene);
