@@ -3,6 +3,7 @@
 #include "io/document.h"
 #include "io/field_access.h"
 #include "io/schema.h"
+#include "scene/templates.h"
 
 #include <nlohmann/json.hpp>
 #include <valijson/adapters/nlohmann_json_adapter.hpp>
@@ -27,6 +28,11 @@ class TestFiles : public QObject {
     Q_OBJECT
 
   private slots:
+    void polygonsThatMakeNoSenseAreToldWithTheirPlace();
+    void allShapesSurviveSavingAndLoading();
+    void aPieceTakesFromItsTemplateWhatItDoesNotSay();
+    void aTemplatedPieceIsSavedAsWhatIsItsOwn();
+    void aTemplateThatIsNotThereIsNoError();
     void theDemoComesBackTheSame();
     void savingLeavesOutDefaults();
     void onePieceALine();
@@ -242,6 +248,101 @@ void TestFiles::aSlotTakesOnlyWhatTheFileWould()
     QVERIFY(!io::setField(move, "to", "null"));
     QVERIFY(!std::get<scene::Move>(move.kind).to);
     QVERIFY(io::setField(move, "nothing", "1"));
+}
+
+void TestFiles::polygonsThatMakeNoSenseAreToldWithTheirPlace()
+{
+    const auto scene = [](const std::string& shape) {
+        return "{\"format\": \"fresh-snare-scene\", \"version\": 1, \"pieces\": [\n{\"id\": \"a\", \"shapes\": [" +
+               shape + "]}]}";
+    };
+    const auto crossing = io::readScene(scene("{\"polygon\": [[0,0],[2,2],[2,0],[0,2]]}"), "f");
+    QVERIFY(!crossing);
+    const std::string message = crossing.error().front().message();
+    QVERIFY2(message.starts_with("f: line 2, column ") &&
+                 message.ends_with("/pieces/0/shapes/0/polygon: edges 1 and 3 cross"),
+             message.c_str());
+    QVERIFY(!io::readScene(scene("{\"line\": [[0,0]]}"), "f"));
+    QVERIFY(!io::readScene(scene("{\"line\": {\"points\": [[0,0],[1,1]], \"closed\": true}}"), "f"));
+    QVERIFY(!io::readScene(scene("{\"capsule\": {\"from\": [0,0], \"to\": [1,0], \"radius\": 0}}"), "f"));
+    QVERIFY(!io::readScene(scene("{\"polygon\": [[0,0,0],[2,2],[2,0]]}"), "f"));
+    QVERIFY(io::readScene(scene("{\"line\": [[0,0],[1,1]]}"), "f"));
+}
+
+void TestFiles::allShapesSurviveSavingAndLoading()
+{
+    scene::Scene scene;
+    using tests::piece;
+    scene.pieces = {piece("a", {1, 2}, scene::Capsule{{-1, 0}, {1, 0.5}, 0.25}, scene::Role::solid),
+                    piece("b", {0, 0}, scene::Polygon{{{-1, -1}, {1, -1}, {0, 0}, {0, 2}}}, scene::Role::zone),
+                    piece("c", {0, 0}, scene::Line{{{-1, -1}, {1, -1}, {0, 0}}, true}, scene::Role::solid),
+                    piece("d", {0, 0}, scene::Line{{{-1, -1}, {1, -1}}, false}, scene::Role::solid)};
+    const std::string text = io::sceneText(scene);
+    const auto again = io::readScene(text, "again");
+    QVERIFY(again && *again == scene);
+    QVERIFY(text.find("\"line\": [[-1.0, -1.0], [1.0, -1.0]]") != std::string::npos ||
+            text.find("\"line\": [[-1, -1], [1, -1]]") != std::string::npos); // the short form
+}
+
+void TestFiles::aPieceTakesFromItsTemplateWhatItDoesNotSay()
+{
+    const auto scene = io::readScene(R"({"format": "fresh-snare-scene", "version": 1,
+        "pieces": [{"id": "r1", "template": "ring", "at": [3, 4], "group": "own", "properties": {"number": 7},
+                    "shapes": [{"id": "eye", "margin": 0.5}, {"id": "rope", "box": [1, 2]}]}],
+        "templates": {"ring": {"group": "rings", "layer": 4, "tags": ["iron"], "properties": {"number": 1, "free": true},
+                               "shapes": [{"id": "eye", "role": "zone", "circle": 0.75}]}}})",
+                                     "f");
+    QVERIFY(scene);
+    const scene::Piece& piece = scene->pieces.front();
+    QCOMPARE(piece.group, std::string("own"));
+    QCOMPARE(piece.layer, 4);
+    QCOMPARE(piece.tags, std::vector<std::string>{"iron"});
+    QCOMPARE(std::get<double>(*piece.properties.find("number")), 7.0);
+    QCOMPARE(std::get<bool>(*piece.properties.find("free")), true);
+    QCOMPARE(piece.shapes.size(), 2U);
+    QCOMPARE(std::get<scene::Circle>(piece.shapes[0].geometry).radius, 0.75);
+    QCOMPARE(piece.shapes[0].margin, 0.5);
+    QVERIFY(piece.shapes[0].role == scene::Role::zone && piece.shapes[1].role == scene::Role::solid);
+    QVERIFY(
+        !io::readScene(R"({"format": "fresh-snare-scene", "version": 1, "templates": {"ring": {"id": "x"}}})", "f"));
+    // A shape that is new needs a geometry.
+    QVERIFY(!io::readScene(R"({"format": "fresh-snare-scene", "version": 1, "templates": {"ring": {}},
+        "pieces": [{"id": "r", "template": "ring", "shapes": [{"id": "new"}]}]})",
+                           "f"));
+}
+
+void TestFiles::aTemplatedPieceIsSavedAsWhatIsItsOwn()
+{
+    scene::Scene scene;
+    using tests::zone;
+    scene.pieces = {zone("ring-1", {0, 0}, {1, 1}), zone("other", {5, 5}, {1, 1})};
+    scene.pieces[0].shapes[0].margin = 0.25;
+    QCOMPARE(scene::makeTemplate(scene, "ring-1"), std::string("ring"));
+    scene::Piece second = scene::stamped(scene, "ring");
+    second.id = "ring-2";
+    second.at = {3, 0};
+    second.shapes[0].margin = 0; // back to the default is a value of its own too
+    scene.pieces.push_back(second);
+    const std::string text = io::sceneText(scene);
+    QVERIFY2(text.find("{\"id\": \"ring-1\", \"template\": \"ring\"}") != std::string::npos, text.c_str());
+    QVERIFY2(text.find("\"shapes\": [{\"id\": \"0\", \"margin\": 0") != std::string::npos, text.c_str());
+    const auto again = io::readScene(text, "again");
+    QVERIFY(again && *again == scene);
+    // Without its template it keeps all its fields.
+    scene::removeTemplate(scene, "ring");
+    const auto alone = io::readScene(io::sceneText(scene), "alone");
+    QVERIFY(alone && *alone == scene);
+    QCOMPARE(alone->pieces[0].shapes[0].margin, 0.25);
+}
+
+void TestFiles::aTemplateThatIsNotThereIsNoError()
+{
+    const std::string text = R"({"format": "fresh-snare-scene", "version": 1,
+        "pieces": [{"id": "a", "template": "gone", "shapes": [{"circle": 1}]}]})";
+    const auto scene = io::readScene(text, "f");
+    QVERIFY(scene);
+    QCOMPARE(scene->pieces[0].templateName, std::string("gone"));
+    QVERIFY(io::sceneText(*scene).find("\"template\": \"gone\"") != std::string::npos);
 }
 
 QTEST_APPLESS_MAIN(TestFiles)

@@ -1,17 +1,22 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "geometry/gap.h"
 #include "geometry/impact.h"
+#include "geometry/outline.h"
 
 #include <QTest>
 
 #include <random>
 
+using namespace snare;
 using namespace snare::geometry;
 
 class TestGeometry : public QObject {
     Q_OBJECT
 
   private slots:
+    void partsOfAConcavePolygonCoverItExactly();
+    void faultsOfPolygonsAndLinesAreNamed();
+    void aLineHasNoInside();
     void turnsOfQuartersAreExact();
     void gapIsTheDistanceOrTheDepth_data();
     void gapIsTheDistanceOrTheDepth();
@@ -158,6 +163,73 @@ void TestGeometry::anEndAtTheTicksEndBelongsToIt_M3()
     QVERIFY(!span->atEnd);
     // And a beginning there belongs to the next.
     QVERIFY(!nearSpan(box, {}, box, {{{3, 0}, 0}, {{2, 0}, 0}}));
+}
+
+void TestGeometry::partsOfAConcavePolygonCoverItExactly()
+{
+    std::mt19937 random{11};
+    std::uniform_real_distribution<double> radius{0.5, 4};
+    for (int round = 0; round < 300; ++round) {
+        // A star around the origin: simple, mostly concave.
+        const int corners = 3 + round % 14;
+        std::vector<Vec> star;
+        for (int i = 0; i < corners; ++i) {
+            const double angle = 6.283185307179586 * i / corners;
+            star.push_back(Vec{std::cos(angle), std::sin(angle)} * radius(random));
+        }
+        if (round % 2 == 1) // either direction
+            std::ranges::reverse(star);
+        QVERIFY(!geometry::faultOfPolygon(star));
+        const auto parts = geometry::partsOfPolygon(star);
+        double area = 0;
+        for (const geometry::Hull& part : parts) {
+            const auto edge = part.corners();
+            area += geometry::doubledArea(edge);
+            for (std::size_t i = 0; i < edge.size(); ++i) // convex, counter-clockwise
+                QVERIFY(geometry::cross(edge[(i + 1) % edge.size()] - edge[i],
+                                        edge[(i + 2) % edge.size()] - edge[(i + 1) % edge.size()]) >= -1e-12);
+        }
+        QVERIFY(std::abs(area - std::abs(geometry::doubledArea(star))) < 1e-9);
+        // Inside or outside as by counting crossings.
+        std::uniform_real_distribution<double> place{-4, 4};
+        for (int i = 0; i < 40; ++i) {
+            const Vec point{place(random), place(random)};
+            bool inside = false;
+            for (std::size_t a = 0, b = star.size() - 1; a < star.size(); b = a++)
+                if ((star[a].y > point.y) != (star[b].y > point.y) &&
+                    point.x < (star[b].x - star[a].x) * (point.y - star[a].y) / (star[b].y - star[a].y) + star[a].x)
+                    inside = !inside;
+            const bool found =
+                std::ranges::any_of(parts, [&](const geometry::Hull& part) { return geometry::contains(part, point); });
+            QCOMPARE(found, inside);
+        }
+    }
+}
+
+void TestGeometry::faultsOfPolygonsAndLinesAreNamed()
+{
+    using Points = std::vector<Vec>;
+    const auto fault = [](const Points& points) { return geometry::faultOfPolygon(points).value_or("none"); };
+    QCOMPARE(fault({{0, 0}, {1, 0}}), std::string("a polygon has at least three corners"));
+    QCOMPARE(fault({{0, 0}, {1, 0}, {1, 0}, {0, 1}}), std::string("corner 2 and the next one are at the same place"));
+    QCOMPARE(fault({{0, 0}, {2, 2}, {2, 0}, {0, 2}}), std::string("edges 1 and 3 cross"));
+    QCOMPARE(fault({{0, 0}, {2, 0}, {1, 0}, {1, 1}}), std::string("edge 1 and the next one lie on each other"));
+    QCOMPARE(fault({{0, 0}, {2, 0}, {2, 2}, {1, 0}, {0, 2}}), std::string("edges 1 and 3 cross")); // touches is crosses
+    QCOMPARE(fault({{0, 0}, {1e9, 0}, {1e9, 1e-9}}), std::string("none"));
+    QVERIFY(geometry::faultOfLine(Points{{0, 0}}, false));
+    QVERIFY(geometry::faultOfLine(Points{{0, 0}, {1, 1}}, true));
+    QVERIFY(!geometry::faultOfLine(Points{{0, 0}, {1, 1}, {0, 1}, {1, 0}}, false)); // a line may cross itself
+}
+
+void TestGeometry::aLineHasNoInside()
+{
+    const std::vector<Vec> square{{-2, -2}, {2, -2}, {2, 2}, {-2, 2}};
+    const auto edges = geometry::partsOfLine(square, true);
+    QCOMPARE(edges.size(), 4U);
+    const geometry::Hull disc = geometry::discHull({0, 0}, 1);
+    QCOMPARE(geometry::gapBetween(edges, {}, {&disc, 1}, {}).distance, 1.0);
+    const geometry::Hull wide = geometry::discHull({0, 0}, 2.5);
+    QVERIFY(geometry::gapBetween(edges, {}, {&wide, 1}, {}).distance < 0);
 }
 
 QTEST_APPLESS_MAIN(TestGeometry)

@@ -67,8 +67,7 @@ class TestLanes : public QObject {
         QTest::mousePress(viewport, Qt::LeftButton, modifiers, from);
         for (int i = 1; i <= 3; ++i) {
             const QPointF at = QPointF{from} + QPointF{to - from} * i / 3.0;
-            QMouseEvent move{QEvent::MouseMove, at,             viewport->mapToGlobal(at),
-                             Qt::NoButton,      Qt::LeftButton, modifiers};
+            QMouseEvent move{QEvent::MouseMove, at, viewport->mapToGlobal(at), Qt::NoButton, Qt::LeftButton, modifiers};
             QApplication::sendEvent(viewport, &move);
         }
         QTest::mouseRelease(viewport, Qt::LeftButton, modifiers, to);
@@ -450,8 +449,8 @@ void TestLanes::snaresAreReorderedByDraggingTheirHeads()
     const QPoint grip{card->width() / 2, 12};
     const QPoint target = third->mapToGlobal(QPoint{50, third->height() - 4});
     QTest::mousePress(card, Qt::LeftButton, {}, grip);
-    QMouseEvent move{QEvent::MouseMove, QPointF{card->mapFromGlobal(target)}, QPointF{target}, Qt::NoButton,
-                     Qt::LeftButton,    {}};
+    QMouseEvent move{
+        QEvent::MouseMove, QPointF{card->mapFromGlobal(target)}, QPointF{target}, Qt::NoButton, Qt::LeftButton, {}};
     QApplication::sendEvent(card, &move);
     QTest::mouseRelease(card, Qt::LeftButton, {}, card->mapFromGlobal(target));
     QCOMPARE(sceneOf(bench).snares[2].id, first);
@@ -469,11 +468,15 @@ void TestLanes::responsesAreReorderedByDraggingTheirNumbers()
     app::SlotButton* three = bench.slot(QStringLiteral("weigh"), QStringLiteral("response 3"));
     const QPoint target = three->mapToGlobal(QPoint{5, 12});
     QTest::mousePress(one, Qt::LeftButton, {}, QPoint{5, 8});
-    QMouseEvent move{QEvent::MouseMove, QPointF{one->mapFromGlobal(target)}, QPointF{target}, Qt::NoButton,
-                     Qt::LeftButton,    {}};
+    QMouseEvent move{
+        QEvent::MouseMove, QPointF{one->mapFromGlobal(target)}, QPointF{target}, Qt::NoButton, Qt::LeftButton, {}};
     QApplication::sendEvent(one, &move);
-    QMouseEvent up{QEvent::MouseButtonRelease, QPointF{one->mapFromGlobal(target)}, QPointF{target}, Qt::LeftButton,
-                   Qt::NoButton,               {}};
+    QMouseEvent up{QEvent::MouseButtonRelease,
+                   QPointF{one->mapFromGlobal(target)},
+                   QPointF{target},
+                   Qt::LeftButton,
+                   Qt::NoButton,
+                   {}};
     QApplication::sendEvent(one, &up);
     const scene::Snare& after = *scene::findSnare(sceneOf(bench), "weigh");
     QCOMPARE(after.responses[2], before.responses[0]);
@@ -493,8 +496,9 @@ void TestLanes::aCardThatCannotWorkSaysSo()
     auto* problem = card->findChild<QLabel*>(QStringLiteral("problem"));
     QVERIFY(problem && problem->text().contains(QStringLiteral("there is no piece mast")));
     // Mended elsewhere, it says so no more.
-    bench.window.document().edit(QStringLiteral("y"),
-                                 [](scene::Scene& scene) { scene.pieces.push_back(wall("mast", {9, 9}, {1, 1})); });
+    bench.window.document().edit(QStringLiteral("y"), [](scene::Scene& scene) {
+        scene.pieces.push_back(wall("mast", {9, 9}, {1, 1}));
+    });
     QTest::qWait(1);
     card = bench.window.findChild<QWidget*>(QStringLiteral("card weigh"));
     QVERIFY(!card->findChild<QLabel*>(QStringLiteral("problem")));
@@ -510,10 +514,9 @@ void TestLanes::aDisarmedSnareSaysWhoArmsIt()
             continue;
         bench.window.findChild<app::BookPanel*>()->cards()->card(snare.id)->ensureBuilt();
         app::SlotButton* state = nullptr;
-        for (auto* one : bench.window.findChild<app::BookPanel*>()
-                             ->cards()
-                             ->card(snare.id)
-                             ->findChildren<app::SlotButton*>(QStringLiteral("armed")))
+        for (auto* one :
+             bench.window.findChild<app::BookPanel*>()->cards()->card(snare.id)->findChildren<app::SlotButton*>(
+                 QStringLiteral("armed")))
             state = one;
         QVERIFY(state);
         const auto armers = scene::armersOf(sceneOf(bench), snare.id);
@@ -643,7 +646,8 @@ void TestLanes::aMomentIsFoundWithoutReadingAll()
         QCOMPARE(found.keysDown, whole.keysDown);
         QCOMPARE(found.inside.size(), whole.inside.size());
         for (std::size_t i = 0; i < found.inside.size(); ++i)
-            QVERIFY(found.inside[i].visitor == whole.inside[i].visitor && found.inside[i].shape == whole.inside[i].shape);
+            QVERIFY(found.inside[i].visitor == whole.inside[i].visitor &&
+                    found.inside[i].shape == whole.inside[i].shape);
     }
 }
 

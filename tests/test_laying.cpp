@@ -76,8 +76,7 @@ class TestLaying : public QObject {
         QWidget* ground = bench.window.ground();
         QTest::mousePress(ground, Qt::LeftButton, modifiers, bench.at(from));
         const QPointF point = bench.at(to);
-        QMouseEvent move{QEvent::MouseMove, point,          ground->mapToGlobal(point),
-                         Qt::NoButton,      Qt::LeftButton, modifiers};
+        QMouseEvent move{QEvent::MouseMove, point, ground->mapToGlobal(point), Qt::NoButton, Qt::LeftButton, modifiers};
         QApplication::sendEvent(ground, &move);
     }
 
@@ -237,8 +236,7 @@ void TestLaying::draggingACornerBendsAndUndoGivesTheBytesBack()
     const std::string before = bench.text();
     const QPoint top = handle(bench, app::Handle::Kind::point, 2);
     bench.dragPixels(top, bench.at({1, 2}));
-    const auto& points =
-        std::get<scene::Polygon>(scene::findPiece(sceneOf(bench), "quay")->shapes[0].geometry).points;
+    const auto& points = std::get<scene::Polygon>(scene::findPiece(sceneOf(bench), "quay")->shapes[0].geometry).points;
     QVERIFY(glm::length(points[2] - Vec(1, 2)) < 0.11);
     QCOMPARE(points[0], (Vec{-1, -1}));
     bench.key(Qt::Key_Z, Qt::ControlModifier);

@@ -15,6 +15,9 @@ class TestMeetings : public QObject {
     Q_OBJECT
 
   private slots:
+    void aConcaveZoneIsOneShapeAndItsNotchIsOutside_M13();
+    void whatCrossesALineWithinATickEntersAndLeaves_M6();
+    void aWalkerIsStoppedByALineAndACapsule();
     void bothSidesAreTold_M8();
     void enterAndExitInOneTickWhenNothingOverlapsAtItsEnds_M6();
     void restingPiecesNeverMeet_M1();
@@ -282,6 +285,45 @@ void TestMeetings::insidersAlwaysAgreeWithGeometry()
             }
         QVERIFY2(told == real,
                  qPrintable(QStringLiteral("tick %1: %2 told, %3 real").arg(tick).arg(told.size()).arg(real.size())));
+    }
+}
+
+void TestMeetings::aConcaveZoneIsOneShapeAndItsNotchIsOutside_M13()
+{
+    scene::Scene scene;
+    // A U: the mover goes through the left arm, the notch and the right arm.
+    const scene::Polygon u{{{-3, -1}, {3, -1}, {3, 2}, {1, 2}, {1, 0}, {-1, 0}, {-1, 2}, {-3, 2}}};
+    scene.pieces = {piece("dock", {0, 0}, u, scene::Role::zone), mover("gull", {-4, 1}, {1, 0}, 0.1)};
+    const QStringList events = eventsAt(play(scene, {}, 8.5), "dock");
+    QCOMPARE(events,
+             QStringList({"55 enter dock gull", "186 exit dock gull", "295 enter dock gull", "426 exit dock gull"}));
+    // Along the bottom it stays in, however the U is cut up.
+    scene.pieces[1] = mover("gull", {-4, -0.5}, {1, 0}, 0.1);
+    QCOMPARE(eventsAt(play(scene, {}, 8.5), "dock"), QStringList({"55 enter dock gull", "426 exit dock gull"}));
+}
+
+void TestMeetings::whatCrossesALineWithinATickEntersAndLeaves_M6()
+{
+    scene::Scene scene;
+    scene.pieces = {piece("chain", {0, 0}, scene::Line{{{0, -2}, {0, 0}, {0.5, 2}}, false}, scene::Role::zone),
+                    mover("gull", {-10.05, -1}, {300, 0}, 0.1)};
+    QCOMPARE(eventsAt(play(scene, {}, 0.2), "chain"), QStringList({"2 enter chain gull", "3 exit chain gull"}));
+    scene.pieces[1].at = {-12.5, -1}; // over and past between two ticks
+    QCOMPARE(eventsAt(play(scene, {}, 0.2), "chain"), QStringList({"3 enter chain gull", "3 exit chain gull"}));
+}
+
+void TestMeetings::aWalkerIsStoppedByALineAndACapsule()
+{
+    for (const scene::Geometry& geometry : {scene::Geometry{scene::Line{{{2, -3}, {2, 3}}, false}},
+                                            scene::Geometry{scene::Capsule{{2, -3}, {2, 3}, 1e-6}}}) {
+        scene::Scene scene;
+        scene.pieces = {piece("rail", {0, 0}, geometry, scene::Role::solid), walker("salter", {0, 0})};
+        scene::Take take;
+        press(take, "Right", 0.1, 1.9);
+        take.length = 2;
+        const sim::Record record = play(scene, take);
+        QVERIFY(std::abs(record.frames.at(record.lastTick())[1].pose.at.x - 1.6) < 0.02);
+        QVERIFY(eventsAt(record, "rail").join(QLatin1Char(' ')).contains(QStringLiteral("hit rail salter")));
     }
 }
 

@@ -257,7 +257,8 @@ void TestSlots::conditionsReadAsPhrases()
     QStringList phrases;
     for (const app::Phrase& phrase : app::filterPhrases(one))
         phrases << phrase.text;
-    QCOMPARE(phrases, QStringList({"has tag staff", "signal.ring = self.number", "once", "per visitor", "after 0.5 s"}));
+    QCOMPARE(phrases,
+             QStringList({"has tag staff", "signal.ring = self.number", "once", "per visitor", "after 0.5 s"}));
     one.catches.shape = "plate";
     QCOMPARE(app::whereText(one.catches), QStringLiteral("plate of scale"));
     one.catches.event.items = {EventKind::enter, EventKind::exit};

@@ -42,7 +42,7 @@ void TestWorkbench::movesAPieceAndUndoesItToTheByte()
     const std::string before = bench.text();
     bench.drag({-4.2, 1.2}, {-5.2, 2.2});
     const Vec moved = scene::findPiece(bench.window.document().scene(), "cask-1")->at;
-    QVERIFY(glm::length(moved - Vec(-5.2, 2.2)) < 0.3); // it may snap to what is near
+    QVERIFY(glm::length(moved - Vec(-5.2, 2.2)) < 0.3);        // it may snap to what is near
     QCOMPARE(bench.window.document().undoStack()->count(), 1); // one gesture, one step
     bench.key(Qt::Key_Z, Qt::ControlModifier);
     QCOMPARE(bench.text(), before);

@@ -220,7 +220,7 @@ void benchScrub()
     window.document().setTake(QStringLiteral("Ten minutes"), take);
     longestBlock([&] { return !window.stage().isRerunning() && window.stage().record().seconds() > 599; });
     const double held = megabytesUsed() - before;
-    window.selection().choosePiece("scale");
+    window.selection().choosePiece("courier"); // its trail is drawn too
     QCoreApplication::processEvents();
     std::mt19937 random{3};
     std::vector<double> times;

@@ -38,7 +38,7 @@ CardList::CardList(Document& document, Stage& stage, Selection& selection, QWidg
     dropLine_ = new QFrame{column_};
     dropLine_->setStyleSheet(QStringLiteral("background: %1").arg(theme().coral.name()));
     dropLine_->hide();
-    building_.setInterval(0);
+    building_.setInterval(12); // the layout settles between two slices
     connect(&building_, &QTimer::timeout, this, &CardList::buildSome);
     connect(&stage_, &Stage::recordChanged, this, &CardList::count);
     connect(&selection_, &Selection::changed, this, [this] {

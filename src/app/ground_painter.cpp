@@ -48,6 +48,8 @@ QColor withAlpha(QColor colour, int alpha)
     return colour;
 }
 
+constexpr double farScale = 14;   ///< pixels a metre: below it labels stand only where they fit
+constexpr double loopPixels = 44; ///< smaller zones have no loops and no counts
 constexpr double speckPixels = 9; ///< smaller pieces are drawn as specks
 
 } // namespace
@@ -305,7 +307,9 @@ void GroundPainter::paintPiece(const ShownPiece& piece)
         if (options_.clean)
             continue;
         const bool occupied = piece.enabled && insideOf_.contains(piece.piece->id);
-        paintZone(painter_, path, loopsOf(shape, piece.pose, transform_),
+        paintZone(painter_, path,
+                  path.boundingRect().width() < loopPixels ? std::vector<QPointF>{}
+                                                           : loopsOf(shape, piece.pose, transform_),
                   piece.enabled ? zoneColour(piece.index) : theme().slate, occupied);
     }
     painter_.setOpacity(1);
@@ -466,6 +470,8 @@ void GroundPainter::paintLabel(const ShownPiece& piece)
             return;
         painter_.setPen(zoneColour(piece.index).darker(115));
         const bool fits = metrics.horizontalAdvance(label) < box.width() - 14;
+        if (!fits && transform_.scale < farScale)
+            return; // from afar labels would stand over each other
         painter_.drawText(fits ? box.bottomLeft() + QPointF{8, -8} : box.bottomLeft() + QPointF{0, metrics.height()},
                           label);
         return;
@@ -475,7 +481,7 @@ void GroundPainter::paintLabel(const ShownPiece& piece)
     painter_.setPen(!fits ? theme().ink : brightness(fill) < 0.55 ? theme().bright : theme().deep);
     if (fits)
         painter_.drawText(box, Qt::AlignCenter, label);
-    else if (transform_.scale > 14)
+    else if (transform_.scale > farScale)
         painter_.drawText(QRectF{box.center().x() - 80, box.bottom() + 2, 160, metrics.height() + 2},
                           Qt::AlignHCenter | Qt::AlignTop, label);
 }
@@ -543,7 +549,7 @@ void GroundPainter::paintInside(const std::vector<ShownPiece>& pieces)
         if (!hasZoneOnly(*piece.piece) || !piece.look->colour.code.empty() || !piece.shown || !piece.present)
             continue;
         const auto inside = insideOf_.find(piece.piece->id);
-        if (inside == insideOf_.end() || boxOf(piece).width() < 24)
+        if (inside == insideOf_.end() || boxOf(piece).width() < loopPixels)
             continue;
         const geometry::Bounds bounds = boundsOf(piece);
         QRectF badge{0, 0, 17, 17};

@@ -41,6 +41,7 @@ std::unique_ptr<GroundTool> makeTool(ToolKind kind, GroundView& ground)
 }
 
 constexpr double rulerWidth = 18;
+constexpr double shortTake = 60; ///< s: the trail of a longer one is shown for the time around the cursor
 
 } // namespace
 
@@ -59,7 +60,11 @@ GroundView::GroundView(Document& document, Stage& stage, Selection& selection, Q
     });
     connect(&document_, &Document::replaced, this, [this] { fitted_ = false; });
     connect(&stage_, &Stage::recordChanged, this, &GroundView::forgetTrail);
-    connect(&stage_, &Stage::cursorChanged, this, &GroundView::forgetPieces);
+    connect(&stage_, &Stage::cursorChanged, this, [this] {
+        if (stage_.record().seconds() > shortTake) // a window of it is shown, and goes along
+            trail_.reset();
+        forgetPieces();
+    });
     connect(&selection_, &Selection::changed, this, &GroundView::forgetTrail);
 }
 
@@ -84,17 +89,22 @@ const std::vector<ShownPiece>& GroundView::pieces()
     return *pieces_;
 }
 
+/// Where the selected piece goes in the seconds around the cursor; all of it if the take is short.
 const std::vector<Vec>& GroundView::trail()
 {
-    if (!trail_) {
-        trail_.emplace();
-        const auto& names = stage_.record().pieceNames;
-        const auto found = std::ranges::find(names, selection_.piece());
-        if (found != names.end())
-            trail_ = stage_.record().frames.pathOf(static_cast<std::size_t>(found - names.begin()));
-        if (trail_->size() < 2)
-            trail_->clear();
-    }
+    if (trail_)
+        return *trail_;
+    trail_.emplace();
+    constexpr int secondsAround = 20;
+    const sim::Record& record = stage_.record();
+    const auto found = std::ranges::find(record.pieceNames, selection_.piece());
+    if (found == record.pieceNames.end())
+        return *trail_;
+    const std::int64_t around = record.seconds() > shortTake ? secondsAround * record.scene->rate : record.lastTick();
+    trail_ = record.frames.pathOf(static_cast<std::size_t>(found - record.pieceNames.begin()), stage_.cursor() - around,
+                                  stage_.cursor() + around);
+    if (trail_->size() < 2)
+        trail_->clear();
     return *trail_;
 }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 /// `fresh-snare [SCENE]`: the application.
 #include "app/main_window.h"
+#include "app/system_scheme.h"
 #include "app/theme.h"
 
 #include <QApplication>
@@ -55,5 +56,11 @@ int main(int argc, char** argv)
     else
         window.openLastOr(demoScene());
     window.offerRescue();
+    snare::app::SystemScheme system;
+    QObject::connect(&system, &snare::app::SystemScheme::told, &window, [&](bool dark) {
+        const auto wish = snare::app::schemeWish();
+        if (snare::app::setSystemDark(dark) && wish == snare::app::SchemeWish::system)
+            window.setScheme(wish);
+    });
     return QApplication::exec();
 }

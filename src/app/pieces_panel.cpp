@@ -182,10 +182,9 @@ void PiecesPanel::refresh()
         item->setData(tagsRole, tags);
         item->setData(bodyRole, body);
         item->setData(roleRole, zone ? QStringLiteral("zone") : QStringLiteral("solid"));
-        item->setData(
-            wordsRole,
-            QStringList{toText(piece.id), toText(piece.group), tags, body, zone ? tr("zone") : tr("solid")}.join(
-                QLatin1Char(' ')));
+        item->setData(wordsRole, QStringList{toText(piece.id), toText(piece.group), tags, body,
+                                             toText(piece.templateName), zone ? tr("zone") : tr("solid")}
+                                     .join(QLatin1Char(' ')));
         item->setData(Qt::AccessibleTextRole, tr("%1, %2, group %3").arg(toText(piece.id), body, toText(piece.group)));
     }
     busy_ = false;

@@ -62,10 +62,10 @@ Theme& current()
     return instance;
 }
 
-/// What the desktop's palette says before ours is put over it.
-bool systemIsDark()
+/// What the desktop wants: at first what its palette says before ours is put over it.
+bool& systemIsDark()
 {
-    static const bool dark = [] {
+    static bool dark = [] {
         const QPalette palette = QGuiApplication::palette();
         return palette.color(QPalette::Window).lightness() < palette.color(QPalette::WindowText).lightness();
     }();
@@ -77,6 +77,11 @@ bool systemIsDark()
 const Theme& theme()
 {
     return current();
+}
+
+bool setSystemDark(bool dark)
+{
+    return std::exchange(systemIsDark(), dark) != dark;
 }
 
 SchemeWish schemeWish()

@@ -47,6 +47,9 @@ const Theme& theme();
 /// What is wanted: a scheme, or that of the system.
 enum class SchemeWish { system, light, dark };
 
+/// What the desktop says it wants; taken on by the next `applyTheme`. True if that is news.
+bool setSystemDark(bool dark);
+
 /// The wish of the settings.
 SchemeWish schemeWish();
 /// Keeps the wish and takes on its scheme. Widgets that are there already keep their old colours.

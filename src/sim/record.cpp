@@ -52,20 +52,25 @@ std::vector<PieceState> Frames::at(std::int64_t tick) const
     return states;
 }
 
-std::vector<geometry::Vec> Frames::pathOf(std::size_t piece) const
+std::vector<geometry::Vec> Frames::pathOf(std::size_t piece, std::int64_t from, std::int64_t to) const
 {
     std::vector<geometry::Vec> path;
     const auto add = [&](const geometry::Vec& at) {
         if (path.empty() || path.back() != at)
             path.push_back(at);
     };
-    for (std::size_t key = 0; key < keys_.size(); ++key) {
-        if (piece >= keys_[key].size())
-            continue;
-        add(keys_[key][piece].pose.at);
-        const std::size_t next = (key + 1) * keyEvery;
-        const std::size_t last = next < changesFrom_.size() ? changesFrom_[next] : changes_.size();
-        for (std::size_t i = changesFrom_[key * keyEvery]; i < last; ++i)
+    from = std::max<std::int64_t>(from, 0);
+    to = std::min(to, count_ - 1);
+    if (from > to)
+        return path;
+    if (const auto start = at(from); piece < start.size())
+        add(start[piece].pose.at);
+    for (std::int64_t tick = from + 1; tick <= to; ++tick) {
+        const auto index = static_cast<std::size_t>(tick);
+        if (index % keyEvery == 0 && piece < keys_[index / keyEvery].size())
+            add(keys_[index / keyEvery][piece].pose.at);
+        const std::size_t last = index + 1 < changesFrom_.size() ? changesFrom_[index + 1] : changes_.size();
+        for (std::size_t i = changesFrom_[index]; i < last; ++i)
             if (static_cast<std::size_t>(changes_[i].piece) == piece)
                 add(changes_[i].state.pose.at);
     }
