@@ -48,6 +48,7 @@ class TestLaying : public QObject {
     void severalThreadsBetweenTwoPiecesAreBundled();
     void aSnareIsCopiedAndMadeGeneral();
     void theFirstHintTicksOffItsSteps();
+    void laysChoosesAndBindsWithKeysAlone();
 
   private:
     static const scene::Scene& sceneOf(Bench& bench) { return bench.window.document().scene(); }
@@ -623,6 +624,39 @@ void TestLaying::theFirstHintTicksOffItsSteps()
     QTest::mouseClick(hint->findChild<QToolButton*>(QStringLiteral("closeHint")), Qt::LeftButton);
     QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
     QVERIFY(!app::FirstHint::isWanted());
+}
+
+void TestLaying::laysChoosesAndBindsWithKeysAlone()
+{
+    Bench bench;
+    lay(bench);
+    bench.key(Qt::Key_Z);
+    bench.key(Qt::Key_Return);
+    QCOMPARE(sceneOf(bench).pieces.size(), 4U);
+    QCOMPARE(bench.window.selection().piece(), std::string("zone"));
+    bench.key(Qt::Key_N); // round to the first
+    QCOMPARE(bench.window.selection().piece(), std::string("shed"));
+    bench.key(Qt::Key_N, Qt::ShiftModifier);
+    QCOMPARE(bench.window.selection().piece(), std::string("zone"));
+    bench.key(Qt::Key_B, Qt::ControlModifier);
+    bench.answer(QStringLiteral("crane"));
+    QWidget* popup = nullptr;
+    QTRY_VERIFY((popup = bench.window.findChild<QWidget*>(QStringLiteral("threadPopup"))));
+    auto* events = popup->findChild<QListWidget*>(QStringLiteral("threadEvents"));
+    auto* responses = popup->findChild<QListWidget*>(QStringLiteral("threadResponses"));
+    QTest::keyClick(events, Qt::Key_Return);
+    QTest::keyClick(responses, Qt::Key_Down);
+    QTest::keyClick(responses, Qt::Key_Return);
+    QCOMPARE(sceneOf(bench).snares.size(), 1U);
+    QCOMPARE(sceneOf(bench).snares[0].catches.at, std::string("zone"));
+    // Lanes are chosen and folded with keys too.
+    bench.settle();
+    app::TimelineView* timeline = bench.window.timeline();
+    timeline->setFocus();
+    QTest::keyClick(timeline, Qt::Key_Down);
+    const std::string lane = timeline->shownLanes().front();
+    QTest::keyClick(timeline, Qt::Key_Return);
+    QVERIFY(timeline->states().at(lane).folded);
 }
 
 SNARE_WINDOW_TEST_MAIN(TestLaying)

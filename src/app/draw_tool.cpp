@@ -101,8 +101,11 @@ class DrawTool : public GroundTool {
             complete(ground_.shapeKind() != ShapeKind::line);
             return true;
         }
-        if (!drawing_)
-            return false;
+        if (!drawing_) { // Return alone: a shape of common size where the pointer is, or in the middle
+            from_ = onGrid(ground_.pointerOrMiddle(), {});
+            to_ = from_;
+            numbers_.clear();
+        }
         drawing_ = false;
         if (numbers_.empty() && std::abs(to_.x - from_.x) < smallest && std::abs(to_.y - from_.y) < smallest) {
             from_ -= Vec{1, 0.75}; // a click: a shape of common size

@@ -89,6 +89,17 @@ void Editing::selectAll()
     selection_.choosePieces(std::move(all));
 }
 
+void Editing::selectNext(int by)
+{
+    const auto& pieces = document_.scene().pieces;
+    if (pieces.empty())
+        return;
+    const auto found = std::ranges::find(pieces, selection_.piece(), &scene::Piece::id);
+    const auto count = static_cast<std::ptrdiff_t>(pieces.size());
+    const std::ptrdiff_t now = found == pieces.end() ? (by > 0 ? -1 : 0) : found - pieces.begin();
+    selection_.choosePiece(pieces[static_cast<std::size_t>((now + by + count) % count)].id);
+}
+
 // --- clipboard -----------------------------------------------------------------------------------------------------
 
 void Editing::copy()

@@ -25,6 +25,8 @@ class Editing : public QObject {
     void deleteSelection();
     void duplicateSelection();
     void selectAll();
+    /// Chooses the next (1) or previous (-1) piece of the scene.
+    void selectNext(int by);
 
     void copy();
     void cut();

@@ -9,6 +9,7 @@
 #include "app/ledger_view.h"
 #include "app/moment_panel.h"
 #include "app/pieces_panel.h"
+#include "app/slot_fill.h"
 #include "app/slot_popup.h"
 #include "app/source_shelf.h"
 #include "app/theme.h"
@@ -471,6 +472,27 @@ void MainWindow::offerThread(const ThreadPopup::Start& start, std::size_t to, co
     popup->move(std::clamp(at.x(), room.left(), std::max(room.left(), room.right() - popup->width())),
                 std::clamp(at.y(), room.top(), std::max(room.top(), room.bottom() - popup->height())));
     popup->show();
+}
+
+/// A thread without the mouse: from the selected piece to one that is chosen from a list.
+void MainWindow::bindFromSelection()
+{
+    const std::string from = selection_.piece();
+    if (from.empty()) {
+        say(tr("Select the piece where it happens"));
+        return;
+    }
+    Question question;
+    question.title = tr("Something happens at %1; who is to act?").arg(toText(from));
+    question.choices = pieceChoices(document_.scene());
+    SlotPopup::ask(shelf_, question, [this, from](const QStringList& answer) {
+        const auto& pieces = document_.scene().pieces;
+        const auto index = [&](const std::string& id) {
+            return static_cast<std::size_t>(std::ranges::find(pieces, id, &scene::Piece::id) - pieces.begin());
+        };
+        offerThread({index(from), selection_.shape(), {}, {}}, index(answer.front().toStdString()),
+                    ground_->mapToGlobal(ground_->rect().center()));
+    });
 }
 
 void MainWindow::dropSourceThread(const QString& source, const QString& key, const QPoint& at)

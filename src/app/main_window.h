@@ -80,6 +80,7 @@ class MainWindow : public QMainWindow {
     void toggleRecording(bool fromCursor);
     void toggleLoop();
     void offerThread(const ThreadPopup::Start& start, std::size_t to, const QPoint& at);
+    void bindFromSelection();
     void dropSourceThread(const QString& source, const QString& key, const QPoint& at);
     void clickThread(const std::vector<std::size_t>& snares, const QPoint& at);
     void retargetThread(const std::vector<std::size_t>& snares, const QString& from, const QString& to);

@@ -96,6 +96,8 @@ void MainWindow::buildEditMenu()
     action(
         edit, tr("De&lete"), QKeySequence::Delete, [this] { editing_.deleteSelection(); }, tr("remove"));
     action(edit, tr("Select &all"), QKeySequence::SelectAll, [this] { editing_.selectAll(); });
+    action(edit, tr("Next piece"), QKeySequence{Qt::Key_N}, [this] { editing_.selectNext(1); });
+    action(edit, tr("Previous piece"), QKeySequence{Qt::SHIFT | Qt::Key_N}, [this] { editing_.selectNext(-1); });
     edit->addSeparator();
     action(edit, tr("Copy snare to…"), {}, [this] {
         if (selection_.snare().empty())
@@ -144,10 +146,13 @@ void MainWindow::buildLayMenu()
             lay, entry.text, QKeySequence{entry.key}, [this, kind = entry.kind] { takeTool(kind); }, entry.words);
     action(
         lay, tr("Source…"), QKeySequence{Qt::Key_K}, [this] { shelf_->offerSource(); }, tr("timer key clock"));
+    action(
+        lay, tr("Bind from the selection…"), QKeySequence{Qt::CTRL | Qt::Key_B}, [this] { bindFromSelection(); },
+        tr("thread wire connect keyboard"));
     lay->addSeparator();
     action(
         lay, tr("Make a template"), QKeySequence{Qt::CTRL | Qt::Key_T}, [this] { editing_.makeTemplate(); },
-        tr("prefab stamp"));
+        tr("model stamp"));
     action(
         lay, tr("Change the template to this piece"), {}, [this] { editing_.changeTemplateFromSelection(); },
         tr("apply"));

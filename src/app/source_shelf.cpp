@@ -13,6 +13,7 @@
 #include <QLabel>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QWheelEvent>
 
 namespace snare::app {
 
@@ -181,6 +182,7 @@ void SourceShelf::refresh()
         row_->deleteLater();
     }
     row_ = new QWidget{this};
+    row_->setMinimumWidth(0);
     layout()->addWidget(row_);
     auto* row = new QHBoxLayout{row_};
     row->setContentsMargins(0, 0, 0, 0);
@@ -236,6 +238,13 @@ void SourceShelf::refresh()
     connect(offer, &SourcePill::released, this, [this] { offerSource(); });
     row->addStretch(1);
     refreshLive();
+}
+
+void SourceShelf::wheelEvent(QWheelEvent* event)
+{
+    const int excess = std::max(0, row_->sizeHint().width() + 18 - width());
+    const int left = std::clamp(layout()->contentsMargins().left() + event->angleDelta().y() / 2, 10 - excess, 10);
+    layout()->setContentsMargins(left, 0, 8, 0);
 }
 
 void SourceShelf::refreshLive()

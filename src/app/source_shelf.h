@@ -52,11 +52,16 @@ class SourceShelf : public QWidget {
 
     /// Asks what to add to the shelf.
     void offerSource();
+    /// A narrow window cuts it; the wheel brings the rest into view.
+    QSize minimumSizeHint() const override { return {200, 34}; }
 
   signals:
     /// A thread is drawn from a source of the shelf: its id, or a key's name.
     void threadDragged(const QPoint& fromScreen, const QPoint& toScreen);
     void threadDropped(const QString& source, const QString& key, const QPoint& screenPoint);
+
+  protected:
+    void wheelEvent(QWheelEvent* event) override;
 
   private:
     struct Entry {

@@ -959,6 +959,23 @@ void TimelineView::showLaneMenu(const QPoint& at)
     menu.exec(at);
 }
 
+/// The next lane down (1) or up (-1) becomes the chosen one and comes into view.
+void TimelineView::chooseLane(int by)
+{
+    if (rows_.empty())
+        return;
+    const auto found = std::ranges::find_if(rows_, [&](const Row& row) { return row.lane->key == chosenLane_; });
+    const auto last = static_cast<std::ptrdiff_t>(rows_.size()) - 1;
+    const std::ptrdiff_t now = found == rows_.end() ? (by > 0 ? -1 : last + 1) : found - rows_.begin();
+    const Row& row = rows_[static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(now + by, 0, last))];
+    chosenLane_ = row.lane->key;
+    const int top = static_cast<int>(row.top);
+    const int bottom = static_cast<int>(row.top + row.height + rulerHeight + 8) - viewport()->height();
+    verticalScrollBar()->setValue(std::max(bottom, std::min(verticalScrollBar()->value(), top)));
+    emit hint(tr("%1: ] and [ go through its events, Return folds it").arg(row.lane->title));
+    redraw();
+}
+
 bool TimelineView::event(QEvent* event)
 {
     // Delete is about the chosen key press while there is one.
@@ -993,6 +1010,17 @@ void TimelineView::keyPressEvent(QKeyEvent* event)
         if (const auto press = std::exchange(chosenPress_, std::nullopt))
             document_.setTake(tr("Delete a press of %1").arg(keyLabel(toText(press->key))),
                               withPress(document_.take(), stage_.record().scene->rate, &*press, nullptr));
+        return;
+    case Qt::Key_Up:
+    case Qt::Key_Down:
+        chooseLane(event->key() == Qt::Key_Down ? 1 : -1);
+        return;
+    case Qt::Key_Return:
+        if (!chosenLane_.empty())
+            toggle(chosenLane_, &LaneState::folded);
+        return;
+    case Qt::Key_Menu:
+        showLaneMenu(viewport()->mapToGlobal(QPoint{40, 40}));
         return;
     case Qt::Key_Left:
         stage_.stepBy(-step);

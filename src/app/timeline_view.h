@@ -92,6 +92,7 @@ class TimelineView : public QAbstractScrollArea {
     const Row* rowAt(double y) const;
     void moveLane(const std::string& key, int by);
     void dropLane(double y);
+    void chooseLane(int by);
     void toggle(const std::string& key, bool LaneState::*what);
     /// The key press under the point and what taking it there means.
     std::optional<std::pair<Press, Doing>> pressAt(const QPointF& point) const;
