@@ -182,7 +182,6 @@ void SourceShelf::refresh()
         row_->deleteLater();
     }
     row_ = new QWidget{this};
-    row_->setMinimumWidth(0);
     layout()->addWidget(row_);
     auto* row = new QHBoxLayout{row_};
     row->setContentsMargins(0, 0, 0, 0);
@@ -237,6 +236,7 @@ void SourceShelf::refresh()
     row->addWidget(offer);
     connect(offer, &SourcePill::released, this, [this] { offerSource(); });
     row->addStretch(1);
+    row_->setMinimumWidth(row->sizeHint().width()); // pills are never squeezed
     refreshLive();
 }
 

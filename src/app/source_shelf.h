@@ -20,6 +20,7 @@ class SourcePill : public QWidget {
     SourcePill(QString text, bool offer, QWidget* parent = nullptr);
     void setLive(bool live);
     QSize sizeHint() const override;
+    QSize minimumSizeHint() const override { return sizeHint(); }
 
   signals:
     void pressed();
