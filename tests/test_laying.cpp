@@ -49,6 +49,7 @@ class TestLaying : public QObject {
     void aSnareIsCopiedAndMadeGeneral();
     void theFirstHintTicksOffItsSteps();
     void laysChoosesAndBindsWithKeysAlone();
+    void everyToolIsUndoneToTheByte();
 
   private:
     static const scene::Scene& sceneOf(Bench& bench) { return bench.window.document().scene(); }
@@ -657,6 +658,50 @@ void TestLaying::laysChoosesAndBindsWithKeysAlone()
     const std::string lane = timeline->shownLanes().front();
     QTest::keyClick(timeline, Qt::Key_Return);
     QVERIFY(timeline->states().at(lane).folded);
+}
+
+void TestLaying::everyToolIsUndoneToTheByte()
+{
+    Bench bench;
+    lay(bench);
+    app::GroundView* ground = bench.window.ground();
+    std::vector<std::string> before{bench.text()};
+    const auto step = [&](const auto& work) {
+        work();
+        QVERIFY(bench.text() != before.back()); // it did something, in one step
+        before.push_back(bench.text());
+    };
+    for (const app::ToolKind tool : {app::ToolKind::solid, app::ToolKind::zone, app::ToolKind::line})
+        for (const app::ShapeKind kind : app::GroundView::kindsOf(tool))
+            step([&] {
+                ground->setTool(tool);
+                ground->setShapeKind(kind);
+                if (kind < app::ShapeKind::polygon)
+                    return bench.drag({-1, 0}, {1, 1}, Qt::AltModifier);
+                for (const Vec& corner : {Vec{-2, 0}, Vec{0, 1}, Vec{2, 0}})
+                    bench.click(corner, Qt::AltModifier);
+                bench.key(Qt::Key_Return);
+            });
+    step([&] {
+        bench.selectAndWait("shed");
+        bench.key(Qt::Key_T, Qt::ControlModifier);
+    });
+    step([&] { bench.click({-6, -4}); }); // a stamp
+    bench.key(Qt::Key_Escape);
+    step([&] {
+        bench.selectAndWait("shed");
+        bench.dragPixels(handle(bench, app::Handle::Kind::size, 7), bench.at({-2, 4}));
+    });
+    step([&] {
+        ground->setTool(app::ToolKind::thread);
+        bench.drag({0, -3.6}, {4, 3.6});
+        chooseThread(bench, 0, QStringLiteral("hide"));
+    });
+    QCOMPARE(bench.window.document().undoStack()->count(), static_cast<int>(before.size())); // and the one of `lay`
+    for (std::size_t i = before.size() - 1; i-- > 0;) {
+        bench.key(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(bench.text(), before[i]);
+    }
 }
 
 SNARE_WINDOW_TEST_MAIN(TestLaying)

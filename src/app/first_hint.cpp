@@ -70,8 +70,7 @@ void FirstHint::take(int step)
 void FirstHint::refresh()
 {
     const Theme& t = theme();
-    const QString texts[3] = {tr("Press Space: the take plays"),
-                              tr("Click a zone: its snares come up"),
+    const QString texts[3] = {tr("Press Space: the take plays"), tr("Click a zone: its snares come up"),
                               tr("Drag it: see what that changes")};
     for (int i = 0; i < 3; ++i)
         steps_[i]->setText(
