@@ -5,6 +5,7 @@
 #include "app/slot_fill.h"
 #include "app/theme.h"
 #include "app/words.h"
+#include "check/problems.h"
 #include "scene/mentions.h"
 
 #include <QElapsedTimer>
@@ -404,7 +405,7 @@ bool BookPanel::passes(const scene::Snare& snare) const
         (state == QLatin1String("sprang") && counts[3] == 0) ||
         (state == QLatin1String("never sprang") && counts[3] > 0) ||
         (state == QLatin1String("never caught") && counts[0] > 0) ||
-        (state == QLatin1String("problems") && scene::problemsOf(scene, snare).empty()))
+        (state == QLatin1String("problems") && check::problemsOf(scene, snare).empty()))
         return false;
     const QStringList words = search_->text().split(QLatin1Char(' '), Qt::SkipEmptyParts);
     if (words.isEmpty())

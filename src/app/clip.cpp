@@ -23,44 +23,53 @@ scene::Scene clipOf(const scene::Scene& scene, const std::vector<std::string>& p
     return clip;
 }
 
+namespace {
+
+/// A name like `stem` that neither the scene nor the clip has.
+std::string freeInBoth(const scene::Scene& scene, const scene::Scene& clip, const std::string& stem)
+{
+    std::string free = scene::freeId(scene, stem);
+    for (int n = 2; scene::freeId(clip, free) != free || scene::freeId(scene, free) != free; ++n)
+        free = stem + "-" + std::to_string(n);
+    return free;
+}
+
+/// Gives everything in the clip a name that the scene has not. What mentions it in the clip follows.
+void makeNamesFree(const scene::Scene& scene, scene::Scene& clip)
+{
+    for (std::size_t i = 0; i < clip.pieces.size(); ++i)
+        if (const std::string old = clip.pieces[i].id; scene::freeId(scene, old) != old)
+            scene::rename(clip, scene::Thing::piece, old, freeInBoth(scene, clip, old));
+    for (std::size_t i = 0; i < clip.snares.size(); ++i)
+        if (const std::string old = clip.snares[i].id; scene::freeId(scene, old) != old)
+            scene::rename(clip, scene::Thing::snare, old, freeInBoth(scene, clip, old));
+    // A template that the scene has already is the same one; another one of that name comes under another.
+    for (std::size_t i = 0; i < clip.templates.entries.size(); ++i) {
+        const auto [old, form] = clip.templates.entries[i];
+        std::string free = old;
+        for (int n = 2; scene.templates.find(free) && !(*scene.templates.find(free) == form); ++n)
+            free = old + "-" + std::to_string(n);
+        if (free != old)
+            scene::rename(clip, scene::Thing::form, old, free);
+    }
+}
+
+} // namespace
+
 std::vector<std::string> paste(scene::Scene& scene, scene::Scene clip, const scene::Vec& by, bool withSnares)
 {
-    // A template of the same name that is another one comes under another name.
-    for (const auto& [name, form] : std::vector(clip.templates.entries)) {
-        const scene::Template* there = scene.templates.find(name);
-        if (there && *there == form)
-            continue;
-        std::string free = name;
-        for (int n = 2; scene.templates.find(free); ++n)
-            free = name + "-" + std::to_string(n);
-        if (free != name)
-            scene::rename(clip, scene::Thing::form, name, free);
-        scene.templates.set(free, form);
-    }
     if (!withSnares)
         clip.snares.clear();
+    makeNamesFree(scene, clip);
+    for (const auto& [name, form] : clip.templates.entries)
+        scene.templates.set(name, form);
     std::vector<std::string> made;
-    const std::size_t count = clip.pieces.size();
-    for (std::size_t i = 0; i < count; ++i) {
-        const std::string old = clip.pieces[i].id;
-        const std::string free = scene::freeId(scene, old);
-        if (free != old) {
-            // Out of the way of another piece of the clip that has this name already.
-            if (scene::findPiece(clip, free))
-                scene::rename(clip, scene::Thing::piece, free, scene::freeId(scene, free + "-b"));
-            scene::rename(clip, scene::Thing::piece, old, free);
-        }
-        scene::Piece piece = clip.pieces[i];
+    for (scene::Piece& piece : clip.pieces) {
         piece.at += by;
         made.push_back(piece.id);
         scene.pieces.push_back(std::move(piece));
     }
-    for (std::size_t i = 0; i < clip.snares.size(); ++i) {
-        const std::string old = clip.snares[i].id;
-        if (const std::string free = scene::freeId(scene, old); free != old)
-            scene::rename(clip, scene::Thing::snare, old, free);
-        scene.snares.push_back(clip.snares[i]);
-    }
+    std::ranges::move(clip.snares, std::back_inserter(scene.snares));
     return made;
 }
 
@@ -73,6 +82,7 @@ scene::Snare copiedTo(const scene::Scene& scene, const scene::Snare& snare, cons
     alone.pieces.push_back(stand);
     scene::rename(alone, scene::Thing::piece, stand.id, piece);
     scene::Snare copy = alone.snares.front();
+    copy.catches.at = piece; // it may have caught at a selector, or at the scene
     const scene::Piece* target = scene::findPiece(scene, piece);
     if (target && !copy.catches.shape.empty() && !scene::findShape(*target, copy.catches.shape))
         copy.catches.shape.clear();

@@ -117,7 +117,8 @@ void Editing::copy()
 void Editing::cut()
 {
     copy();
-    deleteSelection();
+    if (!selection_.pieces().empty())
+        deletePieces(selection_.pieces());
 }
 
 void Editing::paste(bool withSnares)

@@ -58,7 +58,7 @@ std::vector<Handle> handlesOf(const ShownPiece& piece, std::size_t shape, const 
 {
     std::vector<Handle> handles;
     const geometry::Bounds box = boundsOf(piece);
-    handles.push_back({Handle::Kind::turn, 0, transform.toView({box.centre().x, box.high.y}) - QPointF{0, 26}});
+    handles.push_back({Handle::Kind::turn, 0, transform.toView(Vec{box.centre().x, box.high.y}) - QPointF{0, 26}});
     if (shape >= piece.piece->shapes.size())
         return handles;
     const scene::Shape& held = piece.piece->shapes[shape];
@@ -188,7 +188,7 @@ void GroundPainter::paint(const std::vector<ShownPiece>& pieces, const std::vect
     std::vector<const ShownPiece*> near; // in view and large enough to be looked at
     std::map<QRgb, std::vector<QRect>> specks;
     for (const ShownPiece& piece : pieces) {
-        const QRectF box = boxOf(piece);
+        const QRectF box = transform_.toView(piece.box);
         if (!piece.present || !box.intersects(view) || options_.veiled.contains(piece.piece->id))
             continue;
         if (std::max(box.width(), box.height()) < speckPixels && !selection_.has(piece.piece->id))
@@ -241,11 +241,11 @@ void GroundPainter::paintGrid()
     const auto lines = [&](double step, const QColor& colour) {
         painter_.setPen(QPen{colour, 1});
         for (double x = std::floor(low.x / step) * step; x <= high.x; x += step)
-            painter_.drawLine(QPointF{transform_.toView({x, 0}).x(), 0},
-                              QPointF{transform_.toView({x, 0}).x(), view.height()});
+            painter_.drawLine(QPointF{transform_.toView(Vec{x, 0}).x(), 0},
+                              QPointF{transform_.toView(Vec{x, 0}).x(), view.height()});
         for (double y = std::floor(low.y / step) * step; y <= high.y; y += step)
-            painter_.drawLine(QPointF{0, transform_.toView({0, y}).y()},
-                              QPointF{view.width(), transform_.toView({0, y}).y()});
+            painter_.drawLine(QPointF{0, transform_.toView(Vec{0, y}).y()},
+                              QPointF{view.width(), transform_.toView(Vec{0, y}).y()});
     };
     lines(fine, theme().gridFine);
     lines(fine * 5, theme().gridBold);
@@ -259,13 +259,7 @@ void GroundPainter::paintBounds()
     const auto& [left, bottom, right, top] = *scene_.bounds;
     painter_.setBrush(Qt::NoBrush);
     painter_.setPen(QPen{theme().hairline, 1.5, Qt::DashLine});
-    painter_.drawRect(QRectF{transform_.toView({left, top}), transform_.toView({right, bottom})});
-}
-
-QRectF GroundPainter::boxOf(const ShownPiece& piece) const
-{
-    const geometry::Bounds bounds = boundsOf(piece);
-    return {transform_.toView({bounds.low.x, bounds.high.y}), transform_.toView({bounds.high.x, bounds.low.y})};
+    painter_.drawRect(QRectF{transform_.toView(Vec{left, top}), transform_.toView(Vec{right, bottom})});
 }
 
 void GroundPainter::noteSpeck(const ShownPiece& piece, const QRectF& box,
@@ -403,7 +397,7 @@ bool GroundPainter::paintSprite(const ShownPiece& piece, const scene::Shape& sha
                         static_cast<int>(ratio * 100)};
     auto found = sprites_->find(key);
     if (found == sprites_->end()) {
-        constexpr std::size_t most = 4096;
+        constexpr std::size_t most = 1024;
         if (sprites_->size() >= most)
             sprites_->clear();
         QImage image{QSize{static_cast<int>(size.width()) + 6, static_cast<int>(size.height()) + 6} * ratio,
@@ -460,9 +454,7 @@ void GroundPainter::paintLabel(const ShownPiece& piece)
         label = toText(piece.piece->id);
     if (label.isEmpty() || (zone && options_.clean))
         return;
-    const geometry::Bounds bounds = boundsOf(piece);
-    const QRectF box{transform_.toView({bounds.low.x, bounds.high.y}),
-                     transform_.toView({bounds.high.x, bounds.low.y})};
+    const QRectF box = transform_.toView(piece.box);
     painter_.setFont(textFont(-0.5, zone || walker));
     const QFontMetricsF metrics{painter_.font()};
     if (zone) {
@@ -488,9 +480,7 @@ void GroundPainter::paintLabel(const ShownPiece& piece)
 
 void GroundPainter::paintSelection(const ShownPiece& piece)
 {
-    geometry::Bounds bounds = boundsOf(piece);
-    QRectF box{transform_.toView({bounds.low.x, bounds.high.y}), transform_.toView({bounds.high.x, bounds.low.y})};
-    box.adjust(-6, -6, 6, 6);
+    const QRectF box = transform_.toView(piece.box).adjusted(-6, -6, 6, 6);
     painter_.setBrush(Qt::NoBrush);
     painter_.setPen(QPen{theme().ink, 1.2});
     painter_.drawRect(box);
@@ -549,7 +539,7 @@ void GroundPainter::paintInside(const std::vector<ShownPiece>& pieces)
         if (!hasZoneOnly(*piece.piece) || !piece.look->colour.code.empty() || !piece.shown || !piece.present)
             continue;
         const auto inside = insideOf_.find(piece.piece->id);
-        if (inside == insideOf_.end() || boxOf(piece).width() < loopPixels)
+        if (inside == insideOf_.end() || transform_.toView(piece.box).width() < loopPixels)
             continue;
         const geometry::Bounds bounds = boundsOf(piece);
         QRectF badge{0, 0, 17, 17};
@@ -600,7 +590,7 @@ void GroundPainter::paintPennants(const std::vector<ShownPiece>& pieces)
                 continue;
             const geometry::Bounds bounds = boundsOf(*piece);
             const QPointF foot =
-                transform_.toView({bounds.high.x, bounds.low.y}) + QPointF{-52.0 - 48.0 * stacked[id]++, -4};
+                transform_.toView(Vec{bounds.high.x, bounds.low.y}) + QPointF{-52.0 - 48.0 * stacked[id]++, -4};
             paintFlag(foot, toText(scene::wordOf(line.event)), zoneColour(piece->index), theme().onAccent, 22);
         }
     }
@@ -632,7 +622,7 @@ void GroundPainter::paintCaptions(const std::vector<ShownPiece>& pieces)
             continue;
         painter_.setFont(textFont(0));
         const geometry::Bounds bounds = boundsOf(*piece);
-        paintFlag(transform_.toView({bounds.centre().x, bounds.high.y}), words, theme().ink, theme().onAccent, 30);
+        paintFlag(transform_.toView(Vec{bounds.centre().x, bounds.high.y}), words, theme().ink, theme().onAccent, 30);
     }
 }
 

@@ -27,6 +27,10 @@ struct GroundTransform {
     {
         return {size.width() / 2 + (point.x - centre.x) * scale, size.height() / 2 - (point.y - centre.y) * scale};
     }
+    QRectF toView(const geometry::Bounds& box) const
+    {
+        return {toView(Vec{box.low.x, box.high.y}), toView(Vec{box.high.x, box.low.y})};
+    }
     Vec toScene(const QPointF& point) const
     {
         return {centre.x + (point.x() - size.width() / 2) / scale, centre.y - (point.y() - size.height() / 2) / scale};
@@ -84,8 +88,6 @@ class GroundPainter {
   private:
     void paintGrid();
     void paintBounds();
-    /// The rectangle around a piece, in pixels.
-    QRectF boxOf(const ShownPiece& piece) const;
     void paintPiece(const ShownPiece& piece);
     /// From far away: no more than its place, size and colour.
     void noteSpeck(const ShownPiece& piece, const QRectF& box, std::map<QRgb, std::vector<QRect>>& specks) const;

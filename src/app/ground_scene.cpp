@@ -112,22 +112,27 @@ std::vector<Thread> threadsOf(const scene::Scene& scene)
     std::vector<Thread> threads;
     for (std::size_t snare = 0; snare < scene.snares.size(); ++snare) {
         const scene::Snare& rule = scene.snares[snare];
-        for (const std::size_t from : piecesNamed(scene, rule.catches.at, std::nullopt)) {
-            std::vector<std::size_t> reached;
-            for (const scene::Response& response : rule.responses) {
-                std::visit(
-                    [&](const auto& kind) {
-                        if constexpr (requires { kind.on; })
-                            for (const std::string& name : kind.on.names)
-                                for (const std::size_t to : piecesNamed(scene, name, from))
-                                    if (to != from && std::ranges::find(reached, to) == reached.end())
-                                        reached.push_back(to);
-                    },
-                    response.kind);
-            }
-            for (const std::size_t to : reached)
-                threads.push_back({snare, from, to});
-        }
+        const std::vector<std::size_t> from = piecesNamed(scene, rule.catches.at, std::nullopt);
+        if (from.empty())
+            continue;
+        // Whom it acts on does not depend on where it was caught: acting on oneself draws no thread.
+        std::vector<std::size_t> to;
+        for (const scene::Response& response : rule.responses)
+            std::visit(
+                [&](const auto& kind) {
+                    if constexpr (requires { kind.on; })
+                        for (const std::string& name : kind.on.names)
+                            if (!scene::isReserved(name))
+                                for (const std::size_t piece : piecesNamed(scene, name, std::nullopt))
+                                    to.push_back(piece);
+                },
+                response.kind);
+        std::ranges::sort(to);
+        to.erase(std::ranges::unique(to).begin(), to.end());
+        for (const std::size_t start : from)
+            for (const std::size_t end : to)
+                if (end != start)
+                    threads.push_back({snare, start, end});
     }
     return threads;
 }

@@ -66,9 +66,7 @@ std::vector<DrawnThread> drawnThreads(const scene::Scene& scene, const std::vect
     for (DrawnThread& thread : threads) {
         const QPointF start = transform.toView(boundsOf(*byIndex[thread.from]).centre());
         const QPointF end = transform.toView(boundsOf(*byIndex[thread.to]).centre());
-        const QPointF way = end - start;
-        thread.path.moveTo(start);
-        thread.path.quadTo((start + end) / 2 + QPointF{-way.y() * 0.16, way.x() * 0.16}, end);
+        thread.path = threadPath(start, end);
         thread.label = labelOf(scene, thread.snares);
         thread.pill = {0, 0, metrics.horizontalAdvance(thread.label) + 18, metrics.height() + 5};
         for (const double part : {0.5, 0.36, 0.64, 0.25, 0.75}) {
@@ -79,6 +77,14 @@ std::vector<DrawnThread> drawnThreads(const scene::Scene& scene, const std::vect
         taken.push_back(thread.pill);
     }
     return threads;
+}
+
+QPainterPath threadPath(const QPointF& from, const QPointF& to)
+{
+    const QPointF way = to - from;
+    QPainterPath path{from};
+    path.quadTo((from + to) / 2 + QPointF{-way.y() * 0.16, way.x() * 0.16}, to);
+    return path;
 }
 
 void paintThread(QPainter& painter, const DrawnThread& thread)

@@ -26,6 +26,9 @@ std::vector<DrawnThread> drawnThreads(const scene::Scene& scene, const std::vect
                                       const sim::Record& record, std::int64_t tick, const Selection& selection,
                                       const GroundOptions& options, const GroundTransform& transform);
 
+/// The bend of a thread between two points of the view.
+QPainterPath threadPath(const QPointF& from, const QPointF& to);
+
 void paintThread(QPainter& painter, const DrawnThread& thread);
 
 /// What a press on a thread takes.

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/ground_view.h"
 
+#include "app/ground_furniture.h"
 #include "app/ground_snap.h"
 #include "app/ground_threads.h"
 #include "app/ground_tool.h"
@@ -40,7 +41,13 @@ std::unique_ptr<GroundTool> makeTool(ToolKind kind, GroundView& ground)
     return makeSelectTool(ground);
 }
 
-constexpr double rulerWidth = 18;
+/// A digit, or what stands in and between numbers.
+bool isFigure(const QKeyEvent& event)
+{
+    return event.text().size() == 1 && QStringLiteral("0123456789.,;-x ").contains(event.text()) &&
+           !(event.modifiers() & (Qt::ControlModifier | Qt::AltModifier));
+}
+
 constexpr double shortTake = 60; ///< s: the trail of a longer one is shown for the time around the cursor
 
 } // namespace
@@ -215,24 +222,18 @@ std::vector<DrawnThread> GroundView::threads()
 
 void GroundView::paintLooseThread(QPainter& painter, const QPointF& from, const QPointF& to)
 {
-    const QPointF way = to - from;
-    QPainterPath path{from};
-    path.quadTo((from + to) / 2 + QPointF{-way.y() * 0.16, way.x() * 0.16}, to);
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen{theme().coral, 2.2});
-    painter.drawPath(path);
+    painter.drawPath(threadPath(from, to));
     painter.setBrush(theme().coral);
     painter.drawEllipse(to, 4, 4);
     const auto target = pickNear(transform_.toScene(to));
     for (const ShownPiece& piece : pieces()) {
         if (!target || piece.index != target->piece)
             continue;
-        const geometry::Bounds bounds = boundsOf(piece);
-        const QRectF box{transform_.toView({bounds.low.x, bounds.high.y}),
-                         transform_.toView({bounds.high.x, bounds.low.y})};
         painter.setBrush(Qt::NoBrush);
         painter.setPen(QPen{theme().coral, 1.6, Qt::DashLine});
-        painter.drawRoundedRect(box.adjusted(-7, -7, 7, 7), 5, 5);
+        painter.drawRoundedRect(transform_.toView(piece.box).adjusted(-7, -7, 7, 7), 5, 5);
     }
 }
 
@@ -269,7 +270,7 @@ Vec GroundView::pointerOrMiddle() const
     return transform_.toScene(pointer_.value_or(QPointF{width() / 2.0, height() / 2.0}));
 }
 
-void GroundView::show(const GroundTransform& transform)
+void GroundView::lookAs(const GroundTransform& transform)
 {
     transform_.centre = transform.centre;
     transform_.scale = transform.scale;
@@ -279,7 +280,7 @@ void GroundView::show(const GroundTransform& transform)
 
 void GroundView::showWholeScene()
 {
-    geometry::Bounds bounds = boundsOf(document_.scene());
+    geometry::Bounds bounds = sceneBounds();
     bounds.grow(0.8);
     const Vec size = glm::max(bounds.size(), Vec(1, 1));
     transform_.centre = bounds.centre();
@@ -325,9 +326,9 @@ void GroundView::paintEvent(QPaintEvent*)
     if (loose_)
         paintLooseThread(painter, loose_->first, loose_->second);
     if (options_.rulers)
-        paintRulers(painter);
+        paintRulers(painter, transform_, pointer_);
     paintHints(painter);
-    paintOverview(painter);
+    overview().paint(painter, pieces(), selection_);
     paintTyped(painter);
 }
 
@@ -385,47 +386,6 @@ void GroundView::paintTyped(QPainter& painter)
     painter.drawText(box.adjusted(8, 0, 0, 0), Qt::AlignVCenter, text);
 }
 
-void GroundView::paintRulers(QPainter& painter)
-{
-    const Theme& t = theme();
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(t.panelDeep);
-    painter.drawRect(QRectF{0, 0, static_cast<double>(width()), rulerWidth});
-    painter.drawRect(QRectF{0, 0, rulerWidth, static_cast<double>(height())});
-    double step = 0.1;
-    for (const double wanted : {0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0, 1000.0, 5000.0})
-        if (step * transform_.scale < 44)
-            step = wanted;
-    painter.setFont(figureFont(-2));
-    const Vec low = transform_.toScene({0, static_cast<double>(height())});
-    const Vec high = transform_.toScene({static_cast<double>(width()), 0});
-    const auto label = [&](double value) { return QString::number(std::round(value * 10) / 10); };
-    for (double x = std::ceil(low.x / step) * step; x <= high.x; x += step) {
-        const double at = transform_.toView({x, 0}).x();
-        painter.setPen(t.inkSoft);
-        painter.drawLine(QPointF{at, rulerWidth - 5}, QPointF{at, rulerWidth});
-        painter.drawText(QPointF{at + 3, rulerWidth - 6}, label(x));
-    }
-    for (double y = std::ceil(low.y / step) * step; y <= high.y; y += step) {
-        const double at = transform_.toView({0, y}).y();
-        painter.setPen(t.inkSoft);
-        painter.drawLine(QPointF{rulerWidth - 5, at}, QPointF{rulerWidth, at});
-        painter.save();
-        painter.translate(rulerWidth - 6, at - 3);
-        painter.rotate(-90);
-        painter.drawText(QPointF{0, 0}, label(y));
-        painter.restore();
-    }
-    painter.setPen(t.hairline);
-    painter.drawLine(QPointF{0, rulerWidth}, QPointF{static_cast<double>(width()), rulerWidth});
-    painter.drawLine(QPointF{rulerWidth, 0}, QPointF{rulerWidth, static_cast<double>(height())});
-    if (!pointer_)
-        return;
-    painter.setPen(QPen{t.coral, 1.4});
-    painter.drawLine(QPointF{pointer_->x(), 0}, QPointF{pointer_->x(), rulerWidth});
-    painter.drawLine(QPointF{0, pointer_->y()}, QPointF{rulerWidth, pointer_->y()});
-}
-
 const geometry::Bounds& GroundView::sceneBounds() const
 {
     if (!bounds_)
@@ -433,62 +393,11 @@ const geometry::Bounds& GroundView::sceneBounds() const
     return *bounds_;
 }
 
-QRectF GroundView::overviewBox() const
+Overview GroundView::overview() const
 {
-    if (!options_.overview || document_.scene().pieces.empty() || stage_.mode() == Stage::Mode::recording)
-        return {};
-    const geometry::Bounds all = sceneBounds();
-    const QRectF view = QRectF{rect()}.adjusted(-2, -2, 2, 2);
-    if (view.contains(transform_.toView(all.low)) && view.contains(transform_.toView(all.high)))
-        return {};
-    const Vec size = glm::max(all.size(), Vec(1, 1));
-    const double scale = std::min(150 / size.x, 96 / size.y);
-    const QSizeF box{std::max(30.0, size.x * scale) + 12, std::max(20.0, size.y * scale) + 12};
-    return {QPointF{width() - box.width() - 12, 12}, box};
-}
-
-Vec GroundView::overviewToScene(const QPointF& point) const
-{
-    const QRectF box = overviewBox().adjusted(6, 6, -6, -6);
-    const geometry::Bounds all = sceneBounds();
-    const Vec part{(point.x() - box.left()) / box.width(), (box.bottom() - point.y()) / box.height()};
-    return all.low + all.size() * part;
-}
-
-void GroundView::paintOverview(QPainter& painter)
-{
-    const QRectF box = overviewBox();
-    if (box.isEmpty())
-        return;
-    const Theme& t = theme();
-    painter.setPen(QPen{t.hairline, 1});
-    QColor paper = t.panel;
-    paper.setAlpha(235);
-    painter.setBrush(paper);
-    painter.drawRoundedRect(box, 4, 4);
-    const QRectF inner = box.adjusted(6, 6, -6, -6);
-    const geometry::Bounds all = sceneBounds();
-    const Vec size = glm::max(all.size(), Vec(1e-6, 1e-6));
-    const auto place = [&](const Vec& point) {
-        return QPointF{inner.left() + (point.x - all.low.x) / size.x * inner.width(),
-                       inner.bottom() - (point.y - all.low.y) / size.y * inner.height()};
-    };
-    for (const ShownPiece& piece : pieces()) {
-        if (!piece.present)
-            continue;
-        const geometry::Bounds bounds = boundsOf(piece);
-        const bool zone = !piece.piece->shapes.empty() && piece.piece->shapes.front().role == scene::Role::zone;
-        QRectF speck{place({bounds.low.x, bounds.high.y}), place({bounds.high.x, bounds.low.y})};
-        speck.setSize(speck.size().expandedTo(QSizeF{1.5, 1.5}));
-        QColor colour = selection_.has(piece.piece->id) ? t.coral : zone ? t.mint : t.slate;
-        colour.setAlpha(zone ? 90 : 190);
-        painter.fillRect(speck, colour);
-    }
-    const QRectF seen{place(transform_.toScene({0, 0})),
-                      place(transform_.toScene({static_cast<double>(width()), static_cast<double>(height())}))};
-    painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen{t.coral, 1.4});
-    painter.drawRect(seen.intersected(box.adjusted(1, 1, -1, -1)));
+    const bool wanted =
+        options_.overview && !document_.scene().pieces.empty() && stage_.mode() != Stage::Mode::recording;
+    return wanted ? Overview{sceneBounds(), transform_} : Overview{};
 }
 
 void GroundView::forgetTyped()
@@ -500,16 +409,14 @@ void GroundView::forgetTyped()
 /// Digits and what stands between numbers go to the tool while it can use them.
 bool GroundView::type(const QKeyEvent& event)
 {
-    if (!tool_->takesNumbers() || event.modifiers() & (Qt::ControlModifier | Qt::AltModifier))
+    if (!tool_->takesNumbers())
         return false;
-    if (event.key() == Qt::Key_Backspace && !typed_.isEmpty()) {
+    if (event.key() == Qt::Key_Backspace && !typed_.isEmpty())
         typed_.chop(1);
-    } else {
-        const QString text = event.text();
-        if (text.size() != 1 || !QStringLiteral("0123456789.,;-x ").contains(text))
-            return false;
-        typed_ += text;
-    }
+    else if (isFigure(event))
+        typed_ += event.text();
+    else
+        return false;
     std::vector<double> numbers;
     for (const QString& part : QString(typed_)
                                    .replace(QLatin1Char('x'), QLatin1Char(' '))
@@ -540,9 +447,9 @@ void GroundView::mousePressEvent(QMouseEvent* event)
     }
     if (stage_.mode() == Stage::Mode::recording || event->button() != Qt::LeftButton)
         return;
-    if (overviewBox().contains(event->position())) {
+    if (overview().box().contains(event->position())) {
         overviewing_ = true;
-        transform_.centre = overviewToScene(event->position());
+        transform_.centre = overview().toScene(event->position());
         update();
         return;
     }
@@ -560,7 +467,7 @@ void GroundView::mouseMoveEvent(QMouseEvent* event)
         return;
     }
     if (overviewing_) {
-        transform_.centre = overviewToScene(event->position());
+        transform_.centre = overview().toScene(event->position());
         update();
         return;
     }
@@ -571,7 +478,7 @@ void GroundView::mouseMoveEvent(QMouseEvent* event)
         tool_->drag(touch);
     } else {
         tool_->hover(touch);
-        setCursor(overviewBox().contains(touch.view) ? Qt::PointingHandCursor : tool_->cursorAt(touch));
+        setCursor(overview().box().contains(touch.view) ? Qt::PointingHandCursor : tool_->cursorAt(touch));
     }
     if (options_.rulers)
         update();
@@ -631,12 +538,10 @@ bool GroundView::event(QEvent* event)
         event->accept();
         return true;
     }
-    // Numbers, Return and Backspace belong to what is being drawn.
-    if (event->type() == QEvent::ShortcutOverride && stage_.mode() != Stage::Mode::recording) {
+    // Numbers belong to what is being drawn, Delete to a corner that is chosen.
+    if (event->type() == QEvent::ShortcutOverride) {
         const auto* key = static_cast<QKeyEvent*>(event);
-        const bool figure = key->text().size() == 1 && QStringLiteral("0123456789.,;-x ").contains(key->text()) &&
-                            !(key->modifiers() & (Qt::ControlModifier | Qt::AltModifier));
-        if (tool_->takesNumbers() && figure) {
+        if (tool_->takesNumbers() && isFigure(*key)) {
             event->accept();
             return true;
         }

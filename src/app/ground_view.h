@@ -14,6 +14,7 @@
 namespace snare::app {
 
 class GroundTool;
+class Overview;
 
 /// What the next press on the ground does.
 enum class ToolKind { select, solid, zone, line, thread, stamp, measure };
@@ -53,8 +54,8 @@ class GroundView : public QWidget {
     Selection& selection() { return selection_; }
     Stage& stage() { return stage_; }
 
-    void show(const GroundTransform& transform);
-    using QWidget::show;
+    /// Shows the part of the scene that another view showed.
+    void lookAs(const GroundTransform& transform);
     void showWholeScene();
     /// Brings the selected pieces into the middle; comes nearer if they are small.
     void showSelection();
@@ -111,11 +112,7 @@ class GroundView : public QWidget {
   private:
     void paintHints(QPainter& painter);
     void paintTyped(QPainter& painter);
-    void paintRulers(QPainter& painter);
-    void paintOverview(QPainter& painter);
-    /// The overview in the corner; empty while the whole scene is in view.
-    QRectF overviewBox() const;
-    Vec overviewToScene(const QPointF& point) const;
+    Overview overview() const;
     void forgetPieces();
     void forgetTrail();
     const geometry::Bounds& sceneBounds() const;

@@ -253,7 +253,7 @@ void MainWindow::setScheme(SchemeWish wish)
     left_->restoreState(sizes[1]);
     right_->restoreState(sizes[2]);
     ground_->options() = options;
-    ground_->show(transform);
+    ground_->lookAs(transform);
     tabs_->setCurrentIndex(tab);
     showView(view);
     ground_->setTool(ToolKind::select);

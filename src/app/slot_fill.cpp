@@ -124,14 +124,6 @@ std::vector<Choice> propertyChoices(const scene::Scene& scene)
     return choices;
 }
 
-std::vector<Choice> plainChoices(const std::vector<std::string>& names)
-{
-    std::vector<Choice> choices;
-    for (const std::string& name : names)
-        choices.push_back({toText(name), {}, {}, {}});
-    return choices;
-}
-
 std::vector<Choice> lookChoices(const scene::Scene& scene)
 {
     std::vector<Choice> choices{{QStringLiteral("next"), QObject::tr("the next one"), {}, {}},
@@ -165,7 +157,7 @@ std::vector<Choice> choicesFor(const FieldView& field, const scene::Scene& scene
     case Refers::tag:
         return tagChoices(scene);
     case Refers::signal:
-        return plainChoices(scene::allSignals(scene));
+        return signalChoices(scene);
     case Refers::property:
         return propertyChoices(scene);
     case Refers::look:
@@ -245,6 +237,22 @@ std::vector<Choice> templateChoices(const scene::Scene& scene)
     std::vector<Choice> choices;
     for (const auto& entry : scene.templates.entries)
         choices.push_back({toText(entry.first), {}, countedPieces(scene::followersOf(scene, entry.first).size()), {}});
+    return choices;
+}
+
+std::vector<Choice> signalChoices(const scene::Scene& scene)
+{
+    std::vector<Choice> choices;
+    for (const std::string& name : scene::allSignals(scene)) {
+        const auto heard =
+            std::ranges::count(scene.snares, name, [](const scene::Snare& snare) { return snare.catches.signal; });
+        choices.push_back(
+            {toText(name),
+             {},
+             QObject::tr("heard by %1")
+                 .arg(counted(static_cast<std::size_t>(heard), QObject::tr("snare"), QObject::tr("snares"))),
+             {}});
+    }
     return choices;
 }
 

@@ -22,6 +22,7 @@ std::vector<Choice> groupChoices(const scene::Scene& scene);
 std::vector<Choice> tagChoices(const scene::Scene& scene);
 std::vector<Choice> placeChoices(const scene::Scene& scene); ///< where a snare can catch: shapes, pieces, tags, groups
 std::vector<Choice> templateChoices(const scene::Scene& scene);
+std::vector<Choice> signalChoices(const scene::Scene& scene); ///< with how many snares hear each
 std::vector<Choice> keyChoices(const scene::Scene& scene);
 
 /// A value from what was typed: a number, true, false, a path such as `self.load`, else a text. As JSON.

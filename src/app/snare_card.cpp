@@ -8,6 +8,7 @@
 #include "app/slot_fill.h"
 #include "app/theme.h"
 #include "app/words.h"
+#include "check/problems.h"
 #include "scene/mentions.h"
 
 #include <QLabel>
@@ -61,7 +62,7 @@ void SnareCard::refresh()
     const scene::Snare* snare = scene::findSnare(document_.scene(), id_);
     if (!snare || !built_)
         return;
-    std::vector<std::string> problems = scene::problemsOf(document_.scene(), *snare);
+    std::vector<std::string> problems = check::problemsOf(document_.scene(), *snare);
     QString state = tr("listening");
     if (!snare->armed) {
         const std::vector<std::string> armers = scene::armersOf(document_.scene(), id_);
@@ -447,8 +448,7 @@ void SnareCard::buildSignal(FlowLayout* line)
         question.title = tr("Which signal");
         question.freeText = true;
         question.typed = toText(shown_.catches.signal);
-        for (const std::string& name : scene::allSignals(document_.scene()))
-            question.choices.push_back({toText(name), {}, {}, {}});
+        question.choices = signalChoices(document_.scene());
         SlotPopup::ask(signal, question, [this](const QStringList& answer) {
             edit(tr("Change the signal of %1"),
                  [&](scene::Snare& snare) { snare.catches.signal = answer.front().toStdString(); });

@@ -3,6 +3,8 @@
 ///
 /// Lanes can be folded, pinned to the top, hidden and put in another order; key presses can be moved, stretched, added
 /// and deleted.
+///
+/// In three files: lanes and their order, painting, mouse and keys.
 #pragma once
 
 #include "app/lanes.h"
@@ -85,6 +87,8 @@ class TimelineView : public QAbstractScrollArea {
     /// What the mouse is doing.
     enum class Doing { nothing, scrubbing, looping, reordering, moving, stretchingStart, stretchingEnd };
 
+    void buildOptions();
+    void bringIntoView(const std::string& key);
     void redraw();
     void rebuild();
     void layOut();

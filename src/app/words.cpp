@@ -2,6 +2,7 @@
 #include "app/words.h"
 
 #include <QObject>
+#include <QRegularExpression>
 
 namespace snare::app {
 
@@ -47,6 +48,20 @@ QString numberText(double number, scene::Unit unit)
     if (symbol.isEmpty())
         return figure;
     return unit == scene::Unit::degrees ? figure + symbol : figure + QLatin1Char(' ') + symbol;
+}
+
+QString pair(const scene::Vec& v)
+{
+    return QStringLiteral("%1, %2").arg(v.x).arg(v.y);
+}
+
+std::optional<std::vector<double>> numbersIn(const QString& typed, int count)
+{
+    static const QRegularExpression number{QStringLiteral(R"(-?[0-9]*\.?[0-9]+)")};
+    std::vector<double> found;
+    for (auto match = number.globalMatch(typed); match.hasNext();)
+        found.push_back(match.next().captured().toDouble());
+    return static_cast<int>(found.size()) == count ? std::optional(found) : std::nullopt;
 }
 
 QString counted(std::size_t count, const QString& one, const QString& many)

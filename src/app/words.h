@@ -20,6 +20,11 @@ QString targetText(std::string_view name);
 /// A length, time or other number with its unit: "2 m/s".
 QString numberText(double number, scene::Unit unit);
 
+/// "3, 2": a place or an offset, as it can be typed.
+QString pair(const scene::Vec& v);
+/// The numbers in "3, 2" or "3 × 2 m"; nothing if there are not so many.
+std::optional<std::vector<double>> numbersIn(const QString& typed, int count);
+
 /// "1 piece", "3 pieces".
 QString counted(std::size_t count, const QString& one, const QString& many);
 

@@ -2,6 +2,7 @@
 #include "geometry/outline.h"
 
 #include <algorithm>
+#include <map>
 #include <numeric>
 
 namespace snare::geometry {
@@ -38,6 +39,11 @@ std::optional<std::string> doubledCorner(std::span<const Vec> points, bool close
     return std::nullopt;
 }
 
+std::string tooMany()
+{
+    return "more than " + std::to_string(mostCorners) + " corners";
+}
+
 using Corners = std::vector<std::size_t>;
 
 bool insideTriangle(const Vec& a, const Vec& b, const Vec& c, const Vec& p)
@@ -45,42 +51,58 @@ bool insideTriangle(const Vec& a, const Vec& b, const Vec& c, const Vec& p)
     return cross(b - a, p - a) >= 0 && cross(c - b, p - b) >= 0 && cross(a - c, p - c) >= 0;
 }
 
-/// Triangles of a polygon that goes counter-clockwise.
-std::vector<Corners> triangles(std::span<const Vec> points, Corners rest)
-{
-    std::vector<Corners> result;
-    while (rest.size() > 3) {
-        std::size_t ear = 0;
-        double best = -1;
-        for (std::size_t i = 0; i < rest.size(); ++i) {
-            const std::size_t before = rest[(i + rest.size() - 1) % rest.size()];
-            const std::size_t after = rest[(i + 1) % rest.size()];
-            const Vec& a = points[before];
-            const Vec& b = points[rest[i]];
-            const Vec& c = points[after];
-            const double turn = turnAt(a, b, c);
-            if (turn < 0)
-                continue;
-            const bool free = std::ranges::none_of(rest, [&](std::size_t j) {
-                return j != before && j != rest[i] && j != after && points[j] != a && points[j] != b &&
-                       points[j] != c && insideTriangle(a, b, c, points[j]);
-            });
-            // The ear that is nearest to an even triangle, so that no thin ones are left over.
-            const double size = std::max({squaredLength(b - a), squaredLength(c - b), squaredLength(a - c)});
-            if (free && turn / size > best) {
-                best = turn / size;
-                ear = i;
-            }
-        }
-        const std::size_t before = rest[(ear + rest.size() - 1) % rest.size()];
-        const std::size_t after = rest[(ear + 1) % rest.size()];
-        if (best != 0) // a corner on a straight edge is no area
-            result.push_back({before, rest[ear], after});
-        rest.erase(rest.begin() + static_cast<std::ptrdiff_t>(ear));
+/// Cuts triangles off a polygon that goes counter-clockwise, ear by ear.
+class EarCutter {
+  public:
+    EarCutter(std::span<const Vec> points, Corners corners)
+        : points_(points), rest_(std::move(corners)), evenness_(rest_.size())
+    {
+        for (std::size_t i = 0; i < rest_.size(); ++i)
+            evenness_[i] = evennessOf(i);
     }
-    result.push_back(rest);
-    return result;
-}
+
+    std::vector<Corners> cut()
+    {
+        std::vector<Corners> triangles;
+        while (rest_.size() > 3) {
+            // The ear that is nearest to an even triangle, so that no thin ones are left over.
+            const auto ear = static_cast<std::size_t>(std::ranges::max_element(evenness_) - evenness_.begin());
+            if (evenness_[ear] != 0) // a corner on a straight edge is no area
+                triangles.push_back({before(ear), rest_[ear], after(ear)});
+            rest_.erase(rest_.begin() + static_cast<std::ptrdiff_t>(ear));
+            evenness_.erase(evenness_.begin() + static_cast<std::ptrdiff_t>(ear));
+            // Only its neighbours can have become ears, or ceased to be.
+            for (const std::size_t neighbour : {(ear + rest_.size() - 1) % rest_.size(), ear % rest_.size()})
+                evenness_[neighbour] = evennessOf(neighbour);
+        }
+        triangles.push_back(rest_);
+        return triangles;
+    }
+
+  private:
+    std::size_t before(std::size_t i) const { return rest_[(i + rest_.size() - 1) % rest_.size()]; }
+    std::size_t after(std::size_t i) const { return rest_[(i + 1) % rest_.size()]; }
+
+    /// How even the triangle at this corner is: above 0 for an ear, 0 on a straight edge, below 0 if it is no ear.
+    double evennessOf(std::size_t i) const
+    {
+        const Vec& a = points_[before(i)];
+        const Vec& b = points_[rest_[i]];
+        const Vec& c = points_[after(i)];
+        const double turn = turnAt(a, b, c);
+        const bool free = turn >= 0 && std::ranges::none_of(rest_, [&](std::size_t j) {
+                              const Vec& other = points_[j];
+                              return other != a && other != b && other != c && insideTriangle(a, b, c, other);
+                          });
+        if (!free)
+            return -1;
+        return turn / std::max({squaredLength(b - a), squaredLength(c - b), squaredLength(a - c)});
+    }
+
+    std::span<const Vec> points_;
+    Corners rest_;
+    std::vector<double> evenness_; ///< by place in `rest_`
+};
 
 /// The two parts as one, if they share an edge and stay convex and small enough; else empty.
 Corners joined(std::span<const Vec> points, const Corners& a, const Corners& b)
@@ -107,6 +129,34 @@ Corners joined(std::span<const Vec> points, const Corners& a, const Corners& b)
     return {};
 }
 
+/// Joins parts over their common edges as long as that works; what was joined to another is left empty.
+void joinNeighbours(std::span<const Vec> points, std::vector<Corners>& parts)
+{
+    std::map<std::pair<std::size_t, std::size_t>, std::size_t> owner; // of each edge, by its corners
+    const auto own = [&](std::size_t part) {
+        for (std::size_t i = 0; i < parts[part].size(); ++i)
+            owner[{parts[part][i], parts[part][(i + 1) % parts[part].size()]}] = part;
+    };
+    for (std::size_t part = 0; part < parts.size(); ++part)
+        own(part);
+    for (std::size_t part = 0; part < parts.size(); ++part)
+        for (std::size_t i = 0; i < parts[part].size();) {
+            const std::pair opposite{parts[part][(i + 1) % parts[part].size()], parts[part][i]};
+            const auto other = owner.find(opposite);
+            Corners both;
+            if (other != owner.end() && other->second != part && !parts[other->second].empty())
+                both = joined(points, parts[part], parts[other->second]);
+            if (both.empty()) {
+                ++i;
+                continue;
+            }
+            parts[other->second].clear();
+            parts[part] = std::move(both);
+            own(part);
+            i = 0; // what did not fit before may fit now
+        }
+}
+
 } // namespace
 
 double doubledArea(std::span<const Vec> points)
@@ -117,10 +167,25 @@ double doubledArea(std::span<const Vec> points)
     return area;
 }
 
+bool encloses(std::span<const Vec> points, const Vec& point)
+{
+    bool inside = false;
+    for (std::size_t i = 0; i < points.size(); ++i) {
+        const Vec& a = points[i];
+        const Vec& b = points[(i + 1) % points.size()];
+        if ((a.y > point.y) != (b.y > point.y) &&
+            point.x < a.x + (b.x - a.x) * (point.y - a.y) / (b.y - a.y)) // an edge to the right of it
+            inside = !inside;
+    }
+    return inside;
+}
+
 std::optional<std::string> faultOfPolygon(std::span<const Vec> points)
 {
     if (points.size() < 3)
         return "a polygon has at least three corners";
+    if (points.size() > mostCorners)
+        return tooMany();
     if (auto doubled = doubledCorner(points, true))
         return doubled;
     const std::size_t n = points.size();
@@ -143,6 +208,8 @@ std::optional<std::string> faultOfLine(std::span<const Vec> points, bool closed)
 {
     if (points.size() < (closed ? 3U : 2U))
         return closed ? "a closed line has at least three corners" : "a line has at least two corners";
+    if (points.size() > mostCorners)
+        return tooMany();
     return doubledCorner(points, closed);
 }
 
@@ -155,19 +222,11 @@ std::vector<Hull> partsOfPolygon(std::span<const Vec> points)
     std::iota(all.begin(), all.end(), 0U);
     if (doubledArea(points) < 0)
         std::ranges::reverse(all);
-    std::vector<Corners> parts = triangles(points, std::move(all));
-    for (std::size_t i = 0; i < parts.size(); ++i)
-        for (std::size_t j = i + 1; j < parts.size();) {
-            Corners both = joined(points, parts[i], parts[j]);
-            if (both.empty()) {
-                ++j;
-                continue;
-            }
-            parts[i] = std::move(both);
-            parts.erase(parts.begin() + static_cast<std::ptrdiff_t>(j));
-            j = i + 1; // what did not fit before may fit now
-        }
+    std::vector<Corners> parts = EarCutter{points, std::move(all)}.cut();
+    joinNeighbours(points, parts);
     for (const Corners& part : parts) {
+        if (part.empty()) // joined to another
+            continue;
         Hull hull;
         for (const std::size_t corner : part)
             hull.points[static_cast<std::size_t>(hull.count++)] = points[corner];

@@ -1,72 +1,13 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "scene/mentions.h"
 
+#include "scene/walk.h"
+
 #include <fmt/format.h>
 
 namespace snare::scene {
 
 namespace {
-
-/// Walks over everything in a value that names something: `visit(refers, text)`.
-template <class Visit> class Walk {
-  public:
-    explicit Walk(Visit& visit) : visit_(visit) {}
-
-    template <class T> void over(T& value, Refers refers)
-    {
-        if constexpr (std::is_same_v<T, std::string>) {
-            if (refers != Refers::nothing)
-                visit_(refers, value);
-        } else if constexpr (std::is_same_v<T, Target>) {
-            for (std::string& name : value.names)
-                visit_(Refers::target, name);
-        } else if constexpr (std::is_same_v<T, Destination>) {
-            if (auto* name = std::get_if<std::string>(&value.held))
-                visit_(Refers::place, *name);
-        } else if constexpr (std::is_same_v<T, LookChoice>) {
-            if (auto* name = std::get_if<std::string>(&value.held))
-                visit_(Refers::look, *name);
-        } else if constexpr (std::is_same_v<T, ContactRule>) {
-            visit_(Refers::group, value.first);
-            visit_(Refers::group, value.second);
-        } else if constexpr (std::is_same_v<T, Template>) {
-            over(value.model, Refers::nothing);
-        } else if constexpr (std::is_same_v<T, Response>) {
-            std::visit([&](auto& kind) { over(kind, Refers::nothing); }, value.kind);
-            over(value.onlyIf, Refers::nothing);
-        } else if constexpr (requires { value.literal(); }) {
-            if (auto* get = std::get_if<Get>(&value.held))
-                visit_(Refers::property, get->path);
-        } else if constexpr (requires { value.entries; }) {
-            for (auto& entry : value.entries)
-                over(entry.second, refers);
-        } else if constexpr (requires { value.items; }) {
-            over(value.items, refers);
-        } else if constexpr (requires { value.has_value(); }) {
-            if (value)
-                over(*value, refers);
-        } else if constexpr (requires { value.push_back(value.front()); }) {
-            for (auto& item : value)
-                over(item, refers);
-        } else if constexpr (requires { value.valueless_by_exception(); }) {
-            std::visit([&](auto& held) { over(held, refers); }, value);
-        } else if constexpr (hasFields<T>) {
-            forEachField<T>([&](const auto& field) { overField(value, field); });
-        }
-    }
-
-  private:
-    template <class T, class Member> void overField(T& value, const Field<T, Member>& field)
-    {
-        over(value.*field.member, field.refers);
-    }
-    template <class T, class Member> void overField(T& value, const KeyedField<T, Member>& field)
-    {
-        over(value.*field.member, Refers::nothing);
-    }
-
-    Visit& visit_;
-};
 
 template <class Visit> void forEachMention(Scene& scene, Visit&& visit)
 {
@@ -206,84 +147,6 @@ std::vector<std::string> snaresActingOn(const Scene& scene, const Piece& piece)
             result.push_back(snare.id);
     }
     return result;
-}
-
-namespace {
-
-/// What is wrong with one name, or nothing.
-std::optional<std::string> faultOfName(const Scene& scene, Refers refers, const std::string& name)
-{
-    if (name.empty())
-        return std::nullopt;
-    const auto nobody = [&](std::string_view prefix, std::string_view what) -> std::optional<std::string> {
-        if (std::ranges::any_of(scene.pieces, [&](const Piece& piece) { return isNamedBy(piece, name); }))
-            return std::nullopt;
-        return fmt::format("no piece {} {}", what, name.substr(prefix.size()));
-    };
-    switch (refers) {
-    case Refers::target:
-    case Refers::place: {
-        if (name.starts_with("tag:"))
-            return std::nullopt; // tags come and go
-        if (name.starts_with("group:"))
-            return std::nullopt;
-        if (name.starts_with("template:"))
-            return nobody("template:", "follows template");
-        const auto [owner, shape] = splitShape(name);
-        if (isReserved(owner) || owner == "home" || findSource(scene, owner))
-            return std::nullopt;
-        const Piece* piece = findPiece(scene, owner);
-        if (!piece)
-            return fmt::format("there is no piece {}", owner);
-        if (!shape.empty() && !findShape(*piece, shape))
-            return fmt::format("{} has no shape {}", owner, shape);
-        return std::nullopt;
-    }
-    case Refers::piece:
-        return findPiece(scene, name) ? std::nullopt : std::optional(fmt::format("there is no piece {}", name));
-    case Refers::snare:
-        return findSnare(scene, name) ? std::nullopt : std::optional(fmt::format("there is no snare {}", name));
-    case Refers::source:
-        return findSource(scene, name) ? std::nullopt : std::optional(fmt::format("there is no source {}", name));
-    default:
-        return std::nullopt;
-    }
-}
-
-} // namespace
-
-std::vector<std::string> problemsOf(const Scene& scene, const Snare& snare)
-{
-    std::vector<std::string> problems;
-    const auto add = [&](std::string text) {
-        if (std::ranges::find(problems, text) == problems.end())
-            problems.push_back(std::move(text));
-    };
-    const auto look = [&](Refers refers, std::string& name) {
-        if (auto fault = faultOfName(scene, refers, name))
-            add(std::move(*fault));
-    };
-    Snare copy = snare;
-    Walk<decltype(look)> walk{look};
-    walk.over(copy, Refers::nothing);
-    const Catch& catches = snare.catches;
-    const Piece* at = findPiece(scene, catches.at);
-    if (at && !catches.shape.empty() && !findShape(*at, catches.shape))
-        add(fmt::format("{} has no shape {}", at->id, catches.shape));
-    for (const EventKind kind : catches.event.items) {
-        if (familyOf(kind) == EventFamily::contact && catches.at.empty())
-            add("it says not where it catches");
-        if (familyOf(kind) == EventFamily::timer && catches.source.empty())
-            add("it says not which timer");
-        if (familyOf(kind) == EventFamily::signal && catches.signal.empty())
-            add("it says not which signal");
-        if (kind == EventKind::hit && at && !at->shapes.empty() &&
-            std::ranges::all_of(at->shapes, [](const Shape& shape) { return shape.role == Role::zone; }))
-            add("nothing can hit a zone");
-    }
-    if (snare.responses.empty())
-        add("it has no response");
-    return problems;
 }
 
 std::vector<std::string> armersOf(const Scene& scene, std::string_view snare)

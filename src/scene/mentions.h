@@ -27,10 +27,6 @@ std::vector<std::string> snaresListeningAt(const Scene& scene, const Piece& piec
 /// The snares that act on a piece by its id, tags or group from elsewhere.
 std::vector<std::string> snaresActingOn(const Scene& scene, const Piece& piece);
 
-/// What keeps a snare from working, in words, each naming the word at fault: names that point to nothing, fields that
-/// are not filled in, events that cannot come where they are caught. Empty if nothing is known to be wrong.
-std::vector<std::string> problemsOf(const Scene& scene, const Snare& snare);
-
 /// The snares that arm this one.
 std::vector<std::string> armersOf(const Scene& scene, std::string_view snare);
 

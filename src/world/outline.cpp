@@ -104,8 +104,18 @@ bool reaches(const scene::Shape& shape, const Pose& pose, const Vec& point, doub
     near.grow(slack);
     if (!near.contains(point))
         return false;
+    // A polygon is not cut up for this: it is asked for every move of the pointer.
+    std::vector<Hull> outline;
+    if (const auto* polygon = std::get_if<scene::Polygon>(&shape.geometry)) {
+        const Vec local = geometry::toLocal({shape.at, shape.turn}, geometry::toLocal(pose, point));
+        if (geometry::encloses(polygon->points, local))
+            return true;
+        outline = inPiece(geometry::partsOfLine(polygon->points, polygon->points.size() > 1), shape);
+    } else {
+        outline = partsOf(shape);
+    }
     const Hull spot = geometry::discHull(point, slack);
-    return geometry::gapBetween(partsOf(shape), pose, {&spot, 1}, {}).distance <= 0;
+    return !outline.empty() && geometry::gapBetween(outline, pose, {&spot, 1}, {}).distance <= 0;
 }
 
 } // namespace snare::world

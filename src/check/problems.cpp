@@ -1,0 +1,90 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "check/problems.h"
+
+#include "scene/walk.h"
+
+#include <fmt/format.h>
+
+namespace snare::check {
+
+using namespace scene;
+
+namespace {
+
+/// What is wrong with one name, or nothing.
+std::optional<std::string> faultOfName(const Scene& scene, Refers refers, const std::string& name)
+{
+    if (name.empty())
+        return std::nullopt;
+    const auto nobody = [&](std::string_view prefix, std::string_view what) -> std::optional<std::string> {
+        if (std::ranges::any_of(scene.pieces, [&](const Piece& piece) { return isNamedBy(piece, name); }))
+            return std::nullopt;
+        return fmt::format("no piece {} {}", what, name.substr(prefix.size()));
+    };
+    switch (refers) {
+    case Refers::target:
+    case Refers::place: {
+        if (name.starts_with("tag:"))
+            return std::nullopt; // tags come and go
+        if (name.starts_with("group:"))
+            return std::nullopt;
+        if (name.starts_with("template:"))
+            return nobody("template:", "follows template");
+        const auto [owner, shape] = splitShape(name);
+        if (isReserved(owner) || owner == "home" || findSource(scene, owner))
+            return std::nullopt;
+        const Piece* piece = findPiece(scene, owner);
+        if (!piece)
+            return fmt::format("there is no piece {}", owner);
+        if (!shape.empty() && !findShape(*piece, shape))
+            return fmt::format("{} has no shape {}", owner, shape);
+        return std::nullopt;
+    }
+    case Refers::piece:
+        return findPiece(scene, name) ? std::nullopt : std::optional(fmt::format("there is no piece {}", name));
+    case Refers::snare:
+        return findSnare(scene, name) ? std::nullopt : std::optional(fmt::format("there is no snare {}", name));
+    case Refers::source:
+        return findSource(scene, name) ? std::nullopt : std::optional(fmt::format("there is no source {}", name));
+    default:
+        return std::nullopt;
+    }
+}
+
+} // namespace
+
+std::vector<std::string> problemsOf(const scene::Scene& scene, const scene::Snare& snare)
+{
+    std::vector<std::string> problems;
+    const auto add = [&](std::string text) {
+        if (std::ranges::find(problems, text) == problems.end())
+            problems.push_back(std::move(text));
+    };
+    const auto look = [&](Refers refers, std::string& name) {
+        if (auto fault = faultOfName(scene, refers, name))
+            add(std::move(*fault));
+    };
+    Snare copy = snare;
+    Walk<decltype(look)> walk{look};
+    walk.over(copy, Refers::nothing);
+    const Catch& catches = snare.catches;
+    const Piece* at = findPiece(scene, catches.at);
+    if (at && !catches.shape.empty() && !findShape(*at, catches.shape))
+        add(fmt::format("{} has no shape {}", at->id, catches.shape));
+    for (const EventKind kind : catches.event.items) {
+        if (familyOf(kind) == EventFamily::contact && catches.at.empty())
+            add("it says not where it catches");
+        if (familyOf(kind) == EventFamily::timer && catches.source.empty())
+            add("it says not which timer");
+        if (familyOf(kind) == EventFamily::signal && catches.signal.empty())
+            add("it says not which signal");
+        if (kind == EventKind::hit && at && !at->shapes.empty() &&
+            std::ranges::all_of(at->shapes, [](const Shape& shape) { return shape.role == Role::zone; }))
+            add("nothing can hit a zone");
+    }
+    if (snare.responses.empty())
+        add("it has no response");
+    return problems;
+}
+
+} // namespace snare::check

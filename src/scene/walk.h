@@ -1,0 +1,71 @@
+// SPDX-License-Identifier: Apache-2.0
+/// Walking over everything in a document that names something, by the field tables. Renaming and checking are made of
+/// it.
+#pragma once
+
+#include "scene/scene.h"
+
+namespace snare::scene {
+
+/// Walks over everything in a value that names something: `visit(refers, text)`.
+template <class Visit> class Walk {
+  public:
+    explicit Walk(Visit& visit) : visit_(visit) {}
+
+    template <class T> void over(T& value, Refers refers)
+    {
+        if constexpr (std::is_same_v<T, std::string>) {
+            if (refers != Refers::nothing)
+                visit_(refers, value);
+        } else if constexpr (std::is_same_v<T, Target>) {
+            for (std::string& name : value.names)
+                visit_(Refers::target, name);
+        } else if constexpr (std::is_same_v<T, Destination>) {
+            if (auto* name = std::get_if<std::string>(&value.held))
+                visit_(Refers::place, *name);
+        } else if constexpr (std::is_same_v<T, LookChoice>) {
+            if (auto* name = std::get_if<std::string>(&value.held))
+                visit_(Refers::look, *name);
+        } else if constexpr (std::is_same_v<T, ContactRule>) {
+            visit_(Refers::group, value.first);
+            visit_(Refers::group, value.second);
+        } else if constexpr (std::is_same_v<T, Template>) {
+            over(value.model, Refers::nothing);
+        } else if constexpr (std::is_same_v<T, Response>) {
+            std::visit([&](auto& kind) { over(kind, Refers::nothing); }, value.kind);
+            over(value.onlyIf, Refers::nothing);
+        } else if constexpr (requires { value.literal(); }) {
+            if (auto* get = std::get_if<Get>(&value.held))
+                visit_(Refers::property, get->path);
+        } else if constexpr (requires { value.entries; }) {
+            for (auto& entry : value.entries)
+                over(entry.second, refers);
+        } else if constexpr (requires { value.items; }) {
+            over(value.items, refers);
+        } else if constexpr (requires { value.has_value(); }) {
+            if (value)
+                over(*value, refers);
+        } else if constexpr (requires { value.push_back(value.front()); }) {
+            for (auto& item : value)
+                over(item, refers);
+        } else if constexpr (requires { value.valueless_by_exception(); }) {
+            std::visit([&](auto& held) { over(held, refers); }, value);
+        } else if constexpr (hasFields<T>) {
+            forEachField<T>([&](const auto& field) { overField(value, field); });
+        }
+    }
+
+  private:
+    template <class T, class Member> void overField(T& value, const Field<T, Member>& field)
+    {
+        over(value.*field.member, field.refers);
+    }
+    template <class T, class Member> void overField(T& value, const KeyedField<T, Member>& field)
+    {
+        over(value.*field.member, Refers::nothing);
+    }
+
+    Visit& visit_;
+};
+
+} // namespace snare::scene
