@@ -334,8 +334,6 @@ void GroundView::paintEvent(QPaintEvent*)
 
 void GroundView::paintHints(QPainter& painter)
 {
-    painter.setFont(figureFont(-1));
-    painter.setPen(theme().inkSoft);
     QString corner = document_.scene().view == scene::View::plan ? tr("plan view") : tr("side view");
     if (pointer_) {
         const Vec at = transform_.toScene(*pointer_);
@@ -343,7 +341,7 @@ void GroundView::paintHints(QPainter& painter)
     }
     if (const std::size_t kept = options_.locked.size() + options_.veiled.size())
         corner += tr("   %1 locked or hidden (Ctrl+Shift+H)").arg(countedPieces(kept));
-    painter.drawText(QPointF{options_.rulers ? 28.0 : 12.0, height() - 12.0}, corner);
+    GroundPainter::paintFigure(painter, QPointF{options_.rulers ? 28.0 : 12.0, height() - 12.0}, corner);
 
     if (stage_.mode() == Stage::Mode::recording) {
         painter.setPen(QPen{theme().coral, 3});

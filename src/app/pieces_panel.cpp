@@ -132,7 +132,7 @@ PiecesPanel::PiecesPanel(Document& document, Selection& selection, QWidget* pare
     auto* layout = new QVBoxLayout{this};
     layout->setContentsMargins(0, 10, 0, 0);
     search_ = new QLineEdit{this};
-    search_->setPlaceholderText(tr("Find by name, group, tag or body"));
+    search_->setPlaceholderText(tr("Find by name, group, tag, template or body"));
     search_->setAccessibleName(tr("Find pieces"));
     search_->setClearButtonEnabled(true);
     search_->installEventFilter(this);
