@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "builder.h"
 #include "geometry/gap.h"
+#include "io/document.h"
 
 #include <QTest>
 
@@ -10,6 +11,15 @@
 using namespace snare;
 using namespace snare::tests;
 using scene::EventKind;
+
+namespace {
+
+QString toQString(std::string_view text)
+{
+    return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
+}
+
+} // namespace
 
 class TestMeetings : public QObject {
     Q_OBJECT
@@ -34,6 +44,16 @@ class TestMeetings : public QObject {
     void regroupingWithoutANewMannerEndsNothing_K5();
     void aShapeCanBeDisabledOnItsOwn_K5();
     void insidersAlwaysAgreeWithGeometry();
+    void occupiedAndVacatedCountOnlyWhoPassed_M11();
+    void occupiedComesBehindAllEntersOfItsMoment_M12();
+    void whatIsRemovedVacates_M11();
+    void whatIsCarriedDoesNotMeetItsCarrier_M14();
+    void ridersGoWithTheirCarrierAndMeetOthers_V4();
+    void resizingGivesEnterAndExit_K7();
+    void aLiftCarriesTheMeetingUp_M15();
+    void aWalkerGoesUnderABeamAndStopsAtAPost_M15();
+    void theTipOfATurningArmHitsWithItsOwnSpeed_M10();
+    void heightsAreReadWrittenAndSet_M15();
 };
 
 void TestMeetings::bothSidesAreTold_M8()
@@ -325,6 +345,198 @@ void TestMeetings::aWalkerIsStoppedByALineAndACapsule()
         QVERIFY(std::abs(record.frames.at(record.lastTick())[1].pose.at.x - 1.6) < 0.02);
         QVERIFY(eventsAt(record, "rail").join(QLatin1Char(' ')).contains(QStringLiteral("hit rail salter")));
     }
+}
+
+void TestMeetings::occupiedAndVacatedCountOnlyWhoPassed_M11()
+{
+    scene::Scene scene;
+    scene.pieces = {zone("scale", {0, 0}, {2, 2}), mover("heavy", {-3, 0}, {3, 0}), mover("light", {-2, 0.4}, {3, 0}),
+                    mover("heavy-2", {-3.5, -0.4}, {3, 0})};
+    for (const std::size_t i : {std::size_t{1}, std::size_t{3}})
+        scene.pieces[i].tags = {"heavy"};
+    scene::Snare occupied = onEvent("occ", EventKind::occupied, "scale", {scene::Note{std::string("on")}});
+    scene::Snare vacated = onEvent("vac", EventKind::vacated, "scale", {scene::Note{std::string("off")}});
+    scene::Snare both = onEvent("both", EventKind::occupied, "scale", {scene::Note{std::string("both")}});
+    both.catches.event.items = {EventKind::occupied, EventKind::vacated};
+    occupied.filter.tags.any = vacated.filter.tags.any = both.filter.tags.any = {"heavy"};
+    scene.snares = {occupied, vacated, both};
+    const sim::Record record = play(scene, {}, 4);
+    // `light` comes first and goes first and is not counted; `heavy-2` leaves last.
+    QCOMPARE(outcomesOf(record, "occ"), QStringList({"31 occ sprung"}));
+    QCOMPARE(outcomesOf(record, "vac"), QStringList({"100 vac sprung"}));
+    QCOMPARE(outcomesOf(record, "both"), QStringList({"31 both sprung", "100 both sprung"}));
+    QVERIFY(lines(record, [](const rules::Line& line) {
+                return line.kind == rules::LineKind::event &&
+                       (line.event == EventKind::occupied || line.event == EventKind::vacated);
+            }).isEmpty()); // no event lines
+}
+
+void TestMeetings::occupiedComesBehindAllEntersOfItsMoment_M12()
+{
+    // Two come in and one goes out at the same moment.
+    scene::Scene scene;
+    scene.pieces = {zone("gate", {0, 0}, {2, 2}), mover("a", {-3, 0.5}, {3, 0}), mover("b", {-3, -0.5}, {3, 0}),
+                    zone("other", {-4, 3}, {2, 2}), mover("c", {-4.5, 3}, {3, 0})};
+    scene.snares = {onEvent("occ", EventKind::occupied, "group:default", {}),
+                    onEvent("in", EventKind::enter, "group:default", {}),
+                    onEvent("out", EventKind::exit, "group:default", {}),
+                    onEvent("vac", EventKind::vacated, "group:default", {})};
+    const sim::Record record = play(scene, {}, 1);
+    QStringList order;
+    for (const rules::Line& line : record.journal.lines)
+        if (line.kind == rules::LineKind::snare && line.tick == 31)
+            order << QStringLiteral("%1 %2").arg(toQString(record.snareNameOf(line.snare)), toQString(record.nameOf(line.self)));
+    // `c` leaves `other` at the moment at which `a` and `b` come into `gate`: exits, vacated, enters, occupied.
+    QCOMPARE(order, QStringList({"out other", "out c", "vac other", "vac c", "in gate", "in gate", "in a", "in b",
+                                 "occ gate", "occ a", "occ b"}));
+}
+
+void TestMeetings::whatIsRemovedVacates_M11()
+{
+    scene::Scene scene;
+    scene.pieces = {zone("scale", {0, 0}, {2, 2}), mover("crate", {0, 0}, {0, 0})};
+    scene.snares = {onKey("takes", "t", {scene::Remove{{{"crate"}}}}),
+                    onEvent("vac", EventKind::vacated, "scale", {scene::Note{std::string("empty")}})};
+    const sim::Record record = play(scene, takeOf({{"t", 0.5}}), 1);
+    QCOMPARE(eventsAt(record, "scale"), QStringList({"0 enter scale crate", "30 exit scale crate"}));
+    QCOMPARE(outcomesOf(record, "vac"), QStringList({"30 vac sprung"}));
+}
+
+void TestMeetings::whatIsCarriedDoesNotMeetItsCarrier_M14()
+{
+    scene::Scene scene;
+    scene.pieces = {mover("cart", {0, 0}, {0, 0}, 1), mover("crate", {0.5, 0}, {0, 0}, 0.3),
+                    mover("lid", {0.6, 0}, {0, 0}, 0.2)};
+    scene.snares = {onKey("loads", "l", {scene::Attach{{{"crate"}}, {{"cart"}}}}),
+                    onKey("covers", "c", {scene::Attach{{{"lid"}}, {{"crate"}}}}),
+                    onKey("rings", "r", {scene::Attach{{{"cart"}}, {{"lid"}}}}),
+                    onKey("drops", "d", {scene::Detach{{{"crate"}}}})};
+    const sim::Record record = play(scene, takeOf({{"l", 0.1}, {"c", 0.2}, {"r", 0.3}, {"d", 0.4}}), 1);
+    // The crate, then the lid that rides on it, leave the cart; a ring is refused; both come back together.
+    QCOMPARE(eventsAt(record, "cart"), QStringList({"0 enter cart crate", "0 enter cart lid", "6 exit cart crate",
+                                                    "12 exit cart lid", "24 enter cart crate", "24 enter cart lid"}));
+    QVERIFY(notes(record).join(QLatin1Char(' ')).contains(QStringLiteral("cannot carry what it rides on")));
+    for (const rules::Line& line : record.journal.lines)
+        if (line.kind == rules::LineKind::event && line.tick > 0 && line.self >= 0)
+            QCOMPARE(line.cause, line.event == EventKind::exit ? world::Cause::attached : world::Cause::detached);
+}
+
+void TestMeetings::ridersGoWithTheirCarrierAndMeetOthers_V4()
+{
+    scene::Scene scene;
+    scene.pieces = {mover("cart", {-4, 0}, {2, 0}, 0.2), mover("crate", {-4, 1}, {0, 0}, 0.3), zone("shed", {0, 1}, {1, 1}),
+                    zone("yard", {20, 20}, {4, 4})};
+    scene.pieces[0].body = scene::KinematicBody{{2, 0}, 90};
+    scene.snares = {onEvent("loads", EventKind::start, "scene", {scene::Attach{{{"crate"}}, {{"cart"}}}}),
+                    onKey("puts", "p", {scene::Put{{{"cart"}}, scene::Destination{Vec{20, 20}}, {}}})};
+    const sim::Record record = play(scene, takeOf({{"p", 3}}), 3.2);
+    // It keeps its offset of 1 m and goes round with the cart.
+    for (std::int64_t tick = 0; tick <= record.lastTick(); ++tick) {
+        const auto states = record.frames.at(tick);
+        QVERIFY(std::abs(glm::length(states[1].pose.at - states[0].pose.at) - 1) < 1e-9);
+        QVERIFY(std::abs(states[1].pose.turn - states[0].pose.turn) < 1e-9);
+    }
+    QCOMPARE(record.frames.at(60)[1].pose.at.x, -3.0); // after a quarter turn
+    QVERIFY(eventsAt(record, "yard").contains(QStringLiteral("180 enter yard crate"))); // put along with it
+}
+
+void TestMeetings::resizingGivesEnterAndExit_K7()
+{
+    scene::Scene scene;
+    scene.pieces = {zone("pool", {0, 0}, {2, 2}), mover("duck", {2, 0}, {0, 0}, 0.5)};
+    scene.snares = {onKey("grows", "g", {scene::Size{{{"pool"}}, scene::Value<double>{2.0}, {}}}),
+                    onKey("shrinks", "s", {scene::Size{{{"pool"}}, {}, scene::Value<double>{0.5}}})};
+    const sim::Record record = play(scene, takeOf({{"g", 0.1}, {"s", 0.2}, {"g", 0.3}}), 0.5);
+    QCOMPARE(eventsAt(record, "pool"), QStringList({"6 enter pool duck", "12 exit pool duck", "18 enter pool duck"}));
+    for (const rules::Line& line : record.journal.lines)
+        if (line.kind == rules::LineKind::event && line.event != EventKind::start && line.self >= 0)
+            QVERIFY(line.cause == world::Cause::resized && line.frac == 0);
+    QCOMPARE(record.frames.at(13)[0].scale, 1.0); // half of the double: as drawn, exactly
+}
+
+void TestMeetings::aLiftCarriesTheMeetingUp_M15()
+{
+    scene::Scene scene;
+    scene.pieces = {mover("lift", {0, 0}, {0, 0}, 1), zone("ground-floor", {0, 0}, {3, 3}), zone("loft", {0, 0}, {3, 3})};
+    scene.pieces[0].body = scene::KinematicBody{};
+    scene.pieces[0].shapes[0].band = {0, 2};
+    scene.pieces[1].shapes[0].band = {0, 3};
+    scene.pieces[2].z = 3;
+    scene.pieces[2].shapes[0].band = {0, 3};
+    scene::Move up{{{"lift"}}, {}, Vec{0, 0}};
+    up.rise = 3;
+    up.speed = 1.5;
+    scene.snares = {onKey("up", "u", {up})};
+    const sim::Record record = play(scene, takeOf({{"u", 0.5}}), 4);
+    // Its top reaches 3 m when it has risen 1 m, its foot leaves 3 m after 3 m: exactly at the end of the way.
+    QCOMPARE(eventsAt(record, "loft"), QStringList({"70 enter loft lift"}));
+    QCOMPARE(eventsAt(record, "ground-floor"),
+             QStringList({"0 enter ground-floor lift", "149 exit ground-floor lift"}));
+    QCOMPARE(record.frames.at(record.lastTick())[0].pose.z, 3.0);
+}
+
+void TestMeetings::aWalkerGoesUnderABeamAndStopsAtAPost_M15()
+{
+    scene::Scene scene;
+    scene.pieces = {walker("porter", {0, 0}), wall("beam", {2, 0}, {0.5, 4}), wall("post", {5, 0}, {0.5, 4})};
+    scene.pieces[0].shapes[0].band = {0, 1.8};
+    scene.pieces[1].shapes[0].band = {2, 3};
+    scene.pieces[2].shapes[0].band = {0, 3};
+    scene::Take take;
+    press(take, "Right", 0.1, 3);
+    const sim::Record record = play(scene, take, 3);
+    QVERIFY(eventsAt(record, "beam").isEmpty());
+    QVERIFY(std::abs(record.frames.at(record.lastTick())[0].pose.at.x - 4.35) < 0.02);
+    // With a load on the head the beam is too low.
+    scene.pieces[0].shapes[0].band = {0, 2.1};
+    const sim::Record loaded = play(scene, take, 3);
+    QVERIFY(std::abs(loaded.frames.at(loaded.lastTick())[0].pose.at.x - 1.35) < 0.02);
+}
+
+void TestMeetings::theTipOfATurningArmHitsWithItsOwnSpeed_M10()
+{
+    // An arm of 2 m turns at 90 degrees a second: its tip moves at pi m/s.
+    scene::Scene scene;
+    scene::Piece arm = wall("arm", {0, 0}, {4, 0.2});
+    arm.body = scene::KinematicBody{{0, 0}, 90};
+    scene.pieces = {arm, piece("bell", {0, 1.9}, scene::Circle{0.1}, scene::Role::solid)};
+    const sim::Record record = play(scene, {}, 2);
+    int hits = 0;
+    for (const rules::Line& line : record.journal.lines)
+        if (line.kind == rules::LineKind::event && line.event == EventKind::hit && line.self == 0) {
+            ++hits;
+            QVERIFY(std::abs(line.speed - 1.9 * 3.14159265 / 2) < 0.1);
+            QVERIFY(std::abs(glm::length(line.normal) - 1) < 1e-9);
+            QVERIFY(glm::length(line.point - Vec{0, 1.9}) < 0.12);
+            QVERIFY(line.normal.x < -0.9); // it comes from the right, the bell is on its left
+        }
+    QCOMPARE(hits, 1);
+}
+
+void TestMeetings::heightsAreReadWrittenAndSet_M15()
+{
+    const char* text = R"({"format": "fresh-snare-scene", "version": 1, "pieces": [
+      {"id": "lift", "at": [1, 2, 3], "body": {"kind": "kinematic", "velocity": [0, 0, 0.5]},
+       "shapes": [{"role": "zone", "circle": 1, "band": [0, 2.5]}]}],
+      "snares": [{"id": "call", "catch": {"event": "key-down", "key": "c"}, "responses": [
+        {"do": "put", "on": "lift", "at": [0, 0, 9]}, {"do": "log", "text": {"get": "lift.z"}}]}]})";
+    const auto scene = io::readScene(text, "lift");
+    QVERIFY(scene);
+    QCOMPARE(scene->pieces[0].z, 3.0);
+    QVERIFY(*io::readScene(io::sceneText(*scene), "again") == *scene);
+    const sim::Record record = play(*scene, takeOf({{"c", 1}}), 2);
+    QCOMPARE(record.frames.at(59)[0].pose.z, 3 + 59 * 0.5 / 60);
+    QVERIFY(std::abs(record.frames.at(record.lastTick())[0].pose.z - 9.5) < 0.02);
+    for (const char* wrong : {R"("at": [1, 2, 3, 4])", R"("at": [1])"}) {
+        const std::string bad = std::string(R"({"format": "fresh-snare-scene", "version": 1, "pieces": [{"id": "a", )") +
+                                wrong + "}]}";
+        QVERIFY(!io::readScene(bad, "bad"));
+    }
+    const auto upsideDown = io::readScene(
+        R"({"format": "fresh-snare-scene", "version": 1, "pieces": [{"id": "a", "shapes": [{"circle": 1, "band": [2, 1]}]}]})",
+        "bad");
+    QVERIFY(!upsideDown);
+    QCOMPARE(upsideDown.error().front().pointer, std::string("/pieces/0/shapes/0/band"));
 }
 
 QTEST_APPLESS_MAIN(TestMeetings)

@@ -97,6 +97,7 @@ std::vector<std::string> takeNamesBeside(const QString& scenePath)
 Document::Document(QObject* parent) : QObject(parent)
 {
     state_ = emptyState();
+    lookBeside();
     undo_.setUndoLimit(500);
     connect(&undo_, &QUndoStack::cleanChanged, this, &Document::dirtyChanged);
 }
@@ -107,6 +108,7 @@ void Document::edit(const QString& name, const std::function<void(scene::Scene&)
     change(*next);
     if (*next == scene())
         return;
+    pictures_->trace(*next);
     push(name, {std::move(next), state_.takes}, gesture);
 }
 
@@ -190,8 +192,17 @@ void Document::startNew()
     takesOnDisk_.clear();
     current_ = 0;
     state_ = emptyState();
+    lookBeside();
     emit replaced();
     emit changed(true);
+}
+
+/// Pictures stand beside the scene, or in the folder where a new one was begun.
+void Document::lookBeside()
+{
+    const QString folder = path_.isEmpty() ? QDir::currentPath() : QFileInfo(path_).absolutePath();
+    if (!pictures_ || pictures_->folder() != std::filesystem::path{folder.toStdString()})
+        pictures_ = std::make_unique<io::Pictures>(folder.toStdString());
 }
 
 bool Document::open(const QString& path)
@@ -220,6 +231,7 @@ bool Document::open(const QString& path)
         takes.push_back({{}, std::make_shared<scene::Take>()});
     undo_.clear();
     path_ = QFileInfo(path).absoluteFilePath();
+    lookBeside();
     takesOnDisk_ = std::move(onDisk);
     current_ = 0;
     state_ = {std::make_shared<const scene::Scene>(std::move(*loaded)), std::move(takes)};
@@ -255,6 +267,8 @@ bool Document::save(const QString& path)
     for (const NamedTake& one : state_.takes)
         takesOnDisk_.push_back(one.name);
     path_ = QFileInfo(path).absoluteFilePath();
+    if (!samePlace)
+        lookBeside();
     undo_.setClean();
     emit pathChanged();
     return true;

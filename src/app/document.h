@@ -5,6 +5,7 @@
 #pragma once
 
 #include "io/document.h"
+#include "io/pictures.h"
 
 #include <QObject>
 #include <QString>
@@ -62,6 +63,9 @@ class Document : public QObject {
     QUndoStack* undoStack() { return &undo_; }
     bool isDirty() const { return !undo_.isClean(); }
 
+    /// The pictures beside the scene.
+    io::Pictures& pictures() { return *pictures_; }
+
     /// The scene's file; empty if it was never saved.
     const QString& filePath() const { return path_; }
     /// What the window calls the document: the scene's name, else the file's, else "Untitled".
@@ -93,12 +97,14 @@ class Document : public QObject {
 
     void push(const QString& name, DocumentState after, int gesture);
     void show(const DocumentState& state, bool newStep);
+    void lookBeside();
     void pushTakes(const QString& name, std::vector<NamedTake> takes, int gesture = 0);
     static bool isTaken(const scene::Take& take) { return take.length.has_value() || !take.inputs.empty(); }
 
     DocumentState state_;
     QUndoStack undo_;
     QString path_;
+    std::unique_ptr<io::Pictures> pictures_; ///< of the folder that the scene is in
     std::size_t current_ = 0;
     std::vector<std::string> takesOnDisk_; ///< names of takes whose files belong to the document
     int lastGesture_ = 0;

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/ground_painter.h"
 
+#include "app/ground_contacts.h"
 #include "app/ground_threads.h"
+#include "app/picture_view.h"
 #include "app/words.h"
 
 #include <QPainterPath>
@@ -27,6 +29,8 @@ std::vector<QPointF> loopsOf(const scene::Shape& shape, const geometry::Pose& po
             loops.push_back(transform.toView(centre + way * circle->radius));
         return loops;
     }
+    if (std::holds_alternative<scene::Traced>(shape.geometry))
+        return loops; // its outline says enough
     for (const Vec& corner : world::cornersOf(shape))
         loops.push_back(transform.toView(geometry::toScene(pose, corner)));
     return loops;
@@ -46,6 +50,19 @@ QColor withAlpha(QColor colour, int alpha)
 {
     colour.setAlpha(alpha);
     return colour;
+}
+
+/// How long a hit stays to be seen, s.
+constexpr double hitSeconds = 0.25;
+
+/// A traced shape without an outline.
+bool isLost(const scene::Shape& shape)
+{
+    const auto* traced = std::get_if<scene::Traced>(&shape.geometry);
+    if (!traced)
+        return false;
+    const scene::TracedArea* area = world::shownArea(*traced);
+    return !area || area->rings.empty();
 }
 
 constexpr double farScale = 14;   ///< pixels a metre: below it labels stand only where they fit
@@ -86,6 +103,8 @@ std::vector<Handle> handlesOf(const ShownPiece& piece, std::size_t shape, const 
         half = {circle->radius, circle->radius};
     else if (const auto* rectangle = std::get_if<scene::Box>(&held.geometry))
         half = rectangle->size * 0.5;
+    else if (const auto* traced = std::get_if<scene::Traced>(&held.geometry))
+        half = traced->size * 0.5;
     std::size_t number = 0;
     for (int y = -1; y <= 1; ++y)
         for (int x = -1; x <= 1; ++x)
@@ -109,9 +128,9 @@ void GroundPainter::paintFigure(QPainter& painter, const QPointF& at, const QStr
 
 GroundPainter::GroundPainter(QPainter& painter, const GroundTransform& transform, const scene::Scene& scene,
                              const sim::Record& record, std::int64_t tick, const Selection& selection,
-                             const GroundOptions& options, Sprites* sprites)
+                             const GroundOptions& options, io::Pictures* pictures, Sprites* sprites)
     : painter_(painter), transform_(transform), scene_(scene), record_(record), tick_(tick), selection_(selection),
-      options_(options), sprites_(sprites)
+      options_(options), pictures_(pictures), sprites_(sprites)
 {
     std::size_t zones = 0;
     for (const scene::Piece& piece : scene.pieces)
@@ -155,6 +174,18 @@ QPainterPath GroundPainter::pathOf(const scene::Shape& shape, const geometry::Po
         path.closeSubpath();
         return path;
     }
+    if (const auto* traced = std::get_if<scene::Traced>(&shape.geometry))
+        if (const scene::TracedArea* area = world::shownArea(*traced); area && !area->rings.empty()) {
+            for (const geometry::Ring& ring : area->rings) {
+                QPolygonF outline;
+                for (const Vec& corner : ring)
+                    outline << transform.toView(
+                        geometry::toScene(pose, geometry::toScene({shape.at, shape.turn}, corner)));
+                path.addPolygon(outline);
+                path.closeSubpath();
+            }
+            return path; // odd and even: holes stay open
+        }
     QPolygonF polygon;
     for (const Vec& corner : world::cornersOf(shape))
         polygon << transform.toView(geometry::toScene(pose, corner));
@@ -214,6 +245,8 @@ void GroundPainter::paint(const std::vector<ShownPiece>& pieces, const std::vect
             painter_.setBrush(theme().paper);
             painter_.drawEllipse(thread.path.currentPosition(), 5, 5);
         }
+    if (!options_.clean)
+        paintContacts(pieces);
     paintTrail(trail);
     for (const ShownPiece* piece : near)
         paintLabel(*piece);
@@ -277,7 +310,13 @@ void GroundPainter::noteSpeck(const ShownPiece& piece, const QRectF& box,
 void GroundPainter::paintPiece(const ShownPiece& piece)
 {
     painter_.setOpacity(piece.shown ? 1 : 0.25);
+    if (!piece.look->image.empty())
+        paintPicture(piece);
     for (const scene::Shape& shape : piece.piece->shapes) {
+        if (!piece.look->image.empty() || isLost(shape)) {
+            paintOverPicture(piece, shape);
+            continue;
+        }
         if (shape.role == scene::Role::solid) {
             paintSolid(piece, shape);
             continue;
@@ -307,6 +346,105 @@ void GroundPainter::paintPiece(const ShownPiece& piece)
                   piece.enabled ? zoneColour(piece.index) : theme().slate, occupied);
     }
     painter_.setOpacity(1);
+}
+
+/// The outline alone: what is under it is a picture, or a picture that is missing.
+void GroundPainter::paintOverPicture(const ShownPiece& piece, const scene::Shape& shape)
+{
+    if (options_.clean)
+        return;
+    const QPainterPath path = pathOf(shape, piece.pose, transform_);
+    painter_.setBrush(Qt::NoBrush);
+    if (isLost(shape)) {
+        painter_.setPen(QPen{theme().coral, 1.4, Qt::DotLine});
+        painter_.drawPath(path);
+        const QRectF box = path.boundingRect();
+        const auto& traced = std::get<scene::Traced>(shape.geometry);
+        const QString what = traced.image.empty() ? toText(piece.look->image) : toText(traced.image);
+        painter_.setFont(textFont(-1));
+        painter_.setPen(theme().coralText);
+        painter_.drawText(box, Qt::AlignCenter | Qt::TextWordWrap,
+                          what.isEmpty() ? QObject::tr("its look has no picture")
+                                         : QObject::tr("%1: nothing to trace").arg(what));
+        return;
+    }
+    const bool zone = shape.role == scene::Role::zone;
+    const QColor colour = zone ? (piece.enabled ? zoneColour(piece.index) : theme().slate) : theme().ink;
+    if (zone && piece.enabled && insideOf_.contains(piece.piece->id))
+        painter_.setBrush(withAlpha(colour, 70));
+    QPen pen{colour, zone ? 1.7 : 1.4};
+    if (zone)
+        pen.setDashPattern({5, 2.2, 1.2, 2.2});
+    pen.setJoinStyle(Qt::RoundJoin);
+    painter_.setPen(pen);
+    painter_.drawPath(path);
+}
+
+/// The picture of a look: where its shape is traced from it, else fitted around its shapes.
+void GroundPainter::paintPicture(const ShownPiece& piece)
+{
+    const QImage image = pictures_ ? pictureOf(*pictures_, piece.look->image) : QImage{};
+    if (image.isNull())
+        return;
+    geometry::Pose placing{{0, 0}, 0};
+    Vec size{1, static_cast<double>(image.height()) / std::max(1, image.width())};
+    geometry::Bounds around;
+    const scene::Shape* frame = nullptr;
+    for (const scene::Shape& shape : piece.piece->shapes) {
+        around.include(world::boundsOf(shape, {}));
+        const auto* traced = std::get_if<scene::Traced>(&shape.geometry);
+        if (traced && (traced->image.empty() || traced->image == piece.look->image))
+            frame = &shape;
+    }
+    if (frame) {
+        placing = {frame->at, frame->turn};
+        size = std::get<scene::Traced>(frame->geometry).size;
+    } else if (!around.empty()) {
+        placing.at = around.centre();
+        const double fit = std::min(around.size().x / size.x, around.size().y / size.y);
+        size *= fit;
+    }
+    painter_.save();
+    painter_.translate(transform_.toView(geometry::toScene(piece.pose, placing.at)));
+    painter_.rotate(-(piece.pose.turn + placing.turn));
+    painter_.setRenderHint(QPainter::SmoothPixmapTransform, image.width() > size.x * transform_.scale);
+    const QSizeF pixels{size.x * transform_.scale, size.y * transform_.scale};
+    painter_.drawImage(QRectF{QPointF{-pixels.width() / 2, -pixels.height() / 2}, pixels}, image);
+    painter_.restore();
+}
+
+/// Where solids touch at the moment shown, and which way they push; hits with their speed.
+void GroundPainter::paintContacts(const std::vector<ShownPiece>& pieces)
+{
+    const QRectF view{QPointF{0, 0}, transform_.size};
+    for (const ShownContact& contact : contactsAt(record_, tick_, pieces)) {
+        const QPointF way{contact.normal.x * 16, -contact.normal.y * 16};
+        for (const Vec& point : contact.points) {
+            const QPointF at = transform_.toView(point);
+            if (!view.contains(at))
+                continue;
+            painter_.setPen(QPen{theme().paper, 4});
+            painter_.drawLine(at, at + way);
+            painter_.setPen(QPen{theme().plum, 2});
+            painter_.drawLine(at, at + way);
+            painter_.setPen(QPen{theme().paper, 1.2});
+            painter_.setBrush(theme().plum);
+            painter_.drawEllipse(at, 3.6, 3.6);
+        }
+    }
+    const auto since = tick_ - static_cast<std::int64_t>(hitSeconds * record_.scene->rate);
+    for (std::int64_t tick = std::max<std::int64_t>(1, since); tick <= tick_; ++tick)
+        for (const Line& line : record_.linesOf(tick)) {
+            if (line.kind != LineKind::event || line.event != EventKind::hit || line.self > line.visitor)
+                continue;
+            const QPointF at = transform_.toView(line.point);
+            if (!view.contains(at))
+                continue;
+            painter_.setPen(QPen{theme().plum, 1.6});
+            painter_.setBrush(Qt::NoBrush);
+            painter_.drawEllipse(at, 9, 9);
+            paintFigure(painter_, at + QPointF{13, 4}, QObject::tr("%1 m/s").arg(line.speed, 0, 'f', 2));
+        }
 }
 
 void GroundPainter::paintSolid(const ShownPiece& piece, const scene::Shape& shape)

@@ -5,6 +5,7 @@
 #include "app/ground_scene.h"
 #include "app/selection.h"
 #include "app/theme.h"
+#include "io/pictures.h"
 #include "world/outline.h"
 
 #include <QImage>
@@ -71,7 +72,7 @@ class GroundPainter {
   public:
     GroundPainter(QPainter& painter, const GroundTransform& transform, const scene::Scene& scene,
                   const sim::Record& record, std::int64_t tick, const Selection& selection,
-                  const GroundOptions& options, Sprites* sprites = nullptr);
+                  const GroundOptions& options, io::Pictures* pictures = nullptr, Sprites* sprites = nullptr);
 
     void paint(const std::vector<ShownPiece>& pieces, const std::vector<Vec>& trail);
 
@@ -103,6 +104,9 @@ class GroundPainter {
     void paintLabel(const ShownPiece& piece);
     void paintSelection(const ShownPiece& piece);
     void paintTrail(const std::vector<Vec>& trail);
+    void paintContacts(const std::vector<ShownPiece>& pieces);
+    void paintPicture(const ShownPiece& piece);
+    void paintOverPicture(const ShownPiece& piece, const scene::Shape& shape);
     void paintInside(const std::vector<ShownPiece>& pieces);
     void paintPennants(const std::vector<ShownPiece>& pieces);
     void paintCaptions(const std::vector<ShownPiece>& pieces);
@@ -119,6 +123,7 @@ class GroundPainter {
     std::int64_t tick_;
     const Selection& selection_;
     const GroundOptions& options_;
+    io::Pictures* pictures_;
     Sprites* sprites_;
     std::vector<std::size_t> zoneOrder_;       ///< by piece: its number among pieces with zones
     std::map<std::string_view, int> insideOf_; ///< how many are inside a piece, by its id

@@ -18,6 +18,15 @@ geometry::Bounds boxAround(const scene::Piece& piece, const geometry::Pose& pose
     return bounds;
 }
 
+/// Whether a shape of the piece is traced from its look.
+bool followsLook(const scene::Piece& piece)
+{
+    return std::ranges::any_of(piece.shapes, [](const scene::Shape& shape) {
+        const auto* traced = std::get_if<scene::Traced>(&shape.geometry);
+        return traced && traced->image.empty();
+    });
+}
+
 } // namespace
 
 std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record& record, std::int64_t tick)
@@ -42,8 +51,14 @@ std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record
     pieces.reserve(scene.pieces.size());
     for (std::size_t i = 0; i < scene.pieces.size(); ++i) {
         const scene::Piece& piece = scene.pieces[i];
-        ShownPiece shown{&piece, i,           {piece.at, piece.turn}, &piece.look, {}, piece.layer,
-                         true,   piece.shown, piece.enabled};
+        ShownPiece shown;
+        shown.piece = &piece;
+        shown.index = i;
+        shown.pose = {piece.at, piece.turn, piece.z};
+        shown.look = &piece.look;
+        shown.layer = piece.layer;
+        shown.shown = piece.shown;
+        shown.enabled = piece.enabled;
         if (const auto found = recordedAs(i, piece.id); found && *found < states.size()) {
             const sim::PieceState& state = states[*found];
             shown.pose = state.pose;
@@ -54,9 +69,15 @@ std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record
             // A look that was changed on the way; an edit of the piece's own look shows at once.
             if (record.looks[static_cast<std::size_t>(state.look)] != record.scene->pieces[*found].look)
                 shown.look = &record.looks[static_cast<std::size_t>(state.look)];
+            const bool retraced = shown.look->image != piece.look.image && followsLook(piece);
+            if (state.scale != 1 || retraced) {
+                shown.changed =
+                    std::make_shared<const scene::Piece>(world::asShown(piece, state.scale, shown.look->image));
+                shown.piece = shown.changed.get();
+            }
         }
-        shown.box = boxAround(piece, shown.pose);
-        pieces.push_back(shown);
+        shown.box = boxAround(*shown.piece, shown.pose);
+        pieces.push_back(std::move(shown));
     }
     if (!std::ranges::is_sorted(pieces, {}, &ShownPiece::layer))
         std::ranges::stable_sort(pieces, {}, &ShownPiece::layer);

@@ -320,7 +320,7 @@ void GroundView::paintEvent(QPaintEvent*)
     }
     QPainter painter{this};
     GroundPainter{painter,         transform_, document_.scene(), stage_.record(),
-                  stage_.cursor(), selection_, options_,          &sprites_}
+                  stage_.cursor(), selection_, options_,          &document_.pictures(), &sprites_}
         .paint(pieces(), trail());
     tool_->paint(painter);
     if (loose_)

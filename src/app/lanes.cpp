@@ -130,6 +130,7 @@ class LaneBuilder {
         bar.to = static_cast<double>(record_.lastTick());
         bar.text = title;
         bar.visitor = visitor;
+        bar.stops = line.event == EventKind::enter && line.manner == world::Manner::stop;
         bar.line = index;
         lane.bars.push_back(std::move(bar));
     }

@@ -17,6 +17,7 @@ struct LaneBar {
     QString text;
     std::string key; ///< of a key press: its keysym name
     world::PieceIndex visitor = world::nobody;
+    bool stops = false;        ///< a meeting that stops (M2)
     std::int32_t line = -1;    ///< where it began
     std::int32_t endLine = -1; ///< where it ended; -1: it had not
     int row = 0;               ///< bars that overlap stand in rows of their own

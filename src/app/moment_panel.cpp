@@ -99,6 +99,10 @@ QString MomentPanel::headline(const Line& event) const
         return bold(tr("%1 stayed in %2").arg(visitor, where));
     case EventKind::hit:
         return bold(tr("%1 hit %2").arg(visitor, where)) + tr(" at %1 m/s").arg(event.speed, 0, 'f', 2);
+    case EventKind::occupied:
+        return bold(tr("%1 is occupied").arg(where));
+    case EventKind::vacated:
+        return bold(tr("%1 is vacated").arg(where));
     case EventKind::keyDown:
         return bold(tr("%1 was pressed").arg(keyLabel(toText(event.text))));
     case EventKind::keyHeld:
@@ -132,12 +136,16 @@ QString MomentPanel::outcomeLine(const Line& line, const Line& event) const
         coloured(sprung ? QStringLiteral("◆") : QStringLiteral("◇"), sprung ? t.mintText : t.coralText);
     const bool later = line.tick > event.tick;
     const QString at = figure(tr("%1 s").arg(static_cast<double>(line.tick) / record.scene->rate, 0, 'f', 3));
+    // What is counted comes of an enter or exit and has no line of its own (M11).
+    const QString counted = line.event == EventKind::occupied  ? tr(" (now occupied)")
+                            : line.event == EventKind::vacated ? tr(" (now vacated)")
+                                                               : QString();
     if (sprung) {
         const double waited = static_cast<double>(line.tick - event.tick) / record.scene->rate;
         return mark + QStringLiteral("&nbsp; ") + link +
-               (later ? tr(" waited %1 s, sprang at %2").arg(waited, 0, 'g', 4).arg(at) : tr(" sprang"));
+               (later ? tr(" waited %1 s, sprang at %2").arg(waited, 0, 'g', 4).arg(at) : tr(" sprang")) + counted;
     }
-    return mark + QStringLiteral("&nbsp; ") + link +
+    return mark + QStringLiteral("&nbsp; ") + link + counted +
            tr(" slipped at %1: %2").arg(toText(rules::wordOf(line.stage)), toText(line.text).toHtmlEscaped()) +
            (later ? tr(", at %1").arg(at) : QString());
 }
@@ -154,7 +162,11 @@ QString MomentPanel::explain(std::int32_t index) const
         figure(tr("%1 s").arg(std::max(0.0, seconds), 0, 'f', 3)) + QStringLiteral("&nbsp;&nbsp; ") + headline(event);
     QString detail = tr("tick %1").arg(event.tick);
     if (event.frac >= 0)
-        detail += tr(", frac %1").arg(event.frac, 0, 'g', 3);
+        detail += tr(", frac %1").arg(event.frac, 0, 'g', 6);
+    if (rules::isContact(event.event))
+        detail += event.manner == world::Manner::stop ? tr(", stop") : tr(", sense");
+    if (event.event == EventKind::hit)
+        detail += tr(", at (%1, %2) m").arg(event.point.x, 0, 'f', 2).arg(event.point.y, 0, 'f', 2);
     if (rules::isContact(event.event) && event.cause != world::Cause::moved)
         detail += tr(", because it was %1")
                       .arg(event.cause == world::Cause::start ? tr("there at the start")

@@ -7,6 +7,7 @@
 #include "app/slot_popup.h"
 #include "app/theme.h"
 #include "app/words.h"
+#include "check/problems.h"
 #include "geometry/vec.h"
 #include "scene/templates.h"
 
@@ -23,6 +24,8 @@ namespace {
 
 QString bodyText(const scene::Body& body)
 {
+    if (const auto* kinematic = std::get_if<scene::KinematicBody>(&body); kinematic && kinematic->rise != 0)
+        return QObject::tr("kinematic, %1 m/s, rising %2 m/s").arg(pair(kinematic->velocity)).arg(kinematic->rise);
     if (const auto* kinematic = std::get_if<scene::KinematicBody>(&body);
         kinematic && kinematic->velocity != scene::Vec{0, 0})
         return QObject::tr("kinematic, %1 m/s").arg(pair(kinematic->velocity));
@@ -93,6 +96,13 @@ void PieceCard::build(QVBoxLayout* column)
     buildPlace(column);
     for (std::size_t i = 0; i < shown_.shapes.size(); ++i)
         buildShape(column, i);
+    for (const std::string& problem : check::problemsOf(document_.scene(), shown_)) {
+        auto* wrong = new QLabel{toText(problem), body()};
+        wrong->setObjectName(QStringLiteral("problem"));
+        wrong->setWordWrap(true);
+        wrong->setStyleSheet(QStringLiteral("color: %1").arg(theme().coralText.name()));
+        column->addWidget(wrong);
+    }
     buildMore(column);
     inside_ = new QLabel{body()};
     inside_->setObjectName(QStringLiteral("insideNow"));
@@ -232,6 +242,13 @@ void PieceCard::buildPlace(QVBoxLayout* column)
                         piece.at = {n[0], n[1]};
                     });
     });
+    word(where, tr("height"), true);
+    SlotButton* height = slot(where, QStringLiteral("height"), numberText(shown_.z, scene::Unit::metres),
+                              shown_.z == 0 ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+    connect(height, &SlotButton::clicked, this, [this, height] {
+        editNumbers(height, tr("Height over the plan, m"), QString::number(shown_.z), 1, -1e9, false, tr("Raise %1"),
+                    [](scene::Piece& piece, const std::vector<double>& n) { piece.z = n[0]; });
+    });
     word(where, tr("turned"), true);
     SlotButton* turn = slot(where, QStringLiteral("turn"), numberText(shown_.turn, scene::Unit::degrees));
     connect(turn, &SlotButton::clicked, this, [this, turn] {
@@ -268,6 +285,21 @@ void PieceCard::buildMore(QVBoxLayout* column)
                                   values.isEmpty() ? QStringLiteral("+") : values.join(QStringLiteral(", ")),
                                   values.isEmpty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
     connect(properties, &SlotButton::clicked, this, [this, properties] { editProperties(properties); });
+    word(own, tr("picture"), true);
+    SlotButton* picture = slot(own, QStringLiteral("picture"),
+                               shown_.look.image.empty() ? QStringLiteral("+") : toText(shown_.look.image),
+                               shown_.look.image.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+    connect(picture, &SlotButton::clicked, this, [this, picture] {
+        Question question;
+        question.title = tr("Picture beside the scene, PNG or SVG");
+        question.choices = pictureChoices(document_, false);
+        question.choices.insert(question.choices.begin(), {QStringLiteral("*"), tr("no picture"), {}, tr("none off")});
+        SlotPopup::ask(picture, question, [this](const QStringList& answer) {
+            edit(tr("Change the picture of %1"), [&](scene::Piece& piece) {
+                piece.look.image = answer.front() == QLatin1String("*") ? std::string() : answer.front().toStdString();
+            });
+        });
+    });
     SlotButton* shape = slot(own, QStringLiteral("add shape"), tr("+ shape"), SlotButton::Kind::offer);
     connect(shape, &SlotButton::clicked, this, [this, shape] { offerShape(shape); });
     column->addLayout(own);

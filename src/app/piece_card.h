@@ -32,6 +32,8 @@ class PieceCard : public SentenceCard {
     void buildPlace(QVBoxLayout* column);
     void buildShape(QVBoxLayout* column, std::size_t index);
     void buildGeometry(FlowLayout* line, std::size_t index, const QString& name);
+    void buildTraced(FlowLayout* line, std::size_t index, const scene::Traced& traced, const QString& name);
+    void editBand(std::size_t index, QWidget* anchor);
     void buildMore(QVBoxLayout* column);
     void shapeMenu(std::size_t index, QWidget* anchor);
     void offerShape(QWidget* anchor);

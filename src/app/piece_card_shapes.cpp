@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 /// The shapes of a piece card: a line for each, with its role, geometry and place.
 #include "app/flow_layout.h"
+#include "app/picture_view.h"
 #include "app/piece_card.h"
 #include "app/slot_fill.h"
 #include "app/slot_popup.h"
@@ -11,7 +12,29 @@
 #include <QMenu>
 #include <QVBoxLayout>
 
+#include <cmath>
+
 namespace snare::app {
+
+namespace {
+
+/// A traced shape to begin with: from the piece's look or the first picture there is, in its commonest colour.
+scene::Traced tracedFrom(Document& document, const scene::Piece& piece)
+{
+    scene::Traced traced;
+    std::string image = piece.look.image;
+    if (image.empty())
+        if (const auto pictures = pictureChoices(document, true); !pictures.empty())
+            traced.image = image = pictures.front().value.toStdString();
+    if (const auto picture = document.pictures().picture(image)) {
+        traced.colour.items = {commonColour(*picture)};
+        const double height = 2.0 * picture->height / picture->width;
+        traced.size = {2, std::max(0.01, std::round(height * 100) / 100)};
+    }
+    return traced;
+}
+
+} // namespace
 
 void PieceCard::buildShape(QVBoxLayout* column, std::size_t index)
 {
@@ -85,6 +108,12 @@ void PieceCard::buildShape(QVBoxLayout* column, std::size_t index)
                 [index](scene::Piece& piece, const std::vector<double>& n) { piece.shapes[index].margin = n[0]; });
         });
     }
+    if (shape.band) {
+        word(line, tr("heights"), true);
+        SlotButton* band = slot(line, name + QStringLiteral("band"),
+                                tr("%1 to %2 m").arg((*shape.band)[0]).arg((*shape.band)[1]));
+        connect(band, &SlotButton::clicked, this, [this, index, band] { editBand(index, band); });
+    }
     SlotButton* more = slot(line, name + QStringLiteral("more"), QStringLiteral("⋯"), SlotButton::Kind::action);
     more->setAccessibleName(tr("More about shape %1").arg(toText(scene::shapeName(shown_, index))));
     connect(more, &SlotButton::clicked, this, [this, index, more] { shapeMenu(index, more); });
@@ -127,6 +156,8 @@ void PieceCard::buildGeometry(FlowLayout* line, std::size_t index, const QString
                             piece.shapes[index].geometry = scene::Capsule{middle - half, middle + half, n[1]};
                         });
         });
+    } else if (const auto* traced = std::get_if<scene::Traced>(&shape.geometry)) {
+        buildTraced(line, index, *traced, name);
     } else if (const auto* points = scene::pointsOf(shape.geometry)) {
         word(line, toText(scene::kindOf(shape.geometry)), true);
         SlotButton* corners =
@@ -168,6 +199,64 @@ void PieceCard::buildGeometry(FlowLayout* line, std::size_t index, const QString
     }
 }
 
+void PieceCard::buildTraced(FlowLayout* line, std::size_t index, const scene::Traced& traced, const QString& name)
+{
+    word(line, tr("traced from"), true);
+    SlotButton* image = slot(line, name + QStringLiteral("image"),
+                             traced.image.empty() ? tr("its look") : toText(traced.image));
+    connect(image, &SlotButton::clicked, this, [this, index, image] {
+        Question question;
+        question.title = tr("Picture to trace, a PNG beside the scene");
+        question.choices = pictureChoices(document_, true);
+        question.choices.insert(question.choices.begin(),
+                                {QStringLiteral("*"), tr("its look"), tr("whatever it looks like now"), tr("look current")});
+        SlotPopup::ask(image, question, [this, index](const QStringList& answer) {
+            const std::string file = answer.front() == QLatin1String("*") ? std::string() : answer.front().toStdString();
+            edit(tr("Trace %1 from another picture"), [&](scene::Piece& piece) {
+                std::get<scene::Traced>(piece.shapes[index].geometry).image = file;
+            });
+        });
+    });
+    QStringList colours;
+    for (const scene::Colour& colour : traced.colour.items)
+        colours << toText(colour.code);
+    SlotButton* colour = slot(line, name + QStringLiteral("colour"), colours.join(QStringLiteral(", ")));
+    colour->setToolTip(tr("Pick the colour in the picture, and how far it may be off"));
+    connect(colour, &SlotButton::clicked, this,
+            [this, index, colour] { TracePicker::open(colour, document_, shown_.id, index); });
+    word(line, tr("within %1").arg(traced.tolerance), true);
+    SlotButton* box = slot(line, name + QStringLiteral("size"), tr("%1 × %2 m").arg(traced.size.x).arg(traced.size.y));
+    connect(box, &SlotButton::clicked, this, [this, index, box, size = traced.size] {
+        editNumbers(box, tr("Width × height of the whole picture, m"), tr("%1 × %2").arg(size.x).arg(size.y), 2, 0, true,
+                    tr("Size %1"), [index](scene::Piece& piece, const std::vector<double>& n) {
+                        std::get<scene::Traced>(piece.shapes[index].geometry).size = {n[0], n[1]};
+                    });
+    });
+}
+
+/// Lowest and highest over the piece's height, or no limits.
+void PieceCard::editBand(std::size_t index, QWidget* anchor)
+{
+    Question question;
+    question.title = tr("Heights over the piece: lowest, highest in m; empty: no limits");
+    question.freeText = true;
+    if (const auto& band = shown_.shapes[index].band)
+        question.typed = QStringLiteral("%1, %2").arg((*band)[0]).arg((*band)[1]);
+    question.check = [](const QStringList& answer) {
+        const auto numbers = numbersIn(answer.front(), 2);
+        if (answer.front().trimmed().isEmpty() || (numbers && (*numbers)[0] < (*numbers)[1]))
+            return QString();
+        return tr("Two numbers, the lower first");
+    };
+    SlotPopup::ask(anchor, question, [this, index](const QStringList& answer) {
+        edit(tr("Change the heights of %1"), [&](scene::Piece& piece) {
+            piece.shapes[index].band.reset();
+            if (const auto numbers = numbersIn(answer.front(), 2))
+                piece.shapes[index].band = {(*numbers)[0], (*numbers)[1]};
+        });
+    });
+}
+
 void PieceCard::shapeMenu(std::size_t index, QWidget* anchor)
 {
     const scene::Shape& shape = shown_.shapes[index];
@@ -194,6 +283,7 @@ void PieceCard::shapeMenu(std::size_t index, QWidget* anchor)
                  [&](scene::Piece& piece) { piece.shapes[index].group = answer.front().toStdString(); });
         });
     });
+    menu.addAction(tr("Heights…"), this, [this, index, anchor] { editBand(index, anchor); });
     menu.addAction(tr("Turn…"), this, [this, index, anchor] {
         editNumbers(anchor, tr("Turned against the piece, degrees"), QString::number(shown_.shapes[index].turn), 1,
                     -1e9, false, tr("Turn a shape of %1"),
@@ -219,7 +309,8 @@ void PieceCard::offerShape(QWidget* anchor)
                         {QStringLiteral("box"), tr("box"), {}, tr("rectangle")},
                         {QStringLiteral("capsule"), tr("capsule"), {}, tr("bar rounded")},
                         {QStringLiteral("polygon"), tr("polygon"), {}, tr("corners area")},
-                        {QStringLiteral("line"), tr("line"), {}, tr("edges")}};
+                        {QStringLiteral("line"), tr("line"), {}, tr("edges")},
+                        {QStringLiteral("traced"), tr("traced"), tr("an area of a picture"), tr("image png colour pipette outline")}};
     SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
         scene::Shape shape;
         shape.role = scene::Role::zone;
@@ -232,6 +323,8 @@ void PieceCard::offerShape(QWidget* anchor)
             shape.geometry = scene::Polygon{{{-0.5, -0.5}, {0.5, -0.5}, {0, 0.5}}};
         else if (kind == QLatin1String("line"))
             shape.geometry = scene::Line{{{-1, 0}, {1, 0}}, false};
+        else if (kind == QLatin1String("traced"))
+            shape.geometry = tracedFrom(document_, shown_);
         const std::size_t index = shown_.shapes.size();
         edit(tr("Lay a shape on %1"), [&](scene::Piece& piece) { piece.shapes.push_back(shape); });
         selection_.choosePiece(shown_.id, index);

@@ -343,6 +343,15 @@ class SelectTool : public GroundTool {
             gesture_);
     }
 
+    /// Width and height of a box or of a traced picture.
+    static Vec* sidesOf(scene::Geometry& geometry)
+    {
+        if (auto* box = std::get_if<scene::Box>(&geometry))
+            return &box->size;
+        auto* traced = std::get_if<scene::Traced>(&geometry);
+        return traced ? &traced->size : nullptr;
+    }
+
     /// The handle follows the pointer, the opposite side stays where it is.
     void size()
     {
@@ -362,13 +371,13 @@ class SelectTool : public GroundTool {
             const double corner = x != 0 && y != 0 ? 1 / std::sqrt(2.0) : 1;
             circle->radius = typed(0, std::max(smallest, onStep(circle->radius + glm::dot(by, out) * corner)));
             said_ = QObject::tr("r %1 m").arg(circle->radius, 0, 'f', 2);
-        } else if (auto* box = std::get_if<scene::Box>(&next.geometry)) {
-            const Vec old = box->size;
-            box->size.x = typed(0, x == 0 ? old.x : std::max(smallest, onStep(old.x + x * by.x)));
-            box->size.y = typed(1, y == 0 ? old.y : std::max(smallest, onStep(old.y + y * by.y)));
-            const Vec grown = box->size - old;
+        } else if (Vec* sides = sidesOf(next.geometry)) {
+            const Vec old = *sides;
+            sides->x = typed(0, x == 0 ? old.x : std::max(smallest, onStep(old.x + x * by.x)));
+            sides->y = typed(1, y == 0 ? old.y : std::max(smallest, onStep(old.y + y * by.y)));
+            const Vec grown = *sides - old;
             next.at = rounded(was.at + geometry::rotationOf(was.turn).apply({x * grown.x / 2, y * grown.y / 2}));
-            said_ = QObject::tr("%1 × %2 m").arg(box->size.x, 0, 'f', 2).arg(box->size.y, 0, 'f', 2);
+            said_ = QObject::tr("%1 × %2 m").arg(sides->x, 0, 'f', 2).arg(sides->y, 0, 'f', 2);
         }
         scene::Piece piece = original_;
         piece.shapes[shapeIndex] = next;

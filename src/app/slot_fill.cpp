@@ -6,6 +6,7 @@
 #include "io/writer.h"
 #include "scene/templates.h"
 
+#include <QDir>
 #include <QObject>
 #include <QRegularExpression>
 
@@ -33,7 +34,10 @@ QString valueText(const Json& value, scene::Unit unit)
 
 QString pointText(const Json& value)
 {
-    return QStringLiteral("(%1, %2)").arg(value[0].get<double>()).arg(value[1].get<double>());
+    QStringList numbers;
+    for (const Json& number : value)
+        numbers << QString::number(number.get<double>());
+    return QStringLiteral("(%1)").arg(numbers.join(QStringLiteral(", ")));
 }
 
 QString namesText(const Json& value)
@@ -62,11 +66,15 @@ std::string listJson(const QStringList& list)
 /// "3, 2", "(3; 2)": two numbers, or nothing.
 std::string pointJson(const QString& typed)
 {
-    static const QRegularExpression two{QStringLiteral(R"(^\s*\(?\s*(-?[0-9.]+)\s*[,; ]\s*(-?[0-9.]+)\s*\)?\s*$)")};
-    const auto match = two.match(typed);
+    static const QRegularExpression point{
+        QStringLiteral(R"(^\s*\(?\s*(-?[0-9.]+)\s*[,; ]\s*(-?[0-9.]+)\s*(?:[,; ]\s*(-?[0-9.]+)\s*)?\)?\s*$)")};
+    const auto match = point.match(typed);
     if (!match.hasMatch())
         return {};
-    return QStringLiteral("[%1, %2]").arg(match.captured(1).toDouble()).arg(match.captured(2).toDouble()).toStdString();
+    Json numbers = Json::array({match.captured(1).toDouble(), match.captured(2).toDouble()});
+    if (!match.captured(3).isEmpty()) // a height (M15)
+        numbers.push_back(match.captured(3).toDouble());
+    return numbers.dump();
 }
 
 /// The number in "2 m/s", "2", "0,5".
@@ -175,6 +183,24 @@ std::vector<Choice> pieceChoices(const scene::Scene& scene)
     std::vector<Choice> choices;
     for (const scene::Piece& piece : scene.pieces)
         choices.push_back({toText(piece.id), {}, toText(scene::kindOf(piece.body)), {}});
+    return choices;
+}
+
+std::vector<Choice> pictureChoices(Document& document, bool onlyPng)
+{
+    const QDir folder{QString::fromStdString(document.pictures().folder().string())};
+    QStringList wanted{QStringLiteral("*.png")};
+    if (!onlyPng)
+        wanted << QStringLiteral("*.svg");
+    std::vector<Choice> choices;
+    const auto add = [&](const QString& below) {
+        const QDir place = below.isEmpty() ? folder : QDir{folder.filePath(below)};
+        for (const QString& file : place.entryList(wanted, QDir::Files, QDir::Name))
+            choices.push_back({below.isEmpty() ? file : below + QLatin1Char('/') + file, {}, {}, {}});
+    };
+    add({});
+    for (const QString& below : folder.entryList(QDir::Dirs | QDir::NoDotAndDotDot, QDir::Name))
+        add(below);
     return choices;
 }
 
@@ -358,10 +384,10 @@ Question questionFor(const FieldView& field, const scene::Scene& scene, const sc
         question.placeholder = QObject::tr("a number, a text, true, or a path such as self.load");
         break;
     case SlotKind::place:
-        question.placeholder = QObject::tr("x, y in m, or choose below");
+        question.placeholder = QObject::tr("x, y or x, y, z in m, or choose below");
         break;
     case SlotKind::point:
-        question.placeholder = QObject::tr("x, y in m");
+        question.placeholder = QObject::tr("x, y or x, y, z in m");
         break;
     case SlotKind::named:
         question.placeholder = QObject::tr("name = value, name = value");

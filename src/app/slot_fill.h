@@ -2,6 +2,7 @@
 /// What a slot of a response shows, offers and takes; worked out from the field's kind and what it refers to.
 #pragma once
 
+#include "app/document.h"
 #include "app/slot_popup.h"
 #include "io/field_access.h"
 
@@ -19,6 +20,9 @@ std::string jsonFrom(const io::FieldView& field, const QStringList& answer);
 // Choices that other slots use too.
 std::vector<Choice> pieceChoices(const scene::Scene& scene);
 std::vector<Choice> groupChoices(const scene::Scene& scene);
+
+/// The pictures in the folder of the scene and one below it: PNG, or SVG too.
+std::vector<Choice> pictureChoices(Document& document, bool onlyPng);
 std::vector<Choice> tagChoices(const scene::Scene& scene);
 std::vector<Choice> placeChoices(const scene::Scene& scene); ///< where a snare can catch: shapes, pieces, tags, groups
 std::vector<Choice> templateChoices(const scene::Scene& scene);

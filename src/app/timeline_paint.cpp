@@ -212,6 +212,12 @@ void TimelineView::paintBar(QPainter& painter, const Row& row, const LaneBar& ba
             painter.drawRoundedRect(box.adjusted(-1.5, -1.5, 1.5, 1.5), 4, 4);
         }
     }
+    // A stop is told from a sense by a firm edge where it began, whatever the colours.
+    if (bar.stops && box.height() > 4) {
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(t.ink);
+        painter.drawRect(QRectF{box.left(), box.top() - 1.5, 3.5, box.height() + 3});
+    }
     if (!bar.key.empty() && chosenPress_ && chosenPress_->key == bar.key &&
         static_cast<double>(chosenPress_->from) == bar.from) {
         painter.setBrush(Qt::NoBrush);
@@ -222,7 +228,7 @@ void TimelineView::paintBar(QPainter& painter, const Row& row, const LaneBar& ba
     if (row.folded || painter.fontMetrics().horizontalAdvance(bar.text) + 10 > box.width())
         return;
     painter.setPen(ghost ? t.coralText : isDark(colour) ? t.bright : t.deep);
-    painter.drawText(box.adjusted(6, 0, -2, 0), Qt::AlignVCenter | Qt::AlignLeft, bar.text);
+    painter.drawText(box.adjusted(bar.stops ? 8 : 6, 0, -2, 0), Qt::AlignVCenter | Qt::AlignLeft, bar.text);
 }
 
 void TimelineView::paintMark(QPainter& painter, const Row& row, const LaneMark& mark, bool ghost)

@@ -87,4 +87,23 @@ std::vector<std::string> problemsOf(const scene::Scene& scene, const scene::Snar
     return problems;
 }
 
+std::vector<std::string> problemsOf(const scene::Scene&, const scene::Piece& piece)
+{
+    std::vector<std::string> problems;
+    for (std::size_t i = 0; i < piece.shapes.size(); ++i) {
+        const auto* traced = std::get_if<Traced>(&piece.shapes[i].geometry);
+        if (!traced)
+            continue;
+        const std::string& image = traced->image.empty() ? piece.look.image : traced->image;
+        const TracedArea* area = traced->tracing.of(image);
+        if (image.empty())
+            problems.push_back(fmt::format("shape {} is traced from a look without a picture", shapeName(piece, i)));
+        else if (!area || !area->found)
+            problems.push_back(fmt::format("the picture {} cannot be read", image));
+        else if (area->rings.empty())
+            problems.push_back(fmt::format("nothing in {} has the colour of shape {}", image, shapeName(piece, i)));
+    }
+    return problems;
+}
+
 } // namespace snare::check

@@ -10,4 +10,7 @@ namespace snare::check {
 /// not filled in, events that cannot come where they are caught. Empty if nothing is known to be wrong.
 std::vector<std::string> problemsOf(const scene::Scene& scene, const scene::Snare& snare);
 
+/// What is wrong with a piece: pictures to trace that are missing or have nothing of the colour.
+std::vector<std::string> problemsOf(const scene::Scene& scene, const scene::Piece& piece);
+
 } // namespace snare::check

@@ -18,17 +18,18 @@ namespace snare::cli {
 
 namespace {
 
-/// The figures of the interface come from a program of their own: this one needs no display library.
-int measureInterface(const std::string& name)
+/// Figures that need more than this program: a display library, or Boost and a counting allocator.
+int measureElsewhere(const std::string& name)
 {
     std::error_code error;
     const std::filesystem::path here = std::filesystem::read_symlink("/proc/self/exe", error).parent_path();
-    for (const std::filesystem::path& program : {here / "fresh-snare-bench", here / "app" / "fresh-snare-bench"})
+    const std::string wanted = name == "detect" ? "snare-bench" : "fresh-snare-bench";
+    for (const std::filesystem::path& program : {here / wanted, here / "app" / wanted})
         if (std::filesystem::exists(program, error)) {
             const std::string path = program.string();
             ::execl(path.c_str(), path.c_str(), name.c_str(), static_cast<char*>(nullptr));
         }
-    std::cerr << "the benchmarks of the interface are not built\n";
+    std::cerr << wanted << " is not built\n";
     return badInput;
 }
 
@@ -36,12 +37,12 @@ int measureInterface(const std::string& name)
 
 int measure(const BenchWords& words)
 {
-    constexpr std::array ofInterface{"paint", "edit", "scrub", "block"};
-    if (std::ranges::find(ofInterface, words.name) != ofInterface.end())
-        return measureInterface(words.name);
+    constexpr std::array elsewhere{"detect", "paint", "edit", "scrub", "block"};
+    if (std::ranges::find(elsewhere, words.name) != elsewhere.end())
+        return measureElsewhere(words.name);
     if (words.name != "rerun") {
         std::cerr << "there is no benchmark " << words.name << "; known: rerun, "
-                  << fmt::format("{}", fmt::join(ofInterface, ", ")) << '\n';
+                  << fmt::format("{}", fmt::join(elsewhere, ", ")) << '\n';
         return badInput;
     }
     const auto scene = io::loadScene(words.scene);

@@ -2,8 +2,14 @@
 /// Meetings: which shapes touch which, when that began and when it ends (section Meetings of the semantics).
 ///
 /// Detection knows nothing of snares. It looks at the motion of one tick and tells what changed, in the order of M12.
+/// What it knows stays from tick to tick: only pieces that moved, or that something happened to, are looked at again.
+///
+/// A moving shape lies in the grid with room ahead of it. Who is near is asked only when it has left that room; until
+/// then the list of those near it is enough. A pair stands in the list of the one that asked last, and in any case in
+/// that of a moving one whose partner rests.
 #pragma once
 
+#include "detect/grid.h"
 #include "scene/event_kind.h"
 #include "world/world.h"
 
@@ -37,18 +43,29 @@ struct Change {
 /// Sorts by the order of M12.
 void sortChanges(std::vector<Change>& changes);
 
+/// Two shapes that touch now; `a` < `b`.
+struct Meeting {
+    int a = 0;
+    int b = 0;
+    Manner manner = Manner::sense;
+
+    friend auto operator<=>(const Meeting&, const Meeting&) = default;
+};
+
 class Detection {
   public:
     /// Finds what the motion from World::before to World::pose changed and clears the marks of K7.
     /// With `atStart` everything has cause `start` and there are no hits (K9). Stays are told only if asked for.
-    /// The list is valid until the next call.
+    /// The list is valid until the next call. Nothing is allocated once as much was found before.
     const std::vector<Change>& detect(World& world, bool atStart, bool withStays);
 
-    /// Ends the meetings of shapes that can no longer meet, or not in the same manner (K5): exits at `frac`, with what
+    /// Ends the meetings of `pieces` that can no longer be, or not in the same manner (K5): exits at `frac`, with what
     /// `causeOf(shape)` says of the visitor's shape, else of self's.
-    template <class CauseOf> const std::vector<Change>& settle(const World& world, double frac, CauseOf&& causeOf)
+    template <class CauseOf>
+    const std::vector<Change>& settle(const World& world, std::span<const PieceIndex> pieces, double frac,
+                                      CauseOf&& causeOf)
     {
-        findEnded(world);
+        findEnded(world, pieces);
         for (Change& change : changes_) {
             const Cause visitors = causeOf(change.part);
             change.cause = visitors != Cause::moved ? visitors : causeOf(change.shape);
@@ -60,18 +77,42 @@ class Detection {
     /// Forgets all meetings, without events (T5).
     void forget();
 
-    /// The number of pairs of shapes that touch now.
-    std::size_t pairCount() const { return pairs_.size(); }
+    /// All pairs of shapes that touch now, sorted.
+    std::vector<Meeting> meetings() const;
+    std::size_t meetingCount() const { return links_.size() - free_.size(); }
+
+    /// What is kept for the shapes and for the meetings, in bytes.
+    std::size_t shapeBytes() const;
+    std::size_t meetingBytes() const;
 
   private:
-    /// Two shapes that touch; `a` < `b`.
-    struct Pair {
-        int a;
-        int b;
-        Manner manner;
+    /// A meeting in the lists of its two shapes.
+    struct Link {
+        Meeting meeting;
+        std::array<int, 2> next; ///< in the list of a, of b
+        std::array<int, 2> last;
+        std::uint32_t seen;  ///< the detection that looked at it last
+        std::uint32_t begun; ///< the detection that began it
+    };
 
-        friend auto operator<=>(const Pair& x, const Pair& y) { return x.a != y.a ? x.a <=> y.a : x.b <=> y.b; }
-        friend bool operator==(const Pair& x, const Pair& y) { return x.a == y.a && x.b == y.b; }
+    /// What detection must know of a shape, to pass over most of those nearby without looking at the world.
+    struct Known {
+        Box box; ///< what it covers in this tick
+        PieceIndex piece = 0;
+        std::int32_t first = -1; ///< of its meetings, or -1
+        std::int32_t near = -1;  ///< the first block of those near it, or -1
+        std::uint32_t round = 0; ///< the detection in which it was active last
+        std::uint32_t asked = 0; ///< the detection in which it asked last who is near
+        std::int32_t group : 24 = 0;
+        bool takesPart : 1 = false;
+        bool resting : 1 = false;
+        bool zone : 1 = false;
+    };
+
+    /// Some of those near a shape; -1: nobody.
+    struct Block {
+        std::array<int, 5> shapes;
+        int next;
     };
 
     /// What one tick did to a pair, told for one side.
@@ -88,25 +129,49 @@ class Detection {
         Cause endCause;
     };
 
-    void findCandidates(const World& world);
-    void followPair(const World& world, const Pair& candidate, const Pair* existing, bool atStart);
+    scene::Contact contactOf(const World& world, int a, int b) const;
+    void refresh(const World& world, int shape);
+    void replace(const World& world, int shape, bool anew);
+    void askWhoIsNear(const World& world);
+    bool isActive(const Known& known) const { return known.round == round_; }
+    template <class Visit> void forNear(const Known& known, Visit&& visit) const;
+    void findActive(World& world, bool atStart);
+    void findClose();
+    void lookAtClose(const World& world, bool atStart);
+    void follow(const World& world, int a, int b, int link, scene::Contact contact, bool atStart);
+    void tell(const World& world, const Touch& touch);
+    void addOthers(const World& world, int shape, PieceIndex visitor, int part);
+    void addStays(const World& world);
     void tellTouches(const World& world, bool atStart, bool withStays);
     void tellGroup(const World& world, std::span<const Touch> touches, bool atStart, bool withStays);
     void tellHit(const World& world, const Touch& touch);
-    void findEnded(const World& world);
+    void findEnded(const World& world, std::span<const PieceIndex> pieces);
 
-    std::vector<Pair> pairs_; ///< sorted
-    std::vector<Pair> next_;
-    std::vector<Pair> candidates_; ///< sorted
+    int linkBetween(int a, int b) const;
+    int join(const Meeting& meeting);
+    void part(int link);
+    Link& linkAt(int link) { return links_[static_cast<std::size_t>(link)]; }
+    const Link& linkAt(int link) const { return links_[static_cast<std::size_t>(link)]; }
+    /// The next meeting in the list of one of its shapes, or -1.
+    static int nextOf(const Link& link, int shape) { return link.next[link.meeting.a == shape ? 0 : 1]; }
+
+    Grid grid_;
+    std::vector<Known> known_;
+    std::vector<Link> links_;
+    std::vector<int> free_; ///< links that are not used
+    std::vector<Block> blocks_;
+    int freeBlock_ = -1;
+    std::vector<int> active_;    ///< shapes looked at in this detection
+    std::vector<int> previous_;  ///< and in the last one
+    std::vector<int> asking_;    ///< shapes that ask who is near
+    std::vector<std::pair<int, int>> close_; ///< pairs whose boxes overlap
+    std::uint32_t round_ = 0;    ///< detections so far
+    std::uint32_t count_ = 0;    ///< detections and settlings so far
     std::vector<Touch> touches_;
     std::vector<Change> changes_;
-    std::vector<geometry::Bounds> bounds_;
-    std::vector<int> order_;
-    std::vector<int> activeMovers_;
-    std::vector<int> activeResting_;
 };
 
-/// Whether two shapes can meet now, and how (M1, M2); `pass` if not.
+/// Whether two shapes can meet now, and how (M1, M2, M14); `pass` if not.
 scene::Contact mannerBetween(const World& world, int a, int b);
 
 } // namespace snare::detect

@@ -139,4 +139,73 @@ Gap gapBetween(std::span<const Hull> a, const Pose& poseOfA, std::span<const Hul
     return nearest;
 }
 
+namespace {
+
+/// The edge of the core that faces `direction`, or the one corner that does.
+struct Facing {
+    std::array<Vec, 2> ends;
+    int count = 1;
+};
+
+Facing facing(const Hull& hull, const Vec& direction)
+{
+    constexpr double parallel = 0.02; // sine of the angle
+    const auto corners = hull.corners();
+    std::size_t best = 0;
+    for (std::size_t i = 1; i < corners.size(); ++i)
+        if (glm::dot(corners[i], direction) > glm::dot(corners[best], direction))
+            best = i;
+    Facing result{{corners[best], corners[best]}, 1};
+    double flattest = parallel;
+    for (const std::size_t step : {std::size_t{1}, corners.size() - 1}) {
+        const Vec& other = corners[(best + step) % corners.size()];
+        const Vec along = other - corners[best];
+        const double length = glm::length(along);
+        if (length > 0 && -glm::dot(along, direction) <= flattest * length) {
+            flattest = -glm::dot(along, direction) / length;
+            result = {{corners[best], other}, 2};
+        }
+    }
+    return result;
+}
+
+} // namespace
+
+Manifold manifoldOf(const Hull& a, const Hull& b)
+{
+    const Gap gap = gapBetween(a, b);
+    Manifold manifold;
+    manifold.normal = gap.normal;
+    manifold.points[0] = {gap.point, gap.distance};
+    manifold.count = 1;
+    const Facing ofA = facing(a, gap.normal);
+    const Facing ofB = facing(b, -gap.normal);
+    if (ofA.count < 2 || ofB.count < 2)
+        return manifold;
+    const Vec along = perpendicular(gap.normal);
+    const auto range = [&](const Facing& edge) {
+        const auto [low, high] = std::minmax({glm::dot(edge.ends[0], along), glm::dot(edge.ends[1], along)});
+        return std::pair(low, high);
+    };
+    const auto [lowA, highA] = range(ofA);
+    const auto [lowB, highB] = range(ofB);
+    const double low = std::max(lowA, lowB);
+    const double high = std::min(highA, highB);
+    if (!(low < high))
+        return manifold;
+    // The point of an edge at a place along it.
+    const auto pointOf = [&](const Facing& edge, double place) {
+        const double from = glm::dot(edge.ends[0], along);
+        const double to = glm::dot(edge.ends[1], along);
+        return edge.ends[0] + (edge.ends[1] - edge.ends[0]) * ((place - from) / (to - from));
+    };
+    manifold.count = 0;
+    for (const double place : {low, high}) {
+        const Vec onA = pointOf(ofA, place) + gap.normal * a.radius;
+        const Vec onB = pointOf(ofB, place) - gap.normal * b.radius;
+        manifold.points[static_cast<std::size_t>(manifold.count++)] = {onB, glm::dot(onB - onA, gap.normal)};
+    }
+    return manifold;
+}
+
 } // namespace snare::geometry

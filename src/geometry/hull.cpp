@@ -45,24 +45,6 @@ double reachOf(const Hull& hull)
     return std::sqrt(reach);
 }
 
-void Bounds::include(const Vec& point)
-{
-    low = glm::min(low, point);
-    high = glm::max(high, point);
-}
-
-void Bounds::include(const Bounds& other)
-{
-    low = glm::min(low, other.low);
-    high = glm::max(high, other.high);
-}
-
-void Bounds::grow(double by)
-{
-    low -= Vec(by, by);
-    high += Vec(by, by);
-}
-
 Bounds boundsOf(const Hull& placedHull)
 {
     Bounds bounds;
@@ -75,12 +57,16 @@ Bounds boundsOf(const Hull& placedHull)
 Bounds sweptBounds(const Hull& hull, const Motion& motion)
 {
     if (!motion.turns()) {
-        Bounds bounds = boundsOf(placed(hull, motion.from));
-        Bounds end = bounds;
-        const Vec way = motion.to.at - motion.from.at;
-        end.low += way;
-        end.high += way;
-        bounds.include(end);
+        const Rotation rotation = rotationOf(motion.from.turn);
+        Bounds own;
+        for (const Vec& corner : hull.corners())
+            own.include(rotation.apply(corner));
+        own.grow(hull.radius);
+        Bounds bounds;
+        bounds.include(motion.from.at);
+        bounds.include(motion.to.at);
+        bounds.low += own.low;
+        bounds.high += own.high;
         return bounds;
     }
     Bounds bounds;

@@ -7,17 +7,18 @@
 
 #include "geometry/pose.h"
 
+#include <algorithm>
 #include <array>
 #include <span>
 
 namespace snare::geometry {
 
-inline constexpr int maxHullPoints = 8;
+inline constexpr int maxHullPoints = 6;
 
 struct Hull {
-    std::array<Vec, maxHullPoints> points{};
     int count = 0;
     double radius = 0; ///< m, >= 0
+    std::array<Vec, maxHullPoints> points{};
 
     std::span<const Vec> corners() const { return {points.data(), static_cast<std::size_t>(count)}; }
 };
@@ -39,9 +40,21 @@ struct Bounds {
     Vec low{1e300, 1e300};
     Vec high{-1e300, -1e300};
 
-    void include(const Vec& point);
-    void include(const Bounds& other);
-    void grow(double by);
+    void include(const Vec& point)
+    {
+        low = {std::min(low.x, point.x), std::min(low.y, point.y)};
+        high = {std::max(high.x, point.x), std::max(high.y, point.y)};
+    }
+    void include(const Bounds& other)
+    {
+        low = {std::min(low.x, other.low.x), std::min(low.y, other.low.y)};
+        high = {std::max(high.x, other.high.x), std::max(high.y, other.high.y)};
+    }
+    void grow(double by)
+    {
+        low -= Vec(by, by);
+        high += Vec(by, by);
+    }
     bool overlaps(const Bounds& other) const
     {
         return low.x <= other.high.x && other.low.x <= high.x && low.y <= other.high.y && other.low.y <= high.y;

@@ -166,81 +166,305 @@ Interval insideRounded(const Ray& ray, const Difference& polygon, double radius)
     return result;
 }
 
-std::optional<Span> straightSpan(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB,
-                                 double reach)
+/// What is left of a stretch of nearness in the window and in the tick.
+std::optional<Span> spanOf(const Interval& near, const Window& window, double speed)
 {
-    const Difference difference = differenceOf(placed(a, {{0, 0}, motionOfA.from.turn}), //
-                                               placed(b, {{0, 0}, motionOfB.from.turn}));
+    const double low = std::max(near.low, window.from);
+    const double high = std::min(near.high, window.to);
+    // A graze shorter than rounding can tell is a touch, not an overlap.
+    if (!(low < high) || (near.high - near.low) * speed < distanceTolerance)
+        return std::nullopt;
+    if (high <= timeTolerance || low >= 1 - timeTolerance)
+        return std::nullopt;
+    return Span{std::clamp(low, 0.0, 1.0), std::clamp(high, 0.0, 1.0), low < 0, high > 1 + timeTolerance};
+}
+
+// --- straight ------------------------------------------------------------------------------------------------------
+
+/// Corners 0 and 2 lie across from each other and the edges are upright.
+bool isUprightBox(const Hull& hull)
+{
+    return hull.count == 4 && hull.radius == 0 &&
+           ((hull.points[0].y == hull.points[1].y && hull.points[1].x == hull.points[2].x &&
+             hull.points[2].y == hull.points[3].y && hull.points[3].x == hull.points[0].x) ||
+            (hull.points[0].x == hull.points[1].x && hull.points[1].y == hull.points[2].y &&
+             hull.points[2].x == hull.points[3].x && hull.points[3].y == hull.points[0].y));
+}
+
+/// What discs and upright boxes have in common: a middle, half a size, a rounding.
+struct Plain {
+    Vec middle;
+    Vec half;
+    double radius;
+};
+
+/// The common cases of levels, or nothing: a disc, or a box that lies along the axes.
+std::optional<Plain> plainOf(const Hull& hull, double turn)
+{
+    if (hull.count == 1) {
+        const Vec& centre = hull.points[0];
+        return Plain{turn == 0 || centre == Vec{0, 0} ? centre : rotationOf(turn).apply(centre), {0, 0}, hull.radius};
+    }
+    if (turn != 0 || !isUprightBox(hull))
+        return std::nullopt;
+    return Plain{(hull.points[0] + hull.points[2]) * 0.5, glm::abs(hull.points[2] - hull.points[0]) * 0.5, 0};
+}
+
+/// The times at which the ray is inside the rectangle of half size `half` around the origin.
+Interval insideBox(const Ray& ray, const Vec& half)
+{
+    Clip clip;
+    for (const int axis : {0, 1}) {
+        const double p = ray.p[axis];
+        const double v = ray.v[axis];
+        if (v == 0) {
+            if (half[axis] - std::abs(p) <= distanceTolerance)
+                return {};
+            continue;
+        }
+        const double one = (-half[axis] - p) / v;
+        const double other = (half[axis] - p) / v;
+        clip.inside.low = std::max(clip.inside.low, std::min(one, other));
+        clip.inside.high = std::min(clip.inside.high, std::max(one, other));
+    }
+    return clip.inside;
+}
+
+/// The times at which the ray is nearer than `radius` to the rectangle of half size `half` around the origin.
+Interval insideRoundedBox(const Ray& ray, const Vec& half, double radius)
+{
+    if (half == Vec{0, 0})
+        return insideDisc(ray, {0, 0}, radius);
+    if (radius <= 0)
+        return insideBox(ray, half);
+    if (insideBox(ray, half + Vec(radius, radius)).empty())
+        return {};
+    Interval result;
+    result.join(insideBox(ray, half + Vec(radius, 0)));
+    result.join(insideBox(ray, half + Vec(0, radius)));
+    for (const Vec& corner : {half, Vec(half.x, -half.y), Vec(-half.x, half.y), -half})
+        result.join(insideDisc(ray, corner, radius));
+    return result;
+}
+
+std::optional<Span> straightSpan(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB,
+                                 double reach, const Window& window)
+{
     const Ray ray{motionOfB.from.at - motionOfA.from.at,
                   (motionOfB.to.at - motionOfB.from.at) - (motionOfA.to.at - motionOfA.from.at)};
-    const Interval near = insideRounded(ray, difference, a.radius + b.radius + reach);
-    // A graze shorter than rounding can tell is a touch, not an overlap.
-    if (near.empty() || (near.high - near.low) * glm::length(ray.v) < distanceTolerance)
-        return std::nullopt;
-    if (near.high <= timeTolerance || near.low >= 1 - timeTolerance)
-        return std::nullopt;
-    return Span{std::clamp(near.low, 0.0, 1.0), std::clamp(near.high, 0.0, 1.0),
-                near.low<0, near.high> 1 + timeTolerance};
+    const double speed = glm::length(ray.v);
+    const auto plainA = plainOf(a, motionOfA.from.turn);
+    const auto plainB = plainA ? plainOf(b, motionOfB.from.turn) : std::nullopt;
+    if (plainB) {
+        const Ray between{ray.p + plainB->middle - plainA->middle, ray.v};
+        return spanOf(insideRoundedBox(between, plainA->half + plainB->half, plainA->radius + plainB->radius + reach),
+                      window, speed);
+    }
+    const Difference difference = differenceOf(placed(a, {{0, 0}, motionOfA.from.turn}), //
+                                               placed(b, {{0, 0}, motionOfB.from.turn}));
+    return spanOf(insideRounded(ray, difference, a.radius + b.radius + reach), window, speed);
 }
 
-/// How much the distance can change in the whole tick, at the most.
-double fastestApproach(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB)
+// --- turning -------------------------------------------------------------------------------------------------------
+
+constexpr double radiansPerDegree = 0.017453292519943295;
+
+double lowestAlong(const Hull& hull, const Vec& axis)
 {
-    constexpr double radiansPerDegree = 0.017453292519943295;
-    const Vec way = (motionOfB.to.at - motionOfB.from.at) - (motionOfA.to.at - motionOfA.from.at);
-    return glm::length(way) + std::abs(motionOfA.to.turn - motionOfA.from.turn) * radiansPerDegree * reachOf(a) +
-           std::abs(motionOfB.to.turn - motionOfB.from.turn) * radiansPerDegree * reachOf(b);
+    double low = infinity;
+    for (const Vec& corner : hull.corners())
+        low = std::min(low, glm::dot(corner, axis));
+    return low - hull.radius;
 }
+
+/// The distance of a turning pair over time, with bounds on what it does between two moments.
+class TurningPair {
+  public:
+    TurningPair(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB, double reach)
+        : a_(a), b_(b), motionOfA_(motionOfA), motionOfB_(motionOfB), reach_(reach),
+          tolerance_(depthTolerance(a, motionOfA, b, motionOfB))
+    {
+        const Vec way = (motionOfB.to.at - motionOfB.from.at) - (motionOfA.to.at - motionOfA.from.at);
+        const double turnOfA = std::abs(motionOfA.to.turn - motionOfA.from.turn) * radiansPerDegree;
+        const double turnOfB = std::abs(motionOfB.to.turn - motionOfB.from.turn) * radiansPerDegree;
+        fastest_ = glm::length(way) + turnOfA * reachOf(a) + turnOfB * reachOf(b);
+        sharpest_ = turnOfA * turnOfA * reachOf(a) + turnOfB * turnOfB * reachOf(b);
+    }
+
+    struct Moment {
+        double t;
+        double beyond; ///< distance less reach
+        Vec normal;
+        Hull a;
+        Hull b;
+    };
+
+    Moment at(double t)
+    {
+        ++looks_;
+        Moment moment{t, 0, {0, 0}, placed(a_, motionOfA_.at(t)), placed(b_, motionOfB_.at(t))};
+        const Gap gap = gapBetween(moment.a, moment.b);
+        moment.beyond = gap.distance - reach_;
+        moment.normal = gap.normal;
+        return moment;
+    }
+
+    bool isNear(const Moment& moment) const { return moment.beyond < -tolerance_; }
+
+    /// The first moment of nearness between two, or nothing. It is never late.
+    std::optional<double> first(const Moment& from, const Moment& to)
+    {
+        if (isNear(from))
+            return from.t;
+        if (staysApart(from, to))
+            return std::nullopt;
+        if (to.t - from.t < timeStep || looks_ > mostLooks)
+            return isNear(to) ? std::optional(from.t) : std::nullopt;
+        const Moment middle = at((from.t + to.t) * 0.5);
+        if (const auto found = first(from, middle))
+            return found;
+        return first(middle, to);
+    }
+
+    /// The last moment of nearness between two, or nothing. It is never early.
+    std::optional<double> last(const Moment& from, const Moment& to)
+    {
+        if (isNear(to))
+            return to.t;
+        if (staysApart(from, to))
+            return std::nullopt;
+        if (to.t - from.t < timeStep || looks_ > mostLooks)
+            return isNear(from) ? std::optional(to.t) : std::nullopt;
+        const Moment middle = at((from.t + to.t) * 0.5);
+        if (const auto found = last(middle, to))
+            return found;
+        return last(from, middle);
+    }
+
+    void rest() { looks_ = 0; }
+
+  private:
+    /// Two hulls that slide along each other within the tolerance for a whole tick would be halved without end.
+    static constexpr int mostLooks = 200'000;
+
+    /// The distance along a fixed axis, which is never more than the distance itself.
+    double along(const Moment& moment, const Vec& axis) const
+    {
+        return lowestAlong(moment.b, axis) + lowestAlong(moment.a, -axis) - reach_;
+    }
+
+    /// Whether they can be proven not to come near between two moments.
+    bool staysApart(const Moment& from, const Moment& to) const
+    {
+        const double time = to.t - from.t;
+        // Neither end can be reached at full speed.
+        if ((from.beyond + to.beyond - fastest_ * time) * 0.5 >= -tolerance_)
+            return true;
+        // Along one axis a corner stays above its chord but for sharpest * time² / 8.
+        const double bend = sharpest_ * time * time / 8;
+        for (const Vec& axis : {from.normal, to.normal})
+            if (std::min(along(from, axis), along(to, axis)) - bend >= -tolerance_)
+                return true;
+        return false;
+    }
+
+    const Hull& a_;
+    const Hull& b_;
+    const Motion& motionOfA_;
+    const Motion& motionOfB_;
+    double reach_;
+    double tolerance_;
+    double fastest_ = 0;  ///< how much the distance can change in a tick, m
+    double sharpest_ = 0; ///< how much its slope can change in a tick, m
+    int looks_ = 0;
+};
 
 std::optional<Span> turningSpan(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB,
-                                double reach)
+                                double reach, const Window& window)
 {
-    const double fastest = fastestApproach(a, motionOfA, b, motionOfB);
-    const auto beyond = [&](double t) {
-        return gapBetween(placed(a, motionOfA.at(t)), placed(b, motionOfB.at(t))).distance - reach;
-    };
-    // Steps that are safe by the bound. Near the surface they would shrink without end: there it goes on by
-    // `smallestStep`, and what such a step jumped into is found by halving it.
-    constexpr double smallestStep = 1.0 / 1024;
-    const auto advance = [&](double from, double direction) -> double {
-        double apart = from;
-        for (double t = from; t >= 0 && t <= 1;) {
-            const double distance = beyond(t);
-            if (distance < -distanceTolerance) {
-                for (int i = 0; i < 40 && t != apart; ++i) {
-                    const double middle = (apart + t) * 0.5;
-                    (beyond(middle) < -distanceTolerance ? t : apart) = middle;
-                }
-                return apart;
-            }
-            apart = t;
-            const double next = t + direction * std::max(distance / fastest, smallestStep);
-            t = t != 1 - from ? std::clamp(next, 0.0, 1.0) : -1;
-        }
-        return -1;
-    };
-    const double enter = advance(0, 1);
-    if (enter < 0)
+    const double begin = std::max(0.0, window.from);
+    const double end = std::min(1.0, window.to);
+    if (end <= timeTolerance || begin >= 1 - timeTolerance)
         return std::nullopt;
-    const double exit = advance(1, -1);
-    return Span{enter, std::max(exit, enter), beyond(0) < -distanceTolerance, beyond(1) < -distanceTolerance};
+    TurningPair pair{a, motionOfA, b, motionOfB, reach};
+    const TurningPair::Moment from = pair.at(begin);
+    const TurningPair::Moment to = pair.at(end);
+    const auto enter = pair.first(from, to);
+    if (!enter)
+        return std::nullopt;
+    pair.rest();
+    const double exit = std::max(*enter, pair.last(from, to).value_or(*enter));
+    if (exit <= timeTolerance || *enter >= 1 - timeTolerance)
+        return std::nullopt;
+    return Span{*enter, exit, window.from < 0 && pair.isNear(from), window.to > 1 + timeTolerance && pair.isNear(to)};
+}
+
+/// Half the greater side of the hull's rectangle.
+double sizeOf(const Hull& hull)
+{
+    const Vec size = boundsOf(hull).size();
+    return std::max(size.x, size.y) * 0.5;
+}
+
+double farthest(const Motion& motion, const Hull& hull)
+{
+    return std::max({std::abs(motion.from.at.x), std::abs(motion.from.at.y), std::abs(motion.to.at.x),
+                     std::abs(motion.to.at.y)}) +
+           reachOf(hull) + hull.radius;
 }
 
 } // namespace
 
-std::optional<Span> nearSpan(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB,
-                             double reach)
+double depthTolerance(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB)
 {
+    double size = 1;
+    for (const double own : {sizeOf(a), sizeOf(b)})
+        if (own > 0)
+            size = std::min(size, own);
+    constexpr double rounding = 64 * std::numeric_limits<double>::epsilon();
+    return std::max(1e-9 * size, rounding * std::max(farthest(motionOfA, a), farthest(motionOfB, b)));
+}
+
+Window heightWindow(const Band& a, const Motion& motionOfA, const Band& b, const Motion& motionOfB)
+{
+    Window window;
+    if (!a.limited() && !b.limited())
+        return window;
+    const double rise = (motionOfB.to.z - motionOfB.from.z) - (motionOfA.to.z - motionOfA.from.z);
+    const double apart = motionOfB.from.z - motionOfA.from.z;
+    // b's low is below a's high, and b's high above a's low.
+    const auto below = [&](double limit, double slope) { // slope * t < limit
+        if (std::isinf(limit))
+            return;
+        if (slope == 0) {
+            if (limit <= distanceTolerance)
+                window = {0, 0};
+        } else if (slope > 0) {
+            window.to = std::min(window.to, limit / slope);
+        } else {
+            window.from = std::max(window.from, limit / slope);
+        }
+    };
+    below(a.high - b.low - apart, rise);
+    below(b.high - a.low + apart, -rise);
+    return window;
+}
+
+std::optional<Span> nearSpan(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB,
+                             double reach, const Window& window)
+{
+    if (window.empty())
+        return std::nullopt;
     if (motionOfA.turns() || motionOfB.turns())
-        return turningSpan(a, motionOfA, b, motionOfB, reach);
-    return straightSpan(a, motionOfA, b, motionOfB, reach);
+        return turningSpan(a, motionOfA, b, motionOfB, reach, window);
+    return straightSpan(a, motionOfA, b, motionOfB, reach, window);
 }
 
 std::optional<Span> nearSpan(std::span<const Hull> a, const Motion& motionOfA, std::span<const Hull> b,
-                             const Motion& motionOfB, double reach)
+                             const Motion& motionOfB, double reach, const Window& window)
 {
     if (a.size() == 1 && b.size() == 1)
-        return nearSpan(a.front(), motionOfA, b.front(), motionOfB, reach);
+        return nearSpan(a.front(), motionOfA, b.front(), motionOfB, reach, window);
     std::optional<Span> whole;
     for (const Hull& partOfA : a) {
         Bounds around = sweptBounds(partOfA, motionOfA);
@@ -248,7 +472,7 @@ std::optional<Span> nearSpan(std::span<const Hull> a, const Motion& motionOfA, s
         for (const Hull& partOfB : b) {
             if (!around.overlaps(sweptBounds(partOfB, motionOfB)))
                 continue;
-            const auto span = nearSpan(partOfA, motionOfA, partOfB, motionOfB, reach);
+            const auto span = nearSpan(partOfA, motionOfA, partOfB, motionOfB, reach, window);
             if (!span)
                 continue;
             if (!whole) {

@@ -32,7 +32,8 @@ Vec toLocal(const Pose& pose, const Vec& point)
 
 Pose Motion::at(double frac) const
 {
-    return {from.at + (to.at - from.at) * frac, from.turn + (to.turn - from.turn) * frac};
+    return {from.at + (to.at - from.at) * frac, from.turn + (to.turn - from.turn) * frac,
+            from.z + (to.z - from.z) * frac};
 }
 
 } // namespace snare::geometry

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Where a piece is and which way it is turned, and how it gets from one pose to another within a tick.
+/// Where a piece is, how high and which way it is turned, and how it gets from one pose to another within a tick.
 ///
 /// Turns are degrees counter-clockwise and are never wrapped: 350 to 370 is a turn by 20, not by -340.
 #pragma once
@@ -23,6 +23,7 @@ Rotation rotationOf(double degrees);
 struct Pose {
     Vec at{0, 0};    ///< m
     double turn = 0; ///< degrees, counter-clockwise
+    double z = 0;    ///< m, height over the plan (M15)
 
     friend bool operator==(const Pose&, const Pose&) = default;
 };
@@ -33,7 +34,7 @@ Vec toScene(const Pose& pose, const Vec& local);
 /// The scene's `point` in the axes of `pose`.
 Vec toLocal(const Pose& pose, const Vec& point);
 
-/// One tick of a piece: straight from `from` to `to`, turning evenly (M6).
+/// One tick of a piece: straight from `from` to `to`, rising and turning evenly (M6, M15).
 struct Motion {
     Pose from;
     Pose to;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "io/document.h"
 
+#include "io/pictures.h"
 #include "io/reader.h"
 #include "io/writer.h"
 #include "scene/templates.h"
@@ -168,7 +169,10 @@ tl::expected<scene::Scene, Problems> loadScene(const std::filesystem::path& path
     const auto text = loadText(path);
     if (!text)
         return tl::unexpected(Problems{text.error()});
-    return readScene(*text, path.string());
+    auto scene = readScene(*text, path.string());
+    if (scene)
+        Pictures{path.parent_path()}.trace(*scene);
+    return scene;
 }
 
 tl::expected<scene::Take, Problems> loadTake(const std::filesystem::path& path)

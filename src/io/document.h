@@ -16,6 +16,7 @@ using Problems = std::vector<Problem>;
 tl::expected<scene::Scene, Problems> readScene(std::string_view text, const std::string& file);
 tl::expected<scene::Take, Problems> readTake(std::string_view text, const std::string& file);
 
+/// Reads a scene's file and traces its pictures, which stand beside it (`io/pictures.h`).
 tl::expected<scene::Scene, Problems> loadScene(const std::filesystem::path& path);
 tl::expected<scene::Take, Problems> loadTake(const std::filesystem::path& path);
 

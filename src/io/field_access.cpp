@@ -14,7 +14,7 @@ template <class Member> constexpr SlotKind kindOf()
     if constexpr (std::is_same_v<Member, bool>)
         return SlotKind::flag;
     else if constexpr (std::is_same_v<Member, double> || std::is_same_v<Member, std::optional<double>> ||
-                       std::is_same_v<Member, Value<double>>)
+                       std::is_same_v<Member, Value<double>> || std::is_same_v<Member, std::optional<Value<double>>>)
         return SlotKind::number;
     else if constexpr (std::is_same_v<Member, Value<Scalar>>)
         return SlotKind::value;
@@ -43,11 +43,10 @@ std::vector<FieldView> fieldsOf(const scene::Response& response)
         [&]<class R>(const R& kind) {
             [[maybe_unused]] static const R standard{};
             scene::forEachField<R>([&]<class Member>(const scene::Field<R, Member>& field) {
-                const Member& member = kind.*field.member;
                 FieldView view{field.key,        field.about,      field.unit, field.range, field.refers,
                                kindOf<Member>(), field.isRequired, false,      {}};
-                view.set = !(member == standard.*field.member);
-                view.json = compact(toJson(member));
+                view.set = !isAsIn(kind, standard, field);
+                view.json = compact(fieldToJson(kind, field));
                 views.push_back(std::move(view));
             });
         },
@@ -71,6 +70,8 @@ std::optional<std::string> setField(scene::Response& response, std::string_view 
                 wrong.reset();
                 if (std::holds_alternative<std::nullptr_t>(node->value)) {
                     kind.*field.member = standard.*field.member;
+                    if (field.height)
+                        kind.*field.height = standard.*field.height;
                     return;
                 }
                 Reader reader{json, "value"};

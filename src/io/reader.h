@@ -105,6 +105,35 @@ class Reader {
         return true;
     }
 
+    /// A point that may have a height.
+    bool readPoint(const Node& node, scene::Vec& out, std::optional<double>& height)
+    {
+        const Elements* list = node.elements();
+        if (!list || list->size() != 3)
+            return read(node, out);
+        double z = 0;
+        for (const Node& one : *list)
+            if (!one.number())
+                return wanted(node, "two or three numbers [x, y, z]");
+        z = *(*list)[2].number();
+        out = {*(*list)[0].number(), *(*list)[1].number()};
+        height = z;
+        return true;
+    }
+
+    bool read(const Node& node, std::array<double, 2>& out)
+    {
+        const Elements* list = node.elements();
+        if (!list || list->size() != 2 || !(*list)[0].number() || !(*list)[1].number())
+            return wanted(node, "two numbers [low, high]");
+        out = {*(*list)[0].number(), *(*list)[1].number()};
+        if (!(out[0] < out[1])) {
+            fail(node, "low must be below high");
+            return false;
+        }
+        return true;
+    }
+
     bool read(const Node& node, scene::Scalar& out)
     {
         if (const double* number = node.number())
@@ -237,8 +266,8 @@ class Reader {
             out.held = *node.text();
             return true;
         }
-        scene::Vec point;
-        if (!read(node, point))
+        scene::Vec point{0, 0};
+        if (!readPoint(node, point, out.z))
             return false;
         out.held = point;
         return true;
@@ -511,6 +540,17 @@ class Reader {
     template <class T, class Member> void readMember(const Node& value, T& out, const scene::Field<T, Member>& field)
     {
         Member& member = out.*field.member;
+        if constexpr (std::is_same_v<Member, scene::Vec> || std::is_same_v<Member, std::optional<scene::Vec>>) {
+            if (field.height) {
+                scene::Vec point{0, 0};
+                std::optional<double> height;
+                if (readPoint(value, point, height)) {
+                    member = point;
+                    out.*field.height = height.value_or(0);
+                }
+                return;
+            }
+        }
         if (!read(value, member) || !field.range.bounded())
             return;
         forEachNumber(member, [&](double number) {

@@ -42,6 +42,9 @@ template <> struct Of<std::string> {
 template <> struct Of<Vec> {
     static Json make() { return Json{{"type", "array"}, {"items", typed("number")}, {"minItems", 2}, {"maxItems", 2}}; }
 };
+template <> struct Of<std::array<double, 2>> {
+    static Json make() { return schemaOf<Vec>(); }
+};
 template <> struct Of<std::array<double, 4>> {
     static Json make() { return Json{{"type", "array"}, {"items", typed("number")}, {"minItems", 4}, {"maxItems", 4}}; }
 };
@@ -58,7 +61,12 @@ template <> struct Of<Target> {
     }
 };
 template <> struct Of<Destination> {
-    static Json make() { return Json{{"anyOf", {schemaOf<Vec>(), typed("string")}}}; }
+    static Json make()
+    {
+        Json point = schemaOf<Vec>();
+        point["maxItems"] = 3;
+        return Json{{"anyOf", {point, typed("string")}}};
+    }
 };
 template <class T> struct Of<std::vector<T>> {
     static Json make() { return Json{{"type", "array"}, {"items", schemaOf<T>()}}; }
@@ -136,6 +144,8 @@ void addField(Json& properties, Json& required, Json&, const Field<Owner, Member
 {
     Json schema = schemaOf<Member>();
     addRange(schema, field.range);
+    if (field.height)
+        schema["maxItems"] = 3;
     std::string about{field.about};
     if (field.unit != Unit::none)
         about += " (" + std::string(symbolOf(field.unit)) + ")";

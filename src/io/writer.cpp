@@ -39,7 +39,10 @@ Json toJson(const scene::Destination& value)
 {
     if (const auto* text = std::get_if<std::string>(&value.held))
         return *text;
-    return toJson(std::get<scene::Vec>(value.held));
+    Json point = toJson(std::get<scene::Vec>(value.held));
+    if (value.z)
+        point.push_back(*value.z);
+    return point;
 }
 
 Json toJson(const scene::Steer& value)
@@ -71,8 +74,8 @@ namespace {
 template <class T, class Member>
 void writeDifference(Json& object, const T& value, const T& model, const scene::Field<T, Member>& field)
 {
-    if (!(value.*field.member == model.*field.member))
-        object[std::string(field.key)] = toJson(value.*field.member);
+    if (!isAsIn(value, model, field))
+        object[std::string(field.key)] = fieldToJson(value, field);
 }
 
 template <class T, class Variant>

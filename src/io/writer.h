@@ -31,7 +31,7 @@ inline Json toJson(const scene::Vec& value)
 {
     return Json::array({value.x, value.y});
 }
-inline Json toJson(const std::array<double, 4>& value)
+template <std::size_t N> Json toJson(const std::array<double, N>& value)
 {
     return value;
 }
@@ -101,12 +101,27 @@ template <class T> Json toJson(const scene::Value<T>& value)
     return Json{{"get", std::get<scene::Get>(value.held).path}};
 }
 
+/// A field's value; a point's height is its third number.
+template <class T, class Member> Json fieldToJson(const T& value, const scene::Field<T, Member>& field)
+{
+    Json json = toJson(value.*field.member);
+    if (field.height && value.*field.height != 0 && json.is_array())
+        json.push_back(value.*field.height);
+    return json;
+}
+
+/// Whether a field, with its height, is as in another value.
+template <class T, class Member> bool isAsIn(const T& value, const T& other, const scene::Field<T, Member>& field)
+{
+    return value.*field.member == other.*field.member &&
+           (!field.height || value.*field.height == other.*field.height);
+}
+
 template <class T, class Member> void writeField(Json& object, const T& value, const scene::Field<T, Member>& field)
 {
     static const T standard{};
-    const Member& member = value.*field.member;
-    if (field.isRequired || !(member == standard.*field.member))
-        object[std::string(field.key)] = toJson(member);
+    if (field.isRequired || !isAsIn(value, standard, field))
+        object[std::string(field.key)] = fieldToJson(value, field);
 }
 
 template <class T, class Variant>

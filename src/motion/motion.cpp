@@ -25,26 +25,31 @@ namespace {
 void followOrders(World& world, PieceIndex index, double dt, std::vector<Arrival>& arrivals)
 {
     LivePiece& piece = world.piece(index);
-    Pose& pose = world.pose[static_cast<std::size_t>(index)];
+    Pose pose = world.pose[static_cast<std::size_t>(index)];
     Vec velocity = piece.velocity;
     if (piece.move.id != 0) {
         const Vec way = piece.move.target - pose.at;
-        const double distance = glm::length(way);
+        const double rise = piece.move.height - pose.z;
+        const double distance = rise == 0 ? glm::length(way) : std::hypot(way.x, way.y, rise);
         const double step = piece.move.speed * dt;
         if (distance <= std::max(step, piece.move.arrive)) { // V3: set exactly on the target, never past it
             velocity = way / dt;
             pose.at = piece.move.target;
+            pose.z = piece.move.height;
             arrivals.push_back({index, piece.move.id, false});
             piece.move = {};
         } else {
             velocity = way / distance * piece.move.speed;
             pose.at += velocity * dt;
+            pose.z += rise / distance * step;
         }
     } else {
         pose.at += velocity * dt;
+        pose.z += piece.rise * dt;
     }
     piece.approach = velocity;
 
+    const double before = pose.turn;
     if (piece.turn.id != 0) {
         const double rest = piece.turn.target - pose.turn;
         const double step = piece.turn.speed * dt;
@@ -58,6 +63,8 @@ void followOrders(World& world, PieceIndex index, double dt, std::vector<Arrival
     } else {
         pose.turn += piece.spin * dt;
     }
+    piece.turning = (pose.turn - before) / dt;
+    world.moveTo(index, pose);
 }
 
 Vec steering(const LivePiece& walker, const std::vector<std::string>& keysDown)
@@ -77,11 +84,20 @@ struct Obstacle {
     Hull hull;
 };
 
+/// Whether the bands of two shapes overlap where they are now (M15).
+bool levelWith(const World& world, const LiveShape& a, const LiveShape& b)
+{
+    const Pose& poseOfA = world.pose[static_cast<std::size_t>(a.piece)];
+    const Pose& poseOfB = world.pose[static_cast<std::size_t>(b.piece)];
+    return !geometry::heightWindow(a.band, {poseOfA, poseOfA}, b.band, {poseOfB, poseOfB}).empty();
+}
+
 bool stops(const World& world, const LiveShape& walker, const LiveShape& other)
 {
     return walker.role == scene::Role::solid && other.role == scene::Role::solid && other.enabled && walker.enabled &&
            walker.piece != other.piece && world.piece(other.piece).meets() &&
-           world.groups.between(walker.group, other.group) == scene::Contact::stop;
+           world.groups.between(walker.group, other.group) == scene::Contact::stop && levelWith(world, walker, other) &&
+           (world.carried.empty() || world.carrierOfAll(walker.piece) != world.carrierOfAll(other.piece));
 }
 
 /// Carries one walker along its way, around what stops it.
@@ -100,7 +116,7 @@ class Walk {
         for (int i = 0; i < mostBends && geometry::squaredLength(left) > 0; ++i)
             left = slide(left);
         pushOut();
-        world_.pose[static_cast<std::size_t>(walker_)].at = at_;
+        world_.moveTo(walker_, {at_, start().turn, start().z});
     }
 
   private:
@@ -197,20 +213,29 @@ class Walk {
 void advance(World& world, const std::vector<std::string>& keysDown, double dt, std::vector<Arrival>& arrivals)
 {
     arrivals.clear();
-    world.before = world.pose;
+    world.beginMotion();
     for (std::size_t i = 0; i < world.pieces.size(); ++i) {
         LivePiece& piece = world.pieces[i];
-        if (piece.present && !piece.resting && !piece.walks)
+        if (piece.present && !piece.resting && !piece.walks && piece.carrier == world::nobody)
             followOrders(world, static_cast<PieceIndex>(i), dt, arrivals);
     }
     for (std::size_t i = 0; i < world.pieces.size(); ++i) {
         LivePiece& piece = world.pieces[i];
-        if (!piece.present || !piece.walks)
+        if (!piece.present || !piece.walks || piece.carrier != world::nobody)
             continue;
         const Vec velocity = steering(piece, keysDown);
         piece.approach = velocity;
         Walk{world, static_cast<PieceIndex>(i)}.go(velocity * dt);
         piece.velocity = (world.pose[i].at - world.before[i].at) / dt;
+    }
+    world.carry();
+    for (const PieceIndex index : world.carried) {
+        LivePiece& piece = world.piece(index);
+        const Motion motion = world.motionOf(index);
+        piece.approach = (motion.to.at - motion.from.at) / dt;
+        piece.turning = (motion.to.turn - motion.from.turn) / dt;
+        if (piece.walks)
+            piece.velocity = piece.approach;
     }
 }
 

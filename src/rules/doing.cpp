@@ -113,6 +113,10 @@ void Doing::setValue(PieceIndex owner, const std::string& name, scene::Scalar va
             (name == "vx" ? piece.velocity.x : piece.velocity.y) = *number;
             return;
         }
+        if (name == "vz") {
+            piece.rise = *number;
+            return;
+        }
         if (name == "spin") {
             piece.spin = *number;
             return;

@@ -7,7 +7,9 @@
 
 #include <fmt/format.h>
 
+#include <cmath>
 #include <set>
+#include <tuple>
 
 namespace snare::rules {
 
@@ -29,6 +31,7 @@ void Engine::reset(std::int64_t tick)
     dwells_.clear();
     signalWaits_.clear();
     insiders_.clear();
+    occupancy_.clear();
     restartAsked_ = false;
     armed_.clear();
     for (const Snare& snare : scene_->snares)
@@ -190,6 +193,8 @@ void Engine::deliver(Event& event, Stagehand hand)
     if (event.kind == EventKind::exit)
         cancelDwells(event, hand);
     offer(event, gone, whole, hand);
+    if (event.onlySnare < 0 && (event.kind == EventKind::exit || (event.kind == EventKind::enter && !gone)))
+        countVisitor(event, whole, hand);
 
     if (event.kind == EventKind::arrived && !gone)
         orderEnded(event.order, {}, hand);
@@ -316,7 +321,9 @@ void Engine::consider(int snare, PieceIndex self, const Event& event, bool gone,
     if (self >= 0 && !event.afterEnd && !hand.world.piece(self).enabled)
         return slip(snare, self, event, Stage::armed, "disabled", hand);
     const Surroundings around{hand.world, event, self, event.visitor, static_cast<int>(tick_), scene_->rate};
-    if (auto reason = turnedAway(rule.filter, around))
+    // The filter of `occupied` and `vacated` was asked when the visitor entered (M11).
+    const bool counted = event.kind == EventKind::occupied || event.kind == EventKind::vacated;
+    if (auto reason = counted ? std::nullopt : turnedAway(rule.filter, around))
         return slip(snare, self, event, Stage::filter, std::move(*reason), hand);
     if (auto reason = gates_[index].turnedAway(rule.gate, self, event.visitor, tick_, scene_->rate))
         return slip(snare, self, event, Stage::gate, std::move(*reason), hand);
@@ -373,6 +380,55 @@ void Engine::spring(int snare, PieceIndex self, const Event& event, Stagehand ha
         ++std::ranges::find(signalWaits_, run.startedBy, &SignalWait::number)->open;
     }
     carryOut(std::move(run), hand);
+}
+
+void Engine::countVisitor(const Event& event, bool whole, Stagehand hand)
+{
+    const bool enters = event.kind == EventKind::enter;
+    const auto& hearOccupied = book_.listeningTo(EventKind::occupied);
+    const auto& hearVacated = book_.listeningTo(EventKind::vacated);
+    const auto count = [&](int snare, EventKind kind) {
+        if (!catches(snare, event, whole, hand.world))
+            return;
+        if (enters) {
+            const Surroundings around{hand.world, event, event.self, event.visitor, static_cast<int>(tick_), scene_->rate};
+            if (turnedAway(scene_->snares[static_cast<std::size_t>(snare)].filter, around) ||
+                !occupancy_.enter(snare, event.self, event.visitor))
+                return;
+        } else if (!occupancy_.leave(snare, event.self, event.visitor)) {
+            return;
+        }
+        if (kind != (enters ? EventKind::occupied : EventKind::vacated))
+            return;
+        Event counted = event;
+        counted.kind = kind;
+        counted.onlySnare = snare;
+        queueInOrder(std::move(counted));
+    };
+    // Each snare that hears one of the two, or both, counts once.
+    for (const int snare : enters ? hearOccupied : hearVacated)
+        count(snare, enters ? EventKind::occupied : EventKind::vacated);
+    for (const int snare : enters ? hearVacated : hearOccupied)
+        if (const auto& done = enters ? hearOccupied : hearVacated; std::ranges::find(done, snare) == done.end())
+            count(snare, enters ? EventKind::vacated : EventKind::occupied);
+}
+
+void Engine::queueInOrder(Event event)
+{
+    const EventKind before = event.kind == EventKind::occupied ? EventKind::enter : EventKind::exit;
+    const auto moment = [](const Event& one) { return std::round(one.frac * 1e6); };
+    auto at = queue_.begin() + static_cast<std::ptrdiff_t>(head_);
+    const auto isAhead = [&](const Item& item) {
+        if (item.kind != Item::Kind::event || moment(item.event) != moment(event))
+            return false;
+        if (item.event.kind == before)
+            return true;
+        const auto key = [](const Event& one) { return std::tuple(one.self, one.shape, one.visitor, one.onlySnare); };
+        return item.event.kind == event.kind && key(item.event) < key(event);
+    };
+    while (at != queue_.end() && isAhead(*at))
+        ++at;
+    queue_.insert(at, Item{Item::Kind::event, std::move(event), 0});
 }
 
 void Engine::cancelDwells(const Event& exit, Stagehand hand)

@@ -10,6 +10,7 @@
 #include "rules/gate.h"
 #include "rules/insiders.h"
 #include "rules/journal.h"
+#include "rules/occupancy.h"
 #include "rules/run_state.h"
 #include "rules/values.h"
 
@@ -87,6 +88,9 @@ class Engine {
     void spring(int snare, PieceIndex self, const Event& event, Stagehand hand);
     void slip(int snare, PieceIndex self, const Event& event, Stage stage, std::string reason, Stagehand hand);
     void writeEvent(Event& event, Stagehand hand);
+    /// M11: counts a visitor in or out and queues what comes of it behind the events of its kind and moment (M12).
+    void countVisitor(const Event& event, bool whole, Stagehand hand);
+    void queueInOrder(Event event);
     void cancelDwells(const Event& exit, Stagehand hand);
     void finishDwell(std::uint32_t sequence, Stagehand hand);
 
@@ -100,6 +104,8 @@ class Engine {
 
     void settle(double frac, Stagehand hand);
     void apply(const Noted& noted, Stagehand hand);
+    template <class Visit> void forEachRider(PieceIndex piece, Stagehand hand, Visit&& visit);
+    void letGo(PieceIndex piece, Stagehand hand);
     void offerToInsiders(int snare, Stagehand hand);
 
     std::shared_ptr<const scene::Scene> scene_;
@@ -110,6 +116,7 @@ class Engine {
     std::size_t head_ = 0;
     std::vector<Noted> noted_;
     std::vector<PieceIndex> removedNow_;
+    std::vector<PieceIndex> touched_; ///< pieces that something happened to, while settling
     std::vector<int> armedNow_;
     std::vector<Cause> endCauses_; ///< by shape, while settling
 
@@ -120,6 +127,7 @@ class Engine {
     std::vector<SignalWait> signalWaits_;
     std::vector<TimerState> timers_; ///< by source
     Insiders insiders_;
+    Occupancy occupancy_;
     std::vector<std::string> keysDown_;
 
     std::uint32_t lastRun_ = 0;

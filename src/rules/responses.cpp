@@ -13,6 +13,9 @@ using world::LivePiece;
 
 namespace {
 
+/// A piece larger than this many times as drawn has no use, and its corners no exact place.
+constexpr double mostScale = 1e6;
+
 /// Notes the same change for every target.
 void settleEach(const scene::Target& on, Noted::Kind kind, Doing& doing)
 {
@@ -55,22 +58,24 @@ std::vector<PieceIndex> movable(const scene::Target& on, Doing& doing)
 
 struct Goal {
     Vec at;
+    std::optional<double> z; ///< nothing: as high as before
     bool home = false;
 };
 
 std::optional<Goal> placeOf(const scene::Destination& destination, PieceIndex mover, Doing& doing)
 {
     if (const Vec* point = std::get_if<Vec>(&destination.held))
-        return Goal{*point};
+        return Goal{*point, destination.z};
     const std::string& name = std::get<std::string>(destination.held);
     if (name == "home")
-        return Goal{doing.world().piece(mover).home.at, true};
+        return Goal{doing.world().piece(mover).home.at, doing.world().piece(mover).home.z, true};
     const auto targets = targetsOf(name, doing.around());
     if (targets.empty() || targets.front().piece < 0) {
         doing.note(fmt::format("the place {} is not there", name));
         return std::nullopt;
     }
-    return Goal{doing.world().pose[static_cast<std::size_t>(targets.front().piece)].at};
+    const world::Pose& pose = doing.world().pose[static_cast<std::size_t>(targets.front().piece)];
+    return Goal{pose.at, pose.z};
 }
 
 std::optional<double> speedOf(const scene::Value<double>& value, Doing& doing)
@@ -194,6 +199,11 @@ void apply(const scene::Regroup& regroup, Doing& doing)
 
 void apply(const scene::ChangeLook& look, Doing& doing)
 {
+    // Shapes that are traced from the look are traced again with the rest of what settles (N2, K7).
+    const auto follow = [&](PieceIndex piece) {
+        if (!doing.world().traced.empty())
+            doing.settleLater({.kind = Noted::Kind::retrace, .piece = piece});
+    };
     for (const Acted& target : doing.on(look.on)) {
         if (target.piece < 0)
             continue;
@@ -202,6 +212,7 @@ void apply(const scene::ChangeLook& look, Doing& doing)
         if (const auto* own = std::get_if<scene::Look>(&look.to.held)) {
             piece.look = doing.world().indexOf(*own);
             doing.tell(target.piece);
+            follow(target.piece);
             continue;
         }
         std::string name = std::get<std::string>(look.to.held);
@@ -212,6 +223,7 @@ void apply(const scene::ChangeLook& look, Doing& doing)
             const auto next = at == looks.end() ? looks.begin() : at + 1;
             piece.look = doing.world().indexOf(next == looks.end() ? drawn.look : next->second);
             doing.tell(target.piece, next == looks.end() ? std::string("plain") : next->first);
+            follow(target.piece);
             continue;
         }
         if (name == "plain") {
@@ -223,6 +235,7 @@ void apply(const scene::ChangeLook& look, Doing& doing)
             continue;
         }
         doing.tell(target.piece, std::move(name));
+        follow(target.piece);
     }
 }
 
@@ -235,17 +248,20 @@ void apply(const scene::Move& move, Doing& doing)
         return doing.note("a move says neither where to nor how far");
     for (const PieceIndex piece : movable(move.on, doing)) {
         Vec target = doing.world().pose[static_cast<std::size_t>(piece)].at;
+        double height = doing.world().pose[static_cast<std::size_t>(piece)].z;
         if (move.to) {
             const auto goal = placeOf(*move.to, piece, doing);
             if (!goal)
                 continue;
             target = goal->at;
+            height = goal->z.value_or(height);
         }
         target += move.by.value_or(Vec{0, 0});
+        height += move.rise;
         doing.tell(piece);
         doing.endMove(piece);
         const std::uint32_t order = doing.nextOrder();
-        doing.world().piece(piece).move = {order, target, *speed, move.arrive};
+        doing.world().piece(piece).move = {order, target, height, *speed, move.arrive};
         if (move.wait)
             doing.waitForOrder(order);
     }
@@ -280,6 +296,7 @@ void apply(const scene::Stop& stop, Doing& doing)
         doing.endMove(piece);
         doing.endTurn(piece);
         doing.world().piece(piece).velocity = {0, 0};
+        doing.world().piece(piece).rise = 0;
         doing.world().piece(piece).spin = 0;
     }
 }
@@ -291,20 +308,65 @@ void apply(const scene::Put& put, Doing& doing)
     for (const Acted& target : doing.on(put.on)) {
         if (target.piece < 0)
             continue;
-        Noted noted{
-            .kind = Noted::Kind::put, .piece = target.piece, .at = put.by.value_or(Vec{0, 0}), .relative = true};
+        Noted noted{.kind = Noted::Kind::put,
+                    .piece = target.piece,
+                    .at = put.by.value_or(Vec{0, 0}),
+                    .relative = true,
+                    .height = put.rise};
         if (put.at) {
             const auto goal = placeOf(*put.at, target.piece, doing);
             if (!goal)
                 continue;
             noted.at += goal->at;
             noted.relative = false;
+            noted.height = goal->z ? std::optional(*goal->z + put.rise) : std::nullopt;
             noted.turns = goal->home;
             noted.turn = doing.world().piece(target.piece).home.turn;
         }
         doing.tell(target.piece);
         doing.settleLater(noted);
     }
+}
+
+void apply(const scene::Size& size, Doing& doing)
+{
+    if (!size.to && !size.by)
+        return doing.note("a size says neither to what nor by how much");
+    const auto scale = resolve(size.to ? *size.to : *size.by, doing.around());
+    if (!scale || !(*scale > 0) || !(*scale <= mostScale))
+        return doing.note("a size is missing or not above 0");
+    for (const Acted& target : doing.on(size.on)) {
+        if (target.piece < 0)
+            continue;
+        doing.tell(target.piece, fmt::format("{} {:.9g}", size.to ? "to" : "by", *scale));
+        doing.settleLater(
+            {.kind = Noted::Kind::resize, .piece = target.piece, .relative = !size.to, .scale = *scale});
+    }
+}
+
+void apply(const scene::Attach& attach, Doing& doing)
+{
+    const std::vector<Acted> carriers = doing.on(attach.to);
+    if (carriers.empty())
+        return;
+    const PieceIndex carrier = carriers.front().piece;
+    if (carrier < 0)
+        return doing.note("only a piece can carry another");
+    for (const Acted& target : doing.on(attach.on)) {
+        if (target.piece < 0)
+            continue;
+        if (target.piece == carrier || doing.world().carries(target.piece, carrier)) {
+            doing.note(fmt::format("{} cannot carry what it rides on", doing.world().nameOf(carrier)));
+            continue;
+        }
+        doing.tell(target.piece, std::string(doing.world().nameOf(carrier)));
+        doing.settleLater({.kind = Noted::Kind::attach, .piece = target.piece, .carrier = carrier});
+    }
+}
+
+void apply(const scene::Detach& detach, Doing& doing)
+{
+    settleEach(detach.on, Noted::Kind::detach, doing);
 }
 
 void apply(const scene::Remove& remove, Doing& doing)

@@ -23,12 +23,13 @@ void Engine::settle(double frac, Stagehand hand)
     endCauses_.assign(hand.world.shapes.size(), Cause::moved);
     removedNow_.clear();
     armedNow_.clear();
+    touched_.clear();
     const std::vector<Noted> noted = std::exchange(noted_, {});
     for (const Noted& change : noted)
         apply(change, hand);
 
     const auto causeOf = [&](int shape) { return endCauses_[static_cast<std::size_t>(shape)]; };
-    for (const detect::Change& change : hand.detection.settle(hand.world, frac, causeOf)) {
+    for (const detect::Change& change : hand.detection.settle(hand.world, touched_, frac, causeOf)) {
         Event exit = eventOf(change);
         exit.afterEnd = true;
         queue(std::move(exit));
@@ -53,6 +54,15 @@ void Engine::settle(double frac, Stagehand hand)
         offerToInsiders(snare, hand);
 }
 
+/// A piece and all that it carries, directly or over others.
+template <class Visit> void Engine::forEachRider(PieceIndex piece, Stagehand hand, Visit&& visit)
+{
+    visit(piece);
+    for (const PieceIndex rider : hand.world.carried)
+        if (hand.world.carries(piece, rider))
+            visit(rider);
+}
+
 void Engine::apply(const Noted& noted, Stagehand hand)
 {
     if (noted.kind == Noted::Kind::arm || noted.kind == Noted::Kind::disarm) {
@@ -68,6 +78,7 @@ void Engine::apply(const Noted& noted, Stagehand hand)
     LivePiece& piece = hand.world.piece(noted.piece);
     if (!piece.present)
         return;
+    touched_.push_back(noted.piece);
     const auto eachShape = [&](auto&& visit) {
         for (LiveShape& shape : hand.world.shapesOf(noted.piece)) {
             const auto index = static_cast<std::size_t>(&shape - hand.world.shapes.data());
@@ -75,7 +86,7 @@ void Engine::apply(const Noted& noted, Stagehand hand)
                 visit(shape, endCauses_[index]);
         }
     };
-    const auto began = [&](Cause cause) { eachShape([&](LiveShape& shape, Cause&) { shape.changed = cause; }); };
+    const auto began = [&](Cause cause) { eachShape([&](LiveShape& shape, Cause&) { hand.world.mark(shape, cause); }); };
     const auto endedBy = [&](Cause cause) {
         eachShape([&](LiveShape&, Cause& end) { end = end == Cause::removed ? end : cause; });
     };
@@ -112,29 +123,67 @@ void Engine::apply(const Noted& noted, Stagehand hand)
         eachShape([&](LiveShape& shape, Cause& end) {
             if (std::exchange(shape.group, noted.group) == noted.group)
                 return;
-            shape.changed = Cause::regrouped;
+            hand.world.mark(shape, Cause::regrouped);
             end = end == Cause::moved ? Cause::regrouped : end;
         });
         break;
     case Noted::Kind::put: {
-        auto& pose = hand.world.pose[static_cast<std::size_t>(noted.piece)];
+        world::Pose pose = hand.world.pose[static_cast<std::size_t>(noted.piece)];
         pose.at = noted.relative ? pose.at + noted.at : noted.at;
+        pose.z = noted.relative ? pose.z + noted.height.value_or(0) : noted.height.value_or(pose.z);
         if (noted.turns)
             pose.turn = noted.turn;
-        hand.world.before[static_cast<std::size_t>(noted.piece)] = pose; // putting does not sweep (K7)
-        began(Cause::put);
+        hand.world.put(noted.piece, pose);
         endOrders("put");
         break;
     }
+    case Noted::Kind::resize:
+        hand.world.resize(noted.piece, noted.relative ? piece.scale * noted.scale : noted.scale);
+        break;
+    case Noted::Kind::retrace:
+        hand.world.retrace(noted.piece);
+        break;
+    case Noted::Kind::attach: {
+        if (!hand.world.piece(noted.carrier).present || noted.carrier == noted.piece)
+            break;
+        letGo(noted.piece, hand);
+        hand.world.attach(noted.piece, noted.carrier);
+        endOrders("attach");
+        // It and all that it carries no longer meets what carries them (M14).
+        forEachRider(noted.piece, hand, [&](PieceIndex rider) {
+            touched_.push_back(rider);
+            for (const LiveShape& shape : hand.world.shapesOf(rider)) {
+                Cause& end = endCauses_[static_cast<std::size_t>(&shape - hand.world.shapes.data())];
+                end = end == Cause::moved ? Cause::attached : end;
+            }
+        });
+        break;
+    }
+    case Noted::Kind::detach:
+        letGo(noted.piece, hand);
+        break;
     case Noted::Kind::remove:
         piece.present = false;
         removedNow_.push_back(noted.piece);
+        for (std::size_t i = 0; i < hand.world.pieces.size(); ++i)
+            if (hand.world.pieces[i].carrier == noted.piece)
+                letGo(static_cast<PieceIndex>(i), hand);
+        hand.world.attach(noted.piece, nobody);
         endedBy(Cause::removed);
         endOrders("remove");
         break;
     default:
         break;
     }
+}
+
+/// From the next detection on it meets what it was attached to (K7, M14).
+void Engine::letGo(PieceIndex piece, Stagehand hand)
+{
+    if (hand.world.piece(piece).carrier == nobody)
+        return;
+    hand.world.attach(piece, nobody);
+    forEachRider(piece, hand, [&](PieceIndex rider) { hand.world.markAll(rider, Cause::detached); });
 }
 
 /// S7 with `catchUp`: those inside already are offered to the snare that was just armed.

@@ -58,6 +58,10 @@ std::optional<Scalar> valueOf(const World& world, PieceIndex owner, std::string_
         return pose.at.x;
     if (name == "y")
         return pose.at.y;
+    if (name == "z")
+        return pose.z;
+    if (name == "vz")
+        return piece.rise;
     if (name == "turn")
         return pose.turn;
     if (name == "vx")

@@ -8,7 +8,7 @@
 
 namespace snare::scene {
 
-enum class EventKind { start, enter, stay, exit, hit, keyDown, keyHeld, keyUp, elapsed, heard, removed, arrived };
+enum class EventKind { start, enter, stay, exit, hit, occupied, vacated, keyDown, keyHeld, keyUp, elapsed, heard, removed, arrived };
 
 /// What an event kind needs to be caught; the cards and the checker ask this.
 enum class EventFamily { scene, contact, key, timer, signal, piece };
@@ -28,6 +28,10 @@ inline constexpr auto wordsOf<EventKind> = std::array{
     EventWord{EventKind::stay, "stay", "a visitor is still inside, every tick", EventFamily::contact, "stays in"},
     EventWord{EventKind::exit, "exit", "a visitor leaves", EventFamily::contact, "leaves"},
     EventWord{EventKind::hit, "hit", "a visitor bumps into a solid", EventFamily::contact, "hits"},
+    EventWord{EventKind::occupied, "occupied", "the first visitor that passes the filter is inside",
+              EventFamily::contact, "is first in"},
+    EventWord{EventKind::vacated, "vacated", "the last visitor that had passed the filter is gone",
+              EventFamily::contact, "is last out of"},
     EventWord{EventKind::keyDown, "key-down", "a key is pressed", EventFamily::key, "is pressed"},
     EventWord{EventKind::keyHeld, "key-held", "a key is down, every tick", EventFamily::key, "is held"},
     EventWord{EventKind::keyUp, "key-up", "a key is let go", EventFamily::key, "is let go"},

@@ -91,6 +91,7 @@ template <class Owner, class Member> struct Field {
     Refers refers = Refers::nothing;
     bool isRequired = false;
     bool isShorthand = false;
+    double Owner::*height = nullptr; ///< of a point: where its third number goes, if it has one
 
     constexpr Field in(Unit value) const
     {
@@ -121,6 +122,13 @@ template <class Owner, class Member> struct Field {
     {
         Field copy = *this;
         copy.refers = value;
+        return copy;
+    }
+    /// A point that may have a height as its third number (M15).
+    constexpr Field rising(double Owner::*value) const
+    {
+        Field copy = *this;
+        copy.height = value;
         return copy;
     }
     /// Must be given in a file.

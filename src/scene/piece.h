@@ -2,10 +2,12 @@
 /// Pieces: what is placed in a scene, with body, shapes and look. Plain values; lengths in metres, turns in degrees.
 #pragma once
 
+#include "geometry/trace.h"
 #include "scene/fields.h"
 #include "scene/values.h"
 
 #include <array>
+#include <memory>
 #include <string>
 #include <variant>
 #include <vector>
@@ -78,7 +80,44 @@ inline constexpr auto
                             field("points", &Line::points, "its corners").in(Unit::metres).required().shorthand(),
                             field("closed", &Line::closed, "whether the last point joins the first"));
 
-using Geometry = std::variant<Circle, Box, Capsule, Polygon, Line>;
+/// What tracing a picture gave, in metres in the axes of the shape.
+struct TracedArea {
+    std::string image;
+    bool found = false; ///< the picture could be read
+    std::vector<geometry::Ring> rings;
+    std::vector<geometry::Hull> parts;
+};
+
+/// Worked out from the pictures by whoever can read them (`io/pictures.h`); no part of the document.
+struct Tracing {
+    std::shared_ptr<const std::vector<TracedArea>> areas; ///< of its own picture, or of each look's
+
+    /// The area in this picture, or null.
+    const TracedArea* of(std::string_view image) const;
+
+    friend bool operator==(const Tracing&, const Tracing&) { return true; }
+};
+
+/// The outline of all pixels of a picture that have one of some colours, holes kept.
+struct Traced {
+    std::string image; ///< a PNG beside the scene; the picture of the piece's current look if left out
+    OneOrMore<Colour> colour{{Colour{"#000000"}}};
+    double tolerance = 16; ///< how far red, green and blue of a pixel may be off, 0 to 255
+    Vec size{1, 1};        ///< of the whole picture, m, > 0; its middle is the shape's place
+    Tracing tracing;
+
+    friend bool operator==(const Traced&, const Traced&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<Traced> =
+    fields(word("traced", "an area of a picture"),
+           field("image", &Traced::image, "the picture, a PNG; that of the current look if left out"),
+           field("colour", &Traced::colour, "which pixels").names(Refers::colour).required(),
+           field("tolerance", &Traced::tolerance, "how far red, green and blue may be off").atLeast(0).atMost(255),
+           field("size", &Traced::size, "width and height of the whole picture").in(Unit::metres).above(0).required());
+
+using Geometry = std::variant<Circle, Box, Capsule, Polygon, Line, Traced>;
 
 /// The word of the geometry: "circle", "box", …
 std::string_view kindOf(const Geometry& geometry);
@@ -108,6 +147,7 @@ struct Shape {
     std::string group; ///< else the piece's
     bool enabled = true;
     double margin = 0; ///< a meeting of a zone ends only beyond it (M3)
+    std::optional<std::array<double, 2>> band; ///< lowest and highest, over the piece's height; else unlimited (M15), m
 
     friend bool operator==(const Shape&, const Shape&) = default;
 };
@@ -121,7 +161,8 @@ inline constexpr auto fieldsOf<Shape> = fields(
     field("turn", &Shape::turn, "turned against the piece").in(Unit::degrees),
     field("group", &Shape::group, "group of this shape; else the piece's").names(Refers::group),
     field("enabled", &Shape::enabled, "whether it takes part in meetings"),
-    field("margin", &Shape::margin, "a visitor has left only when it is this far away").in(Unit::metres).atLeast(0));
+    field("margin", &Shape::margin, "a visitor has left only when it is this far away").in(Unit::metres).atLeast(0),
+    field("band", &Shape::band, "lowest and highest, over the height of the piece; unlimited if left out").in(Unit::metres));
 
 // --- body ----------------------------------------------------------------------------------------------------------
 
@@ -136,6 +177,7 @@ template <> inline constexpr auto fieldsOf<StaticBody> = fields(word("static", "
 struct KinematicBody {
     Vec velocity{0, 0}; ///< m/s
     double spin = 0;    ///< degrees/s
+    double rise = 0;    ///< m/s, upwards (M15)
 
     friend bool operator==(const KinematicBody&, const KinematicBody&) = default;
 };
@@ -143,7 +185,7 @@ struct KinematicBody {
 template <>
 inline constexpr auto fieldsOf<KinematicBody> =
     fields(word("kinematic", "moves as told, stopped by nothing"),
-           field("velocity", &KinematicBody::velocity, "how it moves by itself").in(Unit::metresPerSecond),
+           field("velocity", &KinematicBody::velocity, "how it moves by itself").in(Unit::metresPerSecond).rising(&KinematicBody::rise),
            field("spin", &KinematicBody::spin, "how it turns by itself").in(Unit::degreesPerSecond));
 
 /// The keys that steer a walker.
@@ -202,7 +244,8 @@ using Body = std::variant<StaticBody, KinematicBody, WalkerBody>;
 struct Look {
     Colour colour;
     std::string label;
-    double glow = 0; ///< 0 dark to 1 bright
+    double glow = 0;   ///< 0 dark to 1 bright
+    std::string image = {}; ///< a PNG or SVG beside the scene
 
     friend bool operator==(const Look&, const Look&) = default;
 };
@@ -211,6 +254,7 @@ template <>
 inline constexpr auto
     fieldsOf<Look> = fields(word("look", "how a piece is drawn"),
                             field("colour", &Look::colour, "fill colour").names(Refers::colour),
+                            field("image", &Look::image, "a picture beside the scene, PNG or SVG"),
                             field("label", &Look::label, "words written on it"),
                             field("glow", &Look::glow, "how much light it gives, 0 to 1").atLeast(0).atMost(1));
 
@@ -222,6 +266,7 @@ struct Piece {
     std::string group = "default";
     std::vector<std::string> tags;
     Vec at{0, 0};
+    double z = 0; ///< m, height over the plan (M15)
     double turn = 0;
     int layer = 0;
     bool shown = true;
@@ -242,7 +287,7 @@ inline constexpr auto fieldsOf<Piece> =
                .names(Refers::form),
            field("group", &Piece::group, "group of its shapes").names(Refers::group),
            field("tags", &Piece::tags, "words for filters").names(Refers::tag),
-           field("at", &Piece::at, "place").in(Unit::metres), field("turn", &Piece::turn, "turned").in(Unit::degrees),
+           field("at", &Piece::at, "place").in(Unit::metres).rising(&Piece::z), field("turn", &Piece::turn, "turned").in(Unit::degrees),
            field("layer", &Piece::layer, "drawn over lower layers"),
            field("shown", &Piece::shown, "whether it is there to see"),
            field("enabled", &Piece::enabled, "whether it takes part in meetings"),

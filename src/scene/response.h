@@ -189,6 +189,7 @@ struct Move {
     Target on = Target::self();
     std::optional<Destination> to;
     std::optional<Vec> by;    ///< m, from where it is when the move starts
+    double rise = 0;          ///< m, upwards, with `by` (M15)
     Value<double> speed{1.0}; ///< m/s, > 0
     double arrive = 0.001;    ///< m, near enough
     bool wait = false;
@@ -202,7 +203,7 @@ inline constexpr auto
                                  "slide go travel walk roll drive send"),
                             field("on", &Move::on, "what moves").names(Refers::target),
                             field("to", &Move::to, "where to").names(Refers::place).in(Unit::metres),
-                            field("by", &Move::by, "how far from here").in(Unit::metres),
+                            field("by", &Move::by, "how far from here").in(Unit::metres).rising(&Move::rise),
                             field("speed", &Move::speed, "how fast").in(Unit::metresPerSecond).above(0),
                             field("arrive", &Move::arrive, "near enough").in(Unit::metres).atLeast(0),
                             field("wait", &Move::wait, "wait until it is there"));
@@ -240,6 +241,7 @@ struct Put {
     Target on = Target::self();
     std::optional<Destination> at;
     std::optional<Vec> by;
+    double rise = 0; ///< m, upwards, with `by` (M15)
     friend bool operator==(const Put&, const Put&) = default;
 };
 
@@ -248,7 +250,47 @@ inline constexpr auto fieldsOf<Put> = fields(word("put", "is there at once, with
                                                   "put {on}| at {at}| by {by}", "teleport place jump warp position"),
                                              field("on", &Put::on, "what is put").names(Refers::target),
                                              field("at", &Put::at, "where").names(Refers::place).in(Unit::metres),
-                                             field("by", &Put::by, "how far from here").in(Unit::metres));
+                                             field("by", &Put::by, "how far from here").in(Unit::metres).rising(&Put::rise));
+
+/// Makes a piece larger or smaller; its shapes follow about the piece's place.
+struct Size {
+    Target on = Target::self();
+    std::optional<Value<double>> to; ///< times what was drawn, > 0
+    std::optional<Value<double>> by; ///< times what it is now, > 0
+    friend bool operator==(const Size&, const Size&) = default;
+};
+
+template <>
+inline constexpr auto
+    fieldsOf<Size> = fields(word("size", "makes a piece larger or smaller", "size {on}| to {to} times as drawn| by {by} times",
+                                 "grow shrink scale bigger smaller resize"),
+                            field("on", &Size::on, "what changes size").names(Refers::target),
+                            field("to", &Size::to, "times its size as drawn").above(0),
+                            field("by", &Size::by, "times its size now").above(0));
+
+/// From now on it is carried along, keeping its place relative to the carrier, and does not meet it (M14, V4).
+struct Attach {
+    Target on = Target::self();
+    Target to;
+    friend bool operator==(const Attach&, const Attach&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<Attach> =
+    fields(word("attach", "lets a piece be carried along by another", "attach {on} to {to}",
+                "carry hold ride join glue take pick up parent"),
+           field("on", &Attach::on, "what is carried").names(Refers::target),
+           field("to", &Attach::to, "who carries it").names(Refers::target).required());
+
+struct Detach {
+    Target on = Target::self();
+    friend bool operator==(const Detach&, const Detach&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<Detach> =
+    fields(word("detach", "lets go of what is carried", "detach {on}", "drop release let go leave"),
+           field("on", &Detach::on, "what is let go").names(Refers::target));
 
 struct Remove {
     Target on = Target::self();
@@ -296,7 +338,8 @@ inline constexpr auto fieldsOf<Restart> = fields(word("restart", "puts the whole
                                                       "restart the scene", "reset again retry begin"));
 
 using ResponseKind = std::variant<Say, Note, Show, Hide, Enable, Disable, Arm, Disarm, Set, Add, Tag, Untag, Regroup,
-                                  ChangeLook, Move, Turn, Stop, Put, Remove, Signal, Wait, Restart>;
+                                  ChangeLook, Size, Move, Turn, Stop, Put, Attach, Detach,
+                                  Remove, Signal, Wait, Restart>;
 
 /// One step of a snare: what is done, and on which condition.
 struct Response {

@@ -36,6 +36,14 @@ const std::string& groupOf(const Piece& piece, const Shape& shape)
     return shape.group.empty() ? piece.group : shape.group;
 }
 
+const TracedArea* Tracing::of(std::string_view image) const
+{
+    if (!areas)
+        return nullptr;
+    const auto found = std::ranges::find(*areas, image, &TracedArea::image);
+    return found == areas->end() ? nullptr : &*found;
+}
+
 std::string_view kindOf(const Geometry& geometry)
 {
     return std::visit([]<class G>(const G&) { return fieldsOf<G>.word.key; }, geometry);

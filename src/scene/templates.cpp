@@ -155,6 +155,7 @@ Piece modelFrom(const Piece& piece)
     model.id.clear();
     model.templateName.clear();
     model.at = {0, 0};
+    model.z = 0;
     return model;
 }
 

@@ -14,7 +14,7 @@ namespace {
 PieceState stateOf(const world::World& world, std::size_t index)
 {
     const world::LivePiece& piece = world.pieces[index];
-    return {world.pose[index], piece.look, piece.layer, piece.present, piece.shown, piece.enabled};
+    return {world.pose[index], piece.look, piece.layer, piece.present, piece.shown, piece.enabled, piece.scale};
 }
 
 } // namespace
@@ -133,7 +133,7 @@ void Standing::follow(const Line& line, std::int32_t index, const rules::Journal
         captions.clear();
         break;
     case EventKind::enter:
-        inside.push_back({line.shape, line.visitor, line.tick});
+        inside.push_back({line.shape, line.visitor, line.tick, line.part, line.manner});
         break;
     case EventKind::exit:
         std::erase_if(inside,
@@ -182,7 +182,8 @@ Recorder::Recorder(std::shared_ptr<const scene::Scene> scene, bool withStays)
         record_->pieceNames.push_back(piece.id);
     for (std::size_t i = 0; i < run_.world().shapes.size(); ++i)
         record_->shapeNames.push_back(
-            {run_.world().shapes[i].piece, std::string(run_.world().shapeName(static_cast<int>(i)))});
+            {run_.world().shapes[i].piece, std::string(run_.world().shapeName(static_cast<int>(i))),
+             run_.world().shapes[i].number});
     record_->linesFrom.push_back(0);
     run_.start(record_->journal);
     note();

@@ -16,6 +16,7 @@ struct PieceState {
     bool present = true;
     bool shown = true;
     bool enabled = true;
+    double scale = 1; ///< times its size as drawn
 
     friend bool operator==(const PieceState&, const PieceState&) = default;
 };
@@ -50,13 +51,16 @@ class Frames {
 struct ShapeName {
     world::PieceIndex piece;
     std::string name;
+    int number = 0; ///< in its piece
 };
 
 /// Someone inside a shape at a moment.
 struct Insider {
     std::int32_t shape;
     world::PieceIndex visitor;
-    std::int64_t since; ///< tick
+    std::int64_t since;     ///< tick
+    std::int32_t part = -1; ///< the visitor's shape that came first
+    world::Manner manner = world::Manner::sense;
 };
 
 /// What lasts from one moment on: who is inside, which keys are down, which captions were said last.

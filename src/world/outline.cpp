@@ -24,6 +24,11 @@ std::vector<Hull> inPiece(std::vector<Hull> hulls, const scene::Shape& shape)
     return hulls;
 }
 
+std::vector<Vec> hullCorners(const Hull& hull)
+{
+    return {hull.corners().begin(), hull.corners().end()};
+}
+
 double roundingOf(const scene::Geometry& geometry)
 {
     if (const auto* circle = std::get_if<scene::Circle>(&geometry))
@@ -33,6 +38,14 @@ double roundingOf(const scene::Geometry& geometry)
 }
 
 } // namespace
+
+const scene::TracedArea* shownArea(const scene::Traced& traced)
+{
+    const auto& areas = traced.tracing.areas;
+    if (!traced.image.empty() || !areas || areas->empty())
+        return traced.tracing.of(traced.image);
+    return &areas->front();
+}
 
 std::vector<Hull> partsOf(const scene::Shape& shape)
 {
@@ -56,6 +69,11 @@ std::vector<Hull> partsOf(const scene::Shape& shape)
                 return inPiece(geometry::partsOfPolygon(polygon.points), shape);
             return edges(polygon.points, true);
         }
+        std::vector<Hull> operator()(const scene::Traced& traced) const
+        {
+            const scene::TracedArea* area = shownArea(traced);
+            return area ? inPiece(area->parts, shape) : std::vector<Hull>{};
+        }
         std::vector<Hull> operator()(const scene::Line& line) const { return edges(line.points, line.closed); }
 
         std::vector<Hull> edges(const std::vector<Vec>& points, bool closed) const
@@ -78,8 +96,59 @@ std::vector<Vec> cornersOf(const scene::Shape& shape)
             corners.push_back(shape.at + turn.apply(point));
         return corners;
     }
-    const Hull hull = partsOf(shape).front();
-    return {hull.corners().begin(), hull.corners().end()};
+    if (const auto* traced = std::get_if<scene::Traced>(&shape.geometry))
+        return hullCorners(geometry::boxHull(traced->size, {shape.at, shape.turn}));
+    return hullCorners(partsOf(shape).front());
+}
+
+scene::Piece asShown(const scene::Piece& piece, double scale, std::string_view image)
+{
+    struct Resize {
+        double scale;
+        void operator()(scene::Circle& circle) const { circle.radius *= scale; }
+        void operator()(scene::Box& box) const { box.size *= scale; }
+        void operator()(scene::Capsule& capsule) const
+        {
+            capsule.from *= scale;
+            capsule.to *= scale;
+            capsule.radius *= scale;
+        }
+        void operator()(scene::Polygon& polygon) const { all(polygon.points); }
+        void operator()(scene::Line& line) const { all(line.points); }
+        void operator()(scene::Traced& traced) const
+        {
+            traced.size *= scale;
+            if (!traced.tracing.areas)
+                return;
+            auto areas = std::make_shared<std::vector<scene::TracedArea>>(*traced.tracing.areas);
+            for (scene::TracedArea& area : *areas) {
+                for (geometry::Ring& ring : area.rings)
+                    all(ring);
+                for (Hull& part : area.parts)
+                    for (Vec& point : part.points)
+                        point *= scale;
+            }
+            traced.tracing.areas = std::move(areas);
+        }
+        void all(std::vector<Vec>& points) const
+        {
+            for (Vec& point : points)
+                point *= scale;
+        }
+    };
+    scene::Piece shown = piece;
+    for (scene::Shape& shape : shown.shapes) {
+        if (auto* traced = std::get_if<scene::Traced>(&shape.geometry); traced && traced->image.empty()) {
+            const scene::TracedArea* area = traced->tracing.of(image);
+            traced->tracing.areas = std::make_shared<std::vector<scene::TracedArea>>(
+                1, area ? *area : scene::TracedArea{std::string(image), false, {}, {}});
+        }
+        if (scale == 1)
+            continue;
+        shape.at *= scale;
+        std::visit(Resize{scale}, shape.geometry);
+    }
+    return shown;
 }
 
 Bounds boundsOf(const scene::Shape& shape, const Pose& pose)
@@ -92,6 +161,13 @@ Bounds boundsOf(const scene::Shape& shape, const Pose& pose)
     }
     if (const auto* box = std::get_if<scene::Box>(&shape.geometry))
         return geometry::boundsOf(geometry::placed(geometry::boxHull(box->size, {shape.at, shape.turn}), pose));
+    if (const auto* traced = std::get_if<scene::Traced>(&shape.geometry))
+        if (const scene::TracedArea* area = shownArea(*traced); area && !area->rings.empty()) {
+            for (const geometry::Ring& ring : area->rings)
+                for (const Vec& corner : ring)
+                    bounds.include(geometry::toScene(pose, geometry::toScene({shape.at, shape.turn}, corner)));
+            return bounds;
+        }
     for (const Vec& corner : cornersOf(shape))
         bounds.include(geometry::toScene(pose, corner));
     bounds.grow(roundingOf(shape.geometry));
@@ -115,7 +191,9 @@ bool reaches(const scene::Shape& shape, const Pose& pose, const Vec& point, doub
         outline = partsOf(shape);
     }
     const Hull spot = geometry::discHull(point, slack);
-    return !outline.empty() && geometry::gapBetween(outline, pose, {&spot, 1}, {}).distance <= 0;
+    if (outline.empty()) // a picture that is missing is seen as its frame
+        return true;
+    return geometry::gapBetween(outline, pose, {&spot, 1}, {}).distance <= 0;
 }
 
 } // namespace snare::world

@@ -3,12 +3,14 @@
 
 #include "world/outline.h"
 
+#include <tuple>
+
 namespace snare::world {
 
 std::string_view wordOf(Cause cause)
 {
-    constexpr std::string_view words[] = {"moved",     "start",   "removed", "disabled", "hidden",
-                                          "regrouped", "enabled", "shown",   "put",      "armed"};
+    constexpr std::string_view words[] = {"moved",   "start", "removed", "disabled", "hidden",  "regrouped", "enabled", "shown",
+                                          "put",     "armed", "spawned", "resized",  "attached", "detached",  "phase"};
     return words[static_cast<std::size_t>(cause)];
 }
 
@@ -19,8 +21,8 @@ Groups::Groups(const scene::Scene& scene)
     for (const scene::ContactRule& rule : scene.contacts) {
         const auto first = static_cast<std::size_t>(indexOf(rule.first));
         const auto second = static_cast<std::size_t>(indexOf(rule.second));
-        table_[first][second] = rule.contact;
-        table_[second][first] = rule.contact;
+        table_[first * names_.size() + second] = rule.contact;
+        table_[second * names_.size() + first] = rule.contact;
     }
 }
 
@@ -29,10 +31,12 @@ int Groups::indexOf(std::string_view name)
     const auto found = std::ranges::find(names_, name);
     if (found != names_.end())
         return static_cast<int>(found - names_.begin());
+    const std::size_t before = names_.size();
     names_.emplace_back(name);
-    for (auto& row : table_)
-        row.push_back(scene::Contact::stop);
-    table_.emplace_back(names_.size(), scene::Contact::stop);
+    std::vector<scene::Contact> table(names_.size() * names_.size(), scene::Contact::stop);
+    for (std::size_t i = 0; i < table_.size(); ++i)
+        table[i / before * names_.size() + i % before] = table_[i];
+    table_ = std::move(table);
     return static_cast<int>(names_.size()) - 1;
 }
 
@@ -77,6 +81,173 @@ int World::indexOf(const scene::Look& look)
     return static_cast<int>(looks.size()) - 1;
 }
 
+void World::beginMotion()
+{
+    for (const PieceIndex index : moved) {
+        before[static_cast<std::size_t>(index)] = pose[static_cast<std::size_t>(index)];
+        isMoved[static_cast<std::size_t>(index)] = 0;
+    }
+    moved.clear();
+}
+
+void World::moveTo(PieceIndex index, const Pose& to)
+{
+    const auto i = static_cast<std::size_t>(index);
+    if (pose[i] == to)
+        return;
+    pose[i] = to;
+    if (!std::exchange(isMoved[i], 1))
+        moved.push_back(index);
+}
+
+namespace {
+
+Pose carriedBy(const Pose& carrier, const Pose& grip)
+{
+    return {geometry::toScene(carrier, grip.at), carrier.turn + grip.turn, carrier.z + grip.z};
+}
+
+Pose gripOf(const Pose& carrier, const Pose& rider)
+{
+    return {geometry::toLocal(carrier, rider.at), rider.turn - carrier.turn, rider.z - carrier.z};
+}
+
+void putWithRiders(World& world, PieceIndex index, const Pose& to, Cause cause)
+{
+    const auto i = static_cast<std::size_t>(index);
+    world.pose[i] = to;
+    world.before[i] = to;
+    world.markAll(index, cause);
+    for (const PieceIndex rider : world.carried)
+        if (world.piece(rider).carrier == index)
+            putWithRiders(world, rider, carriedBy(to, world.piece(rider).grip), cause);
+}
+
+} // namespace
+
+void World::put(PieceIndex index, const Pose& to, Cause cause)
+{
+    LivePiece& one = piece(index);
+    if (one.carrier != nobody)
+        one.grip = gripOf(pose[static_cast<std::size_t>(one.carrier)], to);
+    putWithRiders(*this, index, to, cause);
+}
+
+void World::mark(LiveShape& shape, Cause cause)
+{
+    if (shape.changed == Cause::moved)
+        changed.push_back(static_cast<int>(&shape - shapes.data()));
+    shape.changed = cause;
+}
+
+void World::markAll(PieceIndex index, Cause cause)
+{
+    for (LiveShape& shape : shapesOf(index))
+        mark(shape, cause);
+}
+
+void World::clearMarks()
+{
+    for (const int shape : changed)
+        shapes[static_cast<std::size_t>(shape)].changed = Cause::moved;
+    changed.clear();
+}
+
+void World::resize(PieceIndex index, double scale)
+{
+    LivePiece& owner = piece(index);
+    if (owner.scale == scale)
+        return;
+    if (drawn.size() != parts.size()) {
+        // What was spawned since the first resizing is still as drawn.
+        drawn.insert(drawn.end(), parts.begin() + static_cast<std::ptrdiff_t>(drawn.size()), parts.end());
+    }
+    owner.scale = scale;
+    const auto scaleParts = [&](std::uint32_t first, std::uint32_t count) {
+        for (std::size_t i = first; i < first + count; ++i) {
+            parts[i].radius = drawn[i].radius * scale;
+            for (std::size_t corner = 0; corner < static_cast<std::size_t>(parts[i].count); ++corner)
+                parts[i].points[corner] = drawn[i].points[corner] * scale;
+        }
+    };
+    for (LiveShape& shape : shapesOf(index)) {
+        const int number = static_cast<int>(&shape - shapes.data());
+        const bool follows = std::ranges::find(traced, number, &TracedParts::shape) != traced.end();
+        if (!follows)
+            scaleParts(shape.firstPart, shape.partCount);
+        for (const TracedParts& one : traced)
+            if (one.shape == number)
+                scaleParts(one.firstPart, one.partCount);
+        mark(shape, Cause::resized);
+    }
+}
+
+bool World::retrace(PieceIndex index)
+{
+    bool any = false;
+    const std::string& image = looks[static_cast<std::size_t>(piece(index).look)].image;
+    for (LiveShape& shape : shapesOf(index)) {
+        const int number = static_cast<int>(&shape - shapes.data());
+        const auto follows = [&](const TracedParts& one) { return one.shape == number; };
+        if (std::ranges::none_of(traced, follows))
+            continue;
+        const auto found = std::ranges::find_if(
+            traced, [&](const TracedParts& one) { return one.shape == number && one.image == image; });
+        const std::uint32_t first = found == traced.end() ? 0 : found->firstPart;
+        const std::uint32_t count = found == traced.end() ? 0 : found->partCount;
+        if (shape.firstPart == first && shape.partCount == count)
+            continue;
+        shape.firstPart = first;
+        shape.partCount = count;
+        mark(shape, Cause::resized);
+        any = true;
+    }
+    return any;
+}
+
+PieceIndex World::carrierOfAll(PieceIndex index) const
+{
+    while (piece(index).carrier != nobody)
+        index = piece(index).carrier;
+    return index;
+}
+
+bool World::carries(PieceIndex carrier, PieceIndex rider) const
+{
+    for (PieceIndex up = piece(rider).carrier; up != nobody; up = piece(up).carrier)
+        if (up == carrier)
+            return true;
+    return false;
+}
+
+void World::attach(PieceIndex index, PieceIndex carrier)
+{
+    LivePiece& rider = piece(index);
+    if (carrier == index || (carrier != nobody && carries(index, carrier)))
+        return;
+    std::erase(carried, index);
+    rider.carrier = carrier;
+    if (carrier == nobody)
+        return;
+    rider.grip = gripOf(pose[static_cast<std::size_t>(carrier)], pose[static_cast<std::size_t>(index)]);
+    carried.push_back(index);
+    // Carriers before what they carry: those that ride on this one go behind it.
+    std::ranges::stable_sort(carried, {}, [&](PieceIndex one) {
+        int depth = 0;
+        for (PieceIndex up = piece(one).carrier; up != nobody; up = piece(up).carrier)
+            ++depth;
+        return depth;
+    });
+}
+
+void World::carry()
+{
+    for (const PieceIndex index : carried) {
+        const LivePiece& rider = piece(index);
+        moveTo(index, carriedBy(pose[static_cast<std::size_t>(rider.carrier)], rider.grip));
+    }
+}
+
 namespace {
 
 LivePiece livePieceOf(const scene::Piece& piece, World& world)
@@ -89,13 +260,14 @@ LivePiece livePieceOf(const scene::Piece& piece, World& world)
     live.enabled = piece.enabled;
     live.layer = piece.layer;
     live.group = world.groups.indexOf(piece.group);
-    live.home = {piece.at, piece.turn};
+    live.home = {piece.at, piece.turn, piece.z};
     live.tags = piece.tags;
     live.properties = piece.properties;
     live.look = world.indexOf(piece.look);
     live.resting = std::holds_alternative<scene::StaticBody>(piece.body);
     if (const auto* kinematic = std::get_if<scene::KinematicBody>(&piece.body)) {
         live.velocity = kinematic->velocity;
+        live.rise = kinematic->rise;
         live.spin = kinematic->spin;
         live.approach = live.velocity;
     }
@@ -107,7 +279,66 @@ LivePiece livePieceOf(const scene::Piece& piece, World& world)
     return live;
 }
 
+/// Adds the parts of a shape, in all looks that it may have.
+void addParts(World& world, LiveShape& live, const scene::Shape& shape, int number)
+{
+    const auto add = [&](const std::vector<geometry::Hull>& parts) {
+        const auto first = static_cast<std::uint32_t>(world.parts.size());
+        world.parts.insert(world.parts.end(), parts.begin(), parts.end());
+        return std::pair(first, static_cast<std::uint32_t>(parts.size()));
+    };
+    std::tie(live.firstPart, live.partCount) = add(partsOf(shape));
+    const auto* traced = std::get_if<scene::Traced>(&shape.geometry);
+    if (!traced || !traced->image.empty() || !traced->tracing.areas)
+        return;
+    for (const scene::TracedArea& area : *traced->tracing.areas) {
+        std::vector<geometry::Hull> parts;
+        for (const geometry::Hull& part : area.parts)
+            parts.push_back(geometry::placed(part, {shape.at, shape.turn}));
+        const auto [first, count] = add(parts);
+        world.traced.push_back({number, area.image, first, count});
+    }
+}
+
+PieceIndex addPiece(World& world, const scene::Piece& piece, std::string id)
+{
+    LivePiece live = livePieceOf(piece, world);
+    live.id = std::move(id);
+    live.firstShape = world.shapes.size();
+    live.shapeCount = piece.shapes.size();
+    const auto index = static_cast<PieceIndex>(world.pieces.size());
+    for (std::size_t i = 0; i < piece.shapes.size(); ++i) {
+        const scene::Shape& shape = piece.shapes[i];
+        LiveShape liveShape;
+        liveShape.piece = index;
+        liveShape.number = static_cast<int>(i);
+        addParts(world, liveShape, shape, static_cast<int>(world.shapes.size()));
+        liveShape.group = world.groups.indexOf(scene::groupOf(piece, shape));
+        liveShape.role = shape.role;
+        liveShape.enabled = shape.enabled;
+        liveShape.margin = shape.margin;
+        if (shape.band)
+            liveShape.band = {(*shape.band)[0], (*shape.band)[1]};
+        world.shapes.push_back(liveShape);
+        live.shapeNames.push_back(scene::shapeName(piece, i));
+    }
+    world.pose.push_back(live.home);
+    world.before.push_back(live.home);
+    world.isMoved.push_back(0);
+    world.shapeStarts.push_back(static_cast<std::uint32_t>(world.shapes.size()));
+    world.pieces.push_back(std::move(live));
+    world.retrace(index);
+    return index;
+}
+
 } // namespace
+
+PieceIndex World::spawn(const scene::Piece& model, std::string id)
+{
+    const PieceIndex index = addPiece(*this, model, std::move(id));
+    markAll(index, Cause::spawned);
+    return index;
+}
 
 World worldOf(const scene::Scene& scene)
 {
@@ -115,31 +346,15 @@ World worldOf(const scene::Scene& scene)
     world.groups = Groups{scene};
     world.variables = scene.variables;
     world.pieces.reserve(scene.pieces.size());
-    for (const scene::Piece& piece : scene.pieces) {
-        LivePiece live = livePieceOf(piece, world);
-        live.firstShape = world.shapes.size();
-        live.shapeCount = piece.shapes.size();
-        const auto index = static_cast<PieceIndex>(world.pieces.size());
-        for (std::size_t i = 0; i < piece.shapes.size(); ++i) {
-            const scene::Shape& shape = piece.shapes[i];
-            LiveShape liveShape;
-            liveShape.piece = index;
-            liveShape.number = static_cast<int>(i);
-            const std::vector<geometry::Hull> parts = partsOf(shape);
-            liveShape.firstPart = static_cast<std::uint32_t>(world.parts.size());
-            liveShape.partCount = static_cast<std::uint32_t>(parts.size());
-            world.parts.insert(world.parts.end(), parts.begin(), parts.end());
-            liveShape.group = world.groups.indexOf(scene::groupOf(piece, shape));
-            liveShape.role = shape.role;
-            liveShape.enabled = shape.enabled;
-            liveShape.margin = shape.margin;
-            world.shapes.push_back(liveShape);
-            live.shapeNames.push_back(scene::shapeName(piece, i));
-        }
-        world.pose.push_back(live.home);
-        world.pieces.push_back(std::move(live));
-    }
-    world.before = world.pose;
+    std::size_t shapes = 0;
+    for (const scene::Piece& piece : scene.pieces)
+        shapes += piece.shapes.size();
+    world.shapes.reserve(shapes);
+    world.parts.reserve(shapes);
+    for (const scene::Piece& piece : scene.pieces)
+        addPiece(world, piece, piece.id);
+    for (LiveShape& shape : world.shapes)
+        world.mark(shape, Cause::start);
     return world;
 }
 

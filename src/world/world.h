@@ -5,7 +5,7 @@
 /// array, in scene order, so that the order of two shapes by index is their order in M12.
 #pragma once
 
-#include "geometry/hull.h"
+#include "geometry/impact.h"
 #include "scene/scene.h"
 
 #include <cstdint>
@@ -22,8 +22,24 @@ using PieceIndex = std::int32_t;
 inline constexpr PieceIndex theScene = -1; ///< the scene itself, as self or target
 inline constexpr PieceIndex nobody = -2;   ///< no piece
 
-/// Why a meeting began or ended (K5, K7, K9).
-enum class Cause : std::uint8_t { moved, start, removed, disabled, hidden, regrouped, enabled, shown, put, armed };
+/// Why a meeting began or ended (K5, K7, K9, M14).
+enum class Cause : std::uint8_t {
+    moved,
+    start,
+    removed,
+    disabled,
+    hidden,
+    regrouped,
+    enabled,
+    shown,
+    put,
+    armed,
+    spawned,
+    resized,
+    attached,
+    detached,
+    phase
+};
 
 /// The word of the log.
 std::string_view wordOf(Cause cause);
@@ -42,31 +58,33 @@ class Groups {
     const std::string& nameOf(int group) const { return names_[static_cast<std::size_t>(group)]; }
     scene::Contact between(int first, int second) const
     {
-        return table_[static_cast<std::size_t>(first)][static_cast<std::size_t>(second)];
+        return table_[static_cast<std::size_t>(first) * names_.size() + static_cast<std::size_t>(second)];
     }
 
   private:
     std::vector<std::string> names_;
-    std::vector<std::vector<scene::Contact>> table_;
+    std::vector<scene::Contact> table_; ///< a row a group
 };
 
 struct LiveShape {
     PieceIndex piece = 0;
     int number = 0; ///< in its piece
     std::uint32_t firstPart = 0;
-    std::uint32_t partCount = 0; ///< at least one, in World::parts
+    std::uint32_t partCount = 0; ///< in World::parts; none for a traced shape whose picture is missing
     int group = 0;
     scene::Role role = scene::Role::solid;
     bool enabled = true;
+    Cause changed = Cause::moved; ///< what happened to it since the last detection; `moved`: nothing (K7)
     double margin = 0;            ///< m (M3)
-    Cause changed = Cause::start; ///< what happened to it since the last detection; `moved`: nothing (K7)
+    geometry::Band band;          ///< relative to the piece's height (M15), m
 };
 
 /// A move under way (V3).
 struct MoveOrder {
     std::uint32_t id = 0; ///< each order of a run has its own, from 1; 0: none
     Vec target{0, 0};
-    double speed = 1; ///< m/s
+    double height = 0; ///< m, of the target (M15)
+    double speed = 1;  ///< m/s
     double arrive = 0.001;
 };
 
@@ -84,6 +102,7 @@ struct LivePiece {
     bool walks = false;
     bool resting = true; ///< static
     bool present = true; ///< false once removed
+    bool here = true;    ///< false while its phase keeps it away
     bool shown = true;
     bool enabled = true;
     int layer = 0;
@@ -93,8 +112,13 @@ struct LivePiece {
     std::vector<std::string> shapeNames;
     Pose home;          ///< where it was at the start
     Vec velocity{0, 0}; ///< m/s, of its own
+    double rise = 0;    ///< m/s, of its own, upwards (M15)
     double spin = 0;    ///< degrees/s
+    double scale = 1;   ///< times its size as drawn
+    PieceIndex carrier = nobody; ///< what it is attached to (M14)
+    Pose grip;                   ///< its pose in the axes of the carrier
     Vec approach{0, 0}; ///< m/s in this tick, before anything stopped it (M10)
+    double turning = 0; ///< degrees/s in this tick
     MoveOrder move;
     TurnOrder turn;
     scene::KeyLists keys; ///< of a walker
@@ -104,20 +128,61 @@ struct LivePiece {
     int look = 0; ///< index into World::looks
 
     /// Takes part in meetings (M1).
-    bool meets() const { return present && shown && enabled; }
+    bool meets() const { return present && here && shown && enabled; }
     bool hasTag(std::string_view tag) const;
 };
 
+/// The parts that a traced shape has in one of its piece's looks.
+struct TracedParts {
+    int shape = 0;
+    std::string image;
+    std::uint32_t firstPart = 0;
+    std::uint32_t partCount = 0;
+};
+
+/// The poses and the causes of shapes are changed through `moveTo`, `put` and `mark` only, so that detection knows what
+/// to look at.
 struct World {
     std::vector<LivePiece> pieces;
     std::vector<LiveShape> shapes;
+    std::vector<std::uint32_t> shapeStarts{0}; ///< where the shapes of each piece begin, and where the last ones end
     std::vector<geometry::Hull> parts; ///< convex parts of the shapes, in the axes of their pieces
     std::vector<Pose> pose;   ///< of each piece, at the end of the last finished tick or where it was put since
     std::vector<Pose> before; ///< of each piece, at the start of the motion of this tick
     Groups groups;
     scene::Named<scene::Scalar> variables;
     std::vector<scene::Look> looks; ///< all looks that pieces had so far
+    std::vector<TracedParts> traced; ///< of the shapes that follow their piece's look
     std::uint32_t lastOrder = 0;
+    std::vector<PieceIndex> moved; ///< pieces whose pose may differ from `before`
+    std::vector<int> changed;      ///< shapes whose `changed` is not `moved`
+    std::vector<PieceIndex> carried; ///< pieces that are attached, carriers before what they carry
+
+    /// Where the last motion ended, the next begins.
+    void beginMotion();
+    /// Moves a piece within this tick's motion.
+    void moveTo(PieceIndex piece, const Pose& to);
+    /// A piece is there at once: nothing between is met (K7). What is attached to it comes along.
+    void put(PieceIndex piece, const Pose& to, Cause cause = Cause::put);
+    /// Notes for the next detection what happened to a shape, or to all shapes of a piece (K7).
+    void mark(LiveShape& shape, Cause cause);
+    void markAll(PieceIndex piece, Cause cause);
+    /// Forgets the marks.
+    void clearMarks();
+    /// Adds a piece like `model` under a new name, to take part from the next detection on (K7).
+    PieceIndex spawn(const scene::Piece& model, std::string id);
+    /// Makes the shapes of a piece `scale` times as large as they were drawn; scale > 0.
+    void resize(PieceIndex piece, double scale);
+    /// Gives the traced shapes of a piece the outlines of its current look; true if one changed.
+    bool retrace(PieceIndex piece);
+    /// Attaches a piece to another, or to nobody, where they are now. Nothing is attached in a ring.
+    void attach(PieceIndex piece, PieceIndex carrier);
+    /// Poses of attached pieces from those of their carriers.
+    void carry();
+    /// Whether `rider` rides on `carrier`, directly or over others.
+    bool carries(PieceIndex carrier, PieceIndex rider) const;
+    /// The first carrier of all: pieces with the same one never meet (M14).
+    PieceIndex carrierOfAll(PieceIndex piece) const;
 
     Motion motionOf(PieceIndex piece) const
     {
@@ -149,6 +214,9 @@ struct World {
     }
     /// A look's index, adding it if it is new.
     int indexOf(const scene::Look& look);
+
+    std::vector<char> isMoved;          ///< by piece: it is in `moved`
+    std::vector<geometry::Hull> drawn; ///< the parts at scale 1; empty until something is resized
 };
 
 /// The start state of a scene (K9).

@@ -1,0 +1,167 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "io/pictures.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <charconv>
+#include <cstdio>
+#include <png.h>
+
+namespace snare::io {
+
+namespace {
+
+struct Rgb {
+    int red;
+    int green;
+    int blue;
+};
+
+std::optional<Rgb> rgbOf(const scene::Colour& colour)
+{
+    unsigned value = 0;
+    if (colour.code.size() != 7 || colour.code.front() != '#')
+        return std::nullopt;
+    const char* end = colour.code.data() + 7;
+    const auto [stop, error] = std::from_chars(colour.code.data() + 1, end, value, 16);
+    if (error != std::errc{} || stop != end)
+        return std::nullopt;
+    return Rgb{static_cast<int>(value >> 16), static_cast<int>(value >> 8 & 255), static_cast<int>(value & 255)};
+}
+
+/// The area of one picture, in metres, y upwards, the picture's middle at the origin.
+scene::TracedArea areaIn(const Picture& picture, const scene::Traced& recipe)
+{
+    scene::TracedArea area;
+    area.found = true;
+    area.rings = geometry::ringsOf(maskOf(picture, recipe.colour.items, recipe.tolerance));
+    const geometry::Vec metres{recipe.size.x / picture.width, recipe.size.y / picture.height};
+    for (geometry::Ring& ring : area.rings)
+        for (geometry::Vec& point : ring)
+            point *= metres;
+    area.parts = geometry::partsOfRings(area.rings);
+    return area;
+}
+
+} // namespace
+
+tl::expected<Picture, std::string> readPicture(const std::filesystem::path& path)
+{
+    std::error_code error;
+    if (!std::filesystem::is_regular_file(path, error))
+        return tl::unexpected(fmt::format("there is no picture {}", path.string()));
+    png_image image{};
+    image.version = PNG_IMAGE_VERSION;
+    if (!png_image_begin_read_from_file(&image, path.c_str()))
+        return tl::unexpected(fmt::format("{}: {}", path.string(), static_cast<const char*>(image.message)));
+    if (static_cast<std::int64_t>(image.width) * image.height > mostPixels) {
+        png_image_free(&image);
+        return tl::unexpected(fmt::format("{}: {} by {} pixels are too many", path.string(), image.width, image.height));
+    }
+    image.format = PNG_FORMAT_RGBA;
+    Picture picture{static_cast<int>(image.width), static_cast<int>(image.height), {}};
+    picture.pixels.resize(static_cast<std::size_t>(image.width) * image.height * 4);
+    if (!png_image_finish_read(&image, nullptr, picture.pixels.data(), 0, nullptr))
+        return tl::unexpected(fmt::format("{}: {}", path.string(), static_cast<const char*>(image.message)));
+    return picture;
+}
+
+geometry::Mask maskOf(const Picture& picture, std::span<const scene::Colour> colours, double tolerance)
+{
+    std::vector<Rgb> wanted;
+    for (const scene::Colour& colour : colours)
+        if (const auto rgb = rgbOf(colour))
+            wanted.push_back(*rgb);
+    geometry::Mask mask{picture.width, picture.height, {}};
+    mask.inside.resize(picture.pixels.size() / 4);
+    for (std::size_t i = 0; i < mask.inside.size(); ++i) {
+        const std::uint8_t* pixel = &picture.pixels[i * 4];
+        if (pixel[3] < 128)
+            continue;
+        mask.inside[i] = std::ranges::any_of(wanted, [&](const Rgb& rgb) {
+            return std::abs(pixel[0] - rgb.red) <= tolerance && std::abs(pixel[1] - rgb.green) <= tolerance &&
+                   std::abs(pixel[2] - rgb.blue) <= tolerance;
+        });
+    }
+    return mask;
+}
+
+std::shared_ptr<const Picture> Pictures::picture(const std::string& name)
+{
+    if (name.empty())
+        return nullptr;
+    const std::filesystem::path path = folder_ / name;
+    std::error_code error;
+    const auto time = std::filesystem::last_write_time(path, error);
+    if (error) {
+        held_.erase(name);
+        return nullptr;
+    }
+    const auto found = held_.find(name);
+    if (found != held_.end() && found->second.time == time)
+        return found->second.picture;
+    auto read = readPicture(path);
+    std::shared_ptr<const Picture> picture;
+    if (read)
+        picture = std::make_shared<const Picture>(std::move(*read));
+    held_[name] = {time, picture};
+    return picture;
+}
+
+void Pictures::trace(scene::Scene& scene)
+{
+    const auto all = [&](scene::Piece& piece) {
+        for (scene::Shape& shape : piece.shapes)
+            if (auto* traced = std::get_if<scene::Traced>(&shape.geometry))
+                trace(scene, piece, *traced);
+    };
+    for (auto& entry : scene.templates.entries)
+        all(entry.second.model);
+    for (scene::Piece& piece : scene.pieces)
+        all(piece);
+}
+
+void Pictures::trace(const scene::Scene& scene, const scene::Piece& piece, scene::Traced& traced)
+{
+    std::vector<std::string> images;
+    const auto add = [&](const std::string& image) {
+        if (!image.empty() && std::ranges::find(images, image) == images.end())
+            images.push_back(image);
+    };
+    if (!traced.image.empty()) {
+        add(traced.image);
+    } else { // whatever the piece may come to look like
+        add(piece.look.image);
+        for (const auto& entry : piece.looks.entries)
+            add(entry.second.image);
+        for (const scene::Snare& snare : scene.snares)
+            for (const scene::Response& response : snare.responses)
+                if (const auto* change = std::get_if<scene::ChangeLook>(&response.kind))
+                    if (const auto* look = std::get_if<scene::Look>(&change->to.held))
+                        add(look->image);
+    }
+    std::vector<std::shared_ptr<const Picture>> pictures;
+    for (const std::string& image : images)
+        pictures.push_back(picture(image));
+    for (const Done& done : done_)
+        if (done.recipe == traced && done.images == images && done.pictures == pictures) {
+            traced.tracing.areas = done.areas;
+            return;
+        }
+    auto areas = std::make_shared<std::vector<scene::TracedArea>>();
+    for (std::size_t i = 0; i < images.size(); ++i) {
+        scene::TracedArea area;
+        if (pictures[i])
+            area = areaIn(*pictures[i], traced);
+        area.image = images[i];
+        areas->push_back(std::move(area));
+    }
+    traced.tracing.areas = areas;
+    constexpr std::size_t mostKept = 64;
+    if (done_.size() >= mostKept)
+        done_.erase(done_.begin());
+    done_.push_back({std::move(images), traced, std::move(pictures), areas});
+}
+
+} // namespace snare::io
