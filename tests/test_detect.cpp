@@ -126,6 +126,7 @@ void TestDetect::aStormOfChangesLosesAndDoublesNothing()
     std::set<Meeting> last;
     std::size_t seen = 0;
     std::size_t changes = 0;
+    const auto mostly = [&] { return between(0, 1) < 0.8; }; // or it would soon be quiet
     const auto alive = [&] {
         std::vector<PieceIndex> result;
         for (std::size_t i = 0; i < world.pieces.size(); ++i)
@@ -154,15 +155,21 @@ void TestDetect::aStormOfChangesLosesAndDoublesNothing()
                 world.put(piece, {{between(-6, 6), between(-6, 6)}, between(-180, 180), between(0, 2)});
                 break;
             case 1:
+                if (live.shown == mostly())
+                    break;
                 live.shown = !live.shown;
                 live.shown ? world.markAll(piece, Cause::shown) : end(piece, Cause::hidden);
                 break;
             case 2:
+                if (live.enabled == mostly())
+                    break;
                 live.enabled = !live.enabled;
                 live.enabled ? world.markAll(piece, Cause::enabled) : end(piece, Cause::disabled);
                 break;
             case 3: {
                 world::LiveShape& shape = world.shapesOf(piece)[pick(live.shapeCount)];
+                if (shape.enabled == mostly())
+                    break;
                 shape.enabled = !shape.enabled;
                 if (shape.enabled)
                     world.mark(shape, Cause::enabled);
@@ -172,7 +179,7 @@ void TestDetect::aStormOfChangesLosesAndDoublesNothing()
             }
             case 4:
                 for (world::LiveShape& shape : world.shapesOf(piece)) {
-                    shape.group = world.groups.indexOf(groups[pick(3)]);
+                    shape.group = static_cast<std::int16_t>(world.groups.indexOf(groups[pick(3)]));
                     world.mark(shape, Cause::regrouped);
                 }
                 end(piece, Cause::regrouped);
@@ -182,12 +189,10 @@ void TestDetect::aStormOfChangesLosesAndDoublesNothing()
                 break;
             case 6: {
                 const PieceIndex carrier = all[pick(all.size())];
+                if (world.carried.size() > 6)
+                    break;
                 if (carrier == piece || !world.piece(carrier).present || world.carries(piece, carrier))
                     break;
-                if (live.carrier != world::nobody) {
-                    world.attach(piece, world::nobody);
-                    world.markAll(piece, Cause::detached);
-                }
                 world.attach(piece, carrier);
                 for (const PieceIndex rider : world.carried)
                     if (rider == piece || world.carries(piece, rider))
@@ -195,15 +200,11 @@ void TestDetect::aStormOfChangesLosesAndDoublesNothing()
                 break;
             }
             case 7:
-                if (live.carrier == world::nobody)
-                    break;
                 world.attach(piece, world::nobody);
-                world.markAll(piece, Cause::detached);
-                for (const PieceIndex rider : world.carried)
-                    if (world.carries(piece, rider))
-                        world.markAll(rider, Cause::detached);
                 break;
             case 8:
+                if (live.here == mostly())
+                    break;
                 live.here = !live.here;
                 live.here ? world.markAll(piece, Cause::phase) : end(piece, Cause::phase);
                 break;
@@ -215,13 +216,8 @@ void TestDetect::aStormOfChangesLosesAndDoublesNothing()
                 if (all.size() < 22 || tick % 3 != 0)
                     break;
                 for (const PieceIndex other : all)
-                    if (world.piece(other).carrier == piece) {
+                    if (world.piece(other).carrier == piece)
                         world.attach(other, world::nobody);
-                        world.markAll(other, Cause::detached);
-                        for (const PieceIndex rider : world.carried)
-                            if (world.carries(other, rider))
-                                world.markAll(rider, Cause::detached);
-                    }
                 world.attach(piece, world::nobody);
                 live.present = false;
                 end(piece, Cause::removed);
@@ -267,7 +263,13 @@ void TestDetect::aStormOfChangesLosesAndDoublesNothing()
 
         // Who is inside is what was told, and what looking at every pair says.
         const std::vector<Meeting> now = detection.meetings();
-        QVERIFY2(told.inside() == groupsOf(world, now), qPrintable(QStringLiteral("tick %1").arg(tick)));
+        const auto inside = groupsOf(world, now);
+        for (const auto& [shape, visitor] : inside)
+            QVERIFY2(told.inside().contains({shape, visitor}),
+                     qPrintable(QStringLiteral("tick %1: %2 by %3 was not told").arg(tick).arg(shape).arg(visitor)));
+        for (const auto& [shape, visitor] : told.inside())
+            QVERIFY2(inside.contains({shape, visitor}),
+                     qPrintable(QStringLiteral("tick %1: %2 by %3 did not leave").arg(tick).arg(shape).arg(visitor)));
         std::set<Meeting> real;
         std::set<std::pair<int, int>> known;
         for (const Meeting& meeting : now)
@@ -302,7 +304,8 @@ void TestDetect::aStormOfChangesLosesAndDoublesNothing()
             }
         }
     }
-    QVERIFY(seen > 100'000 && changes > 20'000); // the storm was one
+    QVERIFY2(seen > 50'000 && changes > 40'000, // the storm was one
+             qPrintable(QStringLiteral("%1 meetings, %2 changes").arg(seen).arg(changes)));
 }
 
 void TestDetect::whatLiesStillIsFoundByWhatPasses()

@@ -375,8 +375,8 @@ void TestMeetings::occupiedComesBehindAllEntersOfItsMoment_M12()
 {
     // Two come in and one goes out at the same moment.
     scene::Scene scene;
-    scene.pieces = {zone("gate", {0, 0}, {2, 2}), mover("a", {-3, 0.5}, {3, 0}), mover("b", {-3, -0.5}, {3, 0}),
-                    zone("other", {-4, 3}, {2, 2}), mover("c", {-4.5, 3}, {3, 0})};
+    scene.pieces = {zone("gate", {0, 0}, {2, 2}), mover("a", {-3.02, 0.5}, {3, 0}), mover("b", {-3.02, -0.5}, {3, 0}),
+                    zone("other", {-4, 3}, {2, 2}), mover("c", {-4.02, 3}, {3, 0})};
     scene.snares = {onEvent("occ", EventKind::occupied, "group:default", {}),
                     onEvent("in", EventKind::enter, "group:default", {}),
                     onEvent("out", EventKind::exit, "group:default", {}),

@@ -53,6 +53,14 @@ class TestPictures : public QObject {
         bench.selectAndWait("ring");
     }
 
+    static void openShoals(Bench& bench)
+    {
+        for (const char* file : {"shoals-high.png", "shoals-low.png"})
+            QFile::copy(QStringLiteral(SNARE_DEMO_FOLDER "/") + QLatin1String(file),
+                        bench.folder.filePath(QLatin1String(file)));
+        bench.openDemo(QStringLiteral("shoals"));
+    }
+
     static app::SlotButton* slot(Bench& bench, const char* name)
     {
         return bench.window.findChild<QWidget*>(QStringLiteral("pieceCard"))
@@ -130,6 +138,7 @@ void TestPictures::aSecondColourIsAddedAndLeftOut()
     QTest::mouseClick(view, Qt::LeftButton, Qt::ShiftModifier, pixel(view, 20, 20));
     QCOMPARE(traced(bench).colour.items.size(), std::size_t{2});
     QVERIFY(area(bench) > ring + 6); // the hole is filled
+    QTest::qWait(1);
     QPushButton* chip = nullptr;
     for (QPushButton* one : picker()->findChildren<QPushButton*>())
         if (!one->isHidden() && one->text() == QStringLiteral("#283cc8"))
@@ -222,7 +231,7 @@ void TestPictures::heightsAreTypedOnTheCard()
 void TestPictures::stopsHaveAFirmEdgeInTheLanes()
 {
     Bench bench;
-    bench.openDemo();
+    openShoals(bench);
     std::size_t stops = 0;
     std::size_t senses = 0;
     const sim::Record& record = bench.window.stage().record();
@@ -289,9 +298,7 @@ void TestPictures::contactsAndHitsAreShownAtTheCursor()
 void TestPictures::aLookThatChangesIsShownAsItIsTraced()
 {
     Bench bench;
-    for (const char* file : {"shoals-high.png", "shoals-low.png"})
-        QFile::copy(QStringLiteral(SNARE_DEMO_FOLDER "/") + QLatin1String(file), bench.folder.filePath(QLatin1String(file)));
-    bench.openDemo(QStringLiteral("shoals"));
+    openShoals(bench);
     const auto bank = [&](std::int64_t tick) {
         bench.window.stage().setCursor(tick);
         for (const app::ShownPiece& piece : bench.window.ground()->pieces())

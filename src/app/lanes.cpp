@@ -40,21 +40,8 @@ class LaneBuilder {
     {
         lanes_.push_back({LaneKind::keys, "keys", QObject::tr("keys"), {}, {}, {}, {}, {}, 1});
         const scene::Scene& scene = *record_.scene;
-        for (std::size_t shape = 0; shape < record_.shapeNames.size(); ++shape) {
-            const sim::ShapeName& name = record_.shapeNames[shape];
-            const scene::Piece& piece = scene.pieces[static_cast<std::size_t>(name.piece)];
-            const std::size_t number = numberOf(shape);
-            if (piece.shapes[number].role != scene::Role::zone)
-                continue;
-            zoneLanes_[static_cast<std::int32_t>(shape)] = lanes_.size();
-            const bool named = !piece.shapes[number].id.empty();
-            Lane lane;
-            lane.kind = LaneKind::meetings;
-            lane.key = "zone " + piece.id + "/" + name.name;
-            lane.piece = piece.id;
-            lane.title = named ? toText(piece.id) + QStringLiteral(" · ") + toText(name.name) : toText(piece.id);
-            lanes_.push_back(std::move(lane));
-        }
+        addMeetingLanes(scene, scene::Role::zone);
+        addMeetingLanes(scene, scene::Role::solid);
         hits_ = lanes_.size();
         lanes_.push_back({LaneKind::hits, "hits", QObject::tr("hits"), {}, {}, {}, {}, {}, 1});
         firstSnare_ = lanes_.size();
@@ -66,12 +53,45 @@ class LaneBuilder {
             valueLane(world::theScene, name, value);
     }
 
-    std::size_t numberOf(std::size_t shape) const
+    void addMeetingLanes(const scene::Scene& scene, scene::Role role)
     {
-        std::size_t number = 0;
-        while (shape > number && record_.shapeNames[shape - number - 1].piece == record_.shapeNames[shape].piece)
-            ++number;
-        return number;
+        for (std::size_t shape = 0; shape < record_.shapeNames.size(); ++shape) {
+            const sim::ShapeName& name = record_.shapeNames[shape];
+            const scene::Piece& piece = scene.pieces[static_cast<std::size_t>(name.piece)];
+            const scene::Shape& drawn = piece.shapes[static_cast<std::size_t>(name.number)];
+            if (drawn.role != role)
+                continue;
+            meetingLanes_[static_cast<std::int32_t>(shape)] = lanes_.size();
+            Lane lane;
+            lane.kind = LaneKind::meetings;
+            lane.key = std::string(scene::wordOf(role)) + " " + piece.id + "/" + name.name;
+            lane.piece = piece.id;
+            lane.title = drawn.id.empty() ? toText(piece.id) : toText(piece.id) + QStringLiteral(" · ") + toText(name.name);
+            lanes_.push_back(std::move(lane));
+        }
+    }
+
+    /// The lane of a meeting. One of two solids has none: what is bumped into has, who bumps has not.
+    std::optional<std::size_t> laneOf(const Line& line) const
+    {
+        const auto lane = meetingLanes_.find(line.shape);
+        if (lane == meetingLanes_.end())
+            return std::nullopt;
+        const auto& pieces = record_.scene->pieces;
+        const auto shapeOf = [&](std::int32_t shape) -> const scene::Shape& {
+            const sim::ShapeName& name = record_.shapeNames[static_cast<std::size_t>(shape)];
+            return pieces[static_cast<std::size_t>(name.piece)].shapes[static_cast<std::size_t>(name.number)];
+        };
+        if (shapeOf(line.shape).role == scene::Role::zone)
+            return lane->second;
+        if (line.manner != world::Manner::stop)
+            return std::nullopt;
+        const auto walks = [&](world::PieceIndex piece) {
+            return std::holds_alternative<scene::WalkerBody>(pieces[static_cast<std::size_t>(piece)].body);
+        };
+        const bool bumps =
+            walks(line.self) != walks(line.visitor) ? walks(line.self) : line.self > line.visitor;
+        return bumps ? std::nullopt : std::optional(lane->second);
     }
 
     void take(const Line& line, std::int32_t index)
@@ -89,7 +109,7 @@ class LaneBuilder {
             return;
         switch (line.event) {
         case EventKind::start: // what was inside is forgotten without events (T5)
-            for (auto& [shape, lane] : zoneLanes_)
+            for (auto& [shape, lane] : meetingLanes_)
                 closeAll(lanes_[lane], line.tick);
             break;
         case EventKind::keyDown:
@@ -100,15 +120,15 @@ class LaneBuilder {
             close(lanes_[0], line, index, keyLabel(toText(line.text)));
             break;
         case EventKind::enter:
-            if (const auto lane = zoneLanes_.find(line.shape); lane != zoneLanes_.end())
-                open(lanes_[lane->second], line, index, toText(record_.nameOf(line.visitor)), line.visitor);
+            if (const auto lane = laneOf(line))
+                open(lanes_[*lane], line, index, toText(record_.nameOf(line.visitor)), line.visitor);
             break;
         case EventKind::exit:
-            if (const auto lane = zoneLanes_.find(line.shape); lane != zoneLanes_.end())
-                close(lanes_[lane->second], line, index, toText(record_.nameOf(line.visitor)));
+            if (const auto lane = laneOf(line))
+                close(lanes_[*lane], line, index, toText(record_.nameOf(line.visitor)));
             break;
         case EventKind::hit:
-            if (line.self < line.visitor) // told on both sides; shown once
+            if (laneOf(line)) // told on both sides; shown once, as what was bumped into hears it
                 lanes_[hits_].marks.push_back(
                     {momentOf(line), MarkKind::hit,
                      toText(record_.nameOf(line.visitor)) + QStringLiteral(" – ") + toText(record_.nameOf(line.self)),
@@ -201,7 +221,7 @@ class LaneBuilder {
 
     const sim::Record& record_;
     std::vector<Lane> lanes_;
-    std::map<std::int32_t, std::size_t> zoneLanes_;
+    std::map<std::int32_t, std::size_t> meetingLanes_; ///< by shape
     std::map<std::pair<world::PieceIndex, std::string>, std::size_t> valueLanes_;
     std::size_t hits_ = 0;
     std::size_t firstSnare_ = 0;

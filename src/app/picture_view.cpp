@@ -215,9 +215,8 @@ TracePicker::TracePicker(QWidget* parent, Document& document, std::string piece,
     said_ = new QLabel{this};
     said_->setObjectName(QStringLiteral("traceSaid"));
     said_->setFont(figureFont(-0.5));
-    said_->setMinimumWidth(150);
-    row->addWidget(said_);
     column->addLayout(row);
+    column->addWidget(said_);
     connect(tolerance_, &QSlider::valueChanged, this, [this](int value) {
         change(tr("Change the tolerance of %1"), [&](scene::Traced& traced) { traced.tolerance = value; });
     });

@@ -71,10 +71,11 @@ std::string pointJson(const QString& typed)
     const auto match = point.match(typed);
     if (!match.hasMatch())
         return {};
-    Json numbers = Json::array({match.captured(1).toDouble(), match.captured(2).toDouble()});
-    if (!match.captured(3).isEmpty()) // a height (M15)
-        numbers.push_back(match.captured(3).toDouble());
-    return numbers.dump();
+    QStringList numbers;
+    for (const int part : {1, 2, 3}) // the third is a height (M15)
+        if (!match.captured(part).isEmpty())
+            numbers << QString::number(match.captured(part).toDouble(), 'g', 15);
+    return QStringLiteral("[%1]").arg(numbers.join(QStringLiteral(", "))).toStdString();
 }
 
 /// The number in "2 m/s", "2", "0,5".

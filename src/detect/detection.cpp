@@ -226,6 +226,8 @@ const std::vector<Change>& Detection::detect(World& world, bool atStart, bool wi
         }
     if (withStays)
         addStays(world);
+    else
+        addOthers(world);
     tellTouches(world, atStart, withStays);
     sortChanges(changes_);
     world.clearMarks();
@@ -510,28 +512,25 @@ void Detection::follow(const World& world, int indexOfA, int indexOfB, int link,
     other.endCause = noted(b, a, touch.endCause);
     touch.beginCause = noted(a, b, touch.beginCause);
     touch.endCause = noted(a, b, touch.endCause);
-    tell(world, touch);
-    tell(world, other);
-}
-
-/// Keeps what happened to one side, with the other meetings of the same shape and visitor (M9).
-void Detection::tell(const World& world, const Touch& touch)
-{
     touches_.push_back(touch);
-    if (world.piece(touch.visitor).shapeCount > 1)
-        addOthers(world, touch.shape, touch.visitor, touch.part);
+    touches_.push_back(other);
 }
 
-/// Meetings of a shape with other shapes of a visitor that go on.
-void Detection::addOthers(const World& world, int shape, PieceIndex visitor, int part)
+/// Where something began or ended, the meetings of the same shape and visitor that go on (M9). Once all that ended is
+/// gone from the lists.
+void Detection::addOthers(const World& world)
 {
-    const LivePiece& piece = world.piece(visitor);
-    for (std::size_t i = 0; i < piece.shapeCount; ++i) {
-        const int other = static_cast<int>(piece.firstShape + i);
-        const int link = other == part ? -1 : linkBetween(std::min(shape, other), std::max(shape, other));
-        if (link < 0 || linkAt(link).begun == count_)
-            continue;
-        touches_.push_back({shape, visitor, other, linkAt(link).meeting.manner, true, true, 0, 0, Cause::moved, Cause::moved});
+    const std::size_t told = touches_.size();
+    for (std::size_t i = 0; i < told; ++i) {
+        const auto [shape, visitor, part] = std::tuple(touches_[i].shape, touches_[i].visitor, touches_[i].part);
+        const std::uint32_t first = world.shapeStarts[static_cast<std::size_t>(visitor)];
+        const std::uint32_t end = world.shapeStarts[static_cast<std::size_t>(visitor) + 1];
+        for (auto other = static_cast<int>(first); other < static_cast<int>(end); ++other) {
+            const int link = other == part ? -1 : linkBetween(std::min(shape, other), std::max(shape, other));
+            if (link >= 0 && linkAt(link).begun != count_)
+                touches_.push_back({shape, visitor, other, linkAt(link).meeting.manner, true, true, 0, 0, Cause::moved,
+                                    Cause::moved});
+        }
     }
 }
 
@@ -671,11 +670,7 @@ void Detection::findEnded(const World& world, std::span<const PieceIndex> pieces
             }
         }
     }
-    // What goes on between the same two, once all that ended is gone.
-    const std::size_t ended = touches_.size();
-    for (std::size_t i = 0; i < ended; ++i)
-        if (world.piece(touches_[i].visitor).shapeCount > 1)
-            addOthers(world, touches_[i].shape, touches_[i].visitor, touches_[i].part);
+    addOthers(world);
     tellTouches(world, false, false);
     sortChanges(changes_);
 }

@@ -111,7 +111,7 @@ class Detection {
 
     /// Some of those near a shape; -1: nobody.
     struct Block {
-        std::array<int, 5> shapes;
+        std::array<int, 3> shapes;
         int next;
     };
 
@@ -139,8 +139,7 @@ class Detection {
     void findClose();
     void lookAtClose(const World& world, bool atStart);
     void follow(const World& world, int a, int b, int link, scene::Contact contact, bool atStart);
-    void tell(const World& world, const Touch& touch);
-    void addOthers(const World& world, int shape, PieceIndex visitor, int part);
+    void addOthers(const World& world);
     void addStays(const World& world);
     void tellTouches(const World& world, bool atStart, bool withStays);
     void tellGroup(const World& world, std::span<const Touch> touches, bool atStart, bool withStays);

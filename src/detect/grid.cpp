@@ -19,7 +19,7 @@ void Grid::resize(std::size_t shapes)
     heads_.assign(wanted, -1);
     shift_ = 64 - (std::countr_zero(wanted) - 6);
     for (std::size_t i = 0; i < slots_.size(); ++i)
-        if (slots_[i].level != nowhere)
+        if (slots_[i].range.level != nowhere)
             forBuckets(static_cast<int>(i), slots_[i], [&](std::size_t bucket, std::int32_t node) {
                 setNext(node, std::exchange(heads_[bucket], node));
             });
@@ -42,7 +42,7 @@ template <class Each> void Grid::forBuckets(int shape, const Slot& slot, Each&& 
     const Cells& cells = slot.range;
     for (std::int32_t y = cells.y; y <= cells.y + cells.high; ++y)
         for (std::int32_t x = cells.x; x <= cells.x + cells.wide; ++x) {
-            const std::size_t bucket = bucketOf(slot.level, x, y);
+            const std::size_t bucket = bucketOf(slot.range.level, x, y);
             const auto end = done.begin() + static_cast<std::ptrdiff_t>(count);
             if (std::find(done.begin(), end, bucket) != end)
                 continue; // two of its cells share a bucket
@@ -60,11 +60,10 @@ void Grid::place(int shape, const Box& box)
     const auto exponent = static_cast<int>((std::bit_cast<std::uint64_t>(extent) >> 52) & 0x7FFU) - 1023 + 1;
     const int level = std::clamp((exponent - smallestExponent + 1) / 2, 0, levels - 1);
     const Cells range = rangeOf(box, level);
-    if (slot.level == level && slot.range == range)
+    if (slot.range == range)
         return;
     remove(shape);
     slot.range = range;
-    slot.level = static_cast<std::int8_t>(level);
     ++inLevel_[static_cast<std::size_t>(level)];
     smallest_ = std::min(smallest_, level);
     largest_ = std::max(largest_, level);
@@ -76,7 +75,7 @@ void Grid::place(int shape, const Box& box)
 void Grid::remove(int shape)
 {
     Slot& slot = slotOf(shape);
-    if (slot.level == nowhere)
+    if (slot.range.level == nowhere)
         return;
     forBuckets(shape, slot, [&](std::size_t bucket, std::int32_t node) {
         if (heads_[bucket] == node) {
@@ -88,8 +87,8 @@ void Grid::remove(int shape)
             before = nextOf(before);
         setNext(before, nextOf(node));
     });
-    --inLevel_[static_cast<std::size_t>(slot.level)];
-    slot.level = nowhere;
+    --inLevel_[static_cast<std::size_t>(slot.range.level)];
+    slot.range.level = nowhere;
 }
 
 std::size_t Grid::bytes() const

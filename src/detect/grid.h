@@ -60,19 +60,19 @@ class Grid {
     /// Puts a shape where `box` is, wherever it was before.
     void place(int shape, const Box& box);
     void remove(int shape);
-    bool holds(int shape) const { return slotOf(shape).level != nowhere; }
+    bool holds(int shape) const { return slotOf(shape).range.level != nowhere; }
     const Box& boxOf(int shape) const { return slotOf(shape).box; }
-    int levelOf(int shape) const { return slotOf(shape).level; }
+    int levelOf(int shape) const { return slotOf(shape).range.level; }
 
     /// Fetches what a visit of this shape will read first; with `deeper`, what it will read next.
     void fetch(int shape, bool deeper) const
     {
         const Slot& slot = slotOf(shape);
-        if (slot.level == nowhere)
+        if (slot.range.level == nowhere)
             return;
         for (std::int32_t y = slot.range.y; y <= slot.range.y + slot.range.high; ++y)
             for (std::int32_t x = slot.range.x; x <= slot.range.x + slot.range.wide; ++x) {
-                const std::int32_t* head = &heads_[bucketOf(slot.level, x, y)];
+                const std::int32_t* head = &heads_[bucketOf(slot.range.level, x, y)];
                 if (!deeper)
                     __builtin_prefetch(head);
                 else if (*head >= 0)
@@ -86,11 +86,11 @@ class Grid {
     {
         const Slot& slot = slotOf(shape);
         const Box& box = slot.box;
-        visitCells(shape, box, slot.level, slot.range, visit);
-        for (int level = slot.level + 1; level <= largest_; ++level)
+        visitCells(shape, box, slot.range.level, slot.range, visit);
+        for (int level = slot.range.level + 1; level <= largest_; ++level)
             if (inLevel_[static_cast<std::size_t>(level)] != 0)
                 visitCells(shape, box, level, rangeOf(box, level), visit);
-        visitIn(box, 0, slot.level - 1, visit);
+        visitIn(box, 0, slot.range.level - 1, visit);
     }
 
     /// Calls `visit(shape)` once for each shape whose box overlaps `box`.
@@ -119,6 +119,7 @@ class Grid {
         std::int32_t y = 0;
         std::uint8_t wide = 0; ///< 1: two columns
         std::uint8_t high = 0; ///< 1: two rows
+        std::int8_t level = nowhere;
 
         friend bool operator==(const Cells&, const Cells&) = default;
     };
@@ -127,7 +128,6 @@ class Grid {
         Box box;
         std::array<std::int32_t, 4> next{-1, -1, -1, -1}; ///< the next node in each of its buckets
         Cells range;
-        std::int8_t level = nowhere;
     };
 
     Slot& slotOf(int shape) { return slots_[static_cast<std::size_t>(shape)]; }
@@ -160,7 +160,7 @@ class Grid {
     {
         const Range spread = spreadOf(box, level);
         return {spread.x, spread.y, static_cast<std::uint8_t>(spread.lastX - spread.x),
-                static_cast<std::uint8_t>(spread.lastY - spread.y)};
+                static_cast<std::uint8_t>(spread.lastY - spread.y), static_cast<std::int8_t>(level)};
     }
     std::size_t bucketOf(int level, std::int32_t x, std::int32_t y) const
     {
@@ -193,7 +193,7 @@ class Grid {
             const int other = node >> 2;
             const Slot& slot = slotOf(other);
             const Box& its = slot.box;
-            if (!box.overlaps(its) || slot.level != level)
+            if (!box.overlaps(its) || slot.range.level != level)
                 continue;
             if (cellOf(std::max(box.lowX, its.lowX), perCell) == x && cellOf(std::max(box.lowY, its.lowY), perCell) == y)
                 visit(other);
@@ -211,7 +211,7 @@ class Grid {
                                  (static_cast<double>(range.lastY) - range.y + 1);
             if (cells > static_cast<double>(slots_.size())) { // fewer shapes than cells
                 for (std::size_t i = 0; i < slots_.size(); ++i)
-                    if (slots_[i].level == level && box.overlaps(slots_[i].box))
+                    if (slots_[i].range.level == level && box.overlaps(slots_[i].box))
                         visit(static_cast<int>(i));
                 continue;
             }

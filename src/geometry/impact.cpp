@@ -95,13 +95,35 @@ std::size_t lowestCorner(std::span<const Vec> corners)
     return best;
 }
 
+/// Corners without those that are where another is but for rounding: the edge between two such has no direction.
+struct Corners {
+    std::array<Vec, maxHullPoints> points;
+    std::size_t count = 0;
+
+    Corners(const Hull& hull, double sign)
+    {
+        double farthest = 0;
+        for (const Vec& corner : hull.corners())
+            farthest = std::max({farthest, std::abs(corner.x), std::abs(corner.y)});
+        const double close = 1e-13 * farthest;
+        const auto isClose = [&](const Vec& one, const Vec& other) {
+            return std::abs(one.x - other.x) <= close && std::abs(one.y - other.y) <= close;
+        };
+        for (const Vec& corner : hull.corners())
+            if (count == 0 || !isClose(corner * sign, points[count - 1]))
+                points[count++] = corner * sign;
+        while (count > 1 && isClose(points[count - 1], points[0]))
+            --count;
+    }
+    std::span<const Vec> all() const { return {points.data(), count}; }
+};
+
 Difference differenceOf(const Hull& a, const Hull& b)
 {
-    std::array<Vec, maxHullPoints> mirroredPoints;
-    for (std::size_t i = 0; i < static_cast<std::size_t>(b.count); ++i)
-        mirroredPoints[i] = -b.points[i];
-    const std::span<const Vec> first = a.corners();
-    const std::span<const Vec> second{mirroredPoints.data(), static_cast<std::size_t>(b.count)};
+    const Corners own{a, 1};
+    const Corners mirrored{b, -1};
+    const std::span<const Vec> first = own.all();
+    const std::span<const Vec> second = mirrored.all();
     const std::size_t startA = lowestCorner(first);
     const std::size_t startB = lowestCorner(second);
 
@@ -250,9 +272,13 @@ Interval insideRoundedBox(const Ray& ray, const Vec& half, double radius)
 std::optional<Span> straightSpan(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB,
                                  double reach, const Window& window)
 {
-    const Ray ray{motionOfB.from.at - motionOfA.from.at,
-                  (motionOfB.to.at - motionOfB.from.at) - (motionOfA.to.at - motionOfA.from.at)};
-    const double speed = glm::length(ray.v);
+    Ray ray{motionOfB.from.at - motionOfA.from.at,
+            (motionOfB.to.at - motionOfB.from.at) - (motionOfA.to.at - motionOfA.from.at)};
+    double speed = glm::length(ray.v);
+    if (speed <= distanceTolerance) { // what is left of a way but for rounding is none
+        ray.v = {0, 0};
+        speed = 0;
+    }
     const auto plainA = plainOf(a, motionOfA.from.turn);
     const auto plainB = plainA ? plainOf(b, motionOfB.from.turn) : std::nullopt;
     if (plainB) {
@@ -445,6 +471,11 @@ Window heightWindow(const Band& a, const Motion& motionOfA, const Band& b, const
             window.from = std::max(window.from, limit / slope);
         }
     };
+    // Bands that overlap by no more than rounding touch.
+    const auto depth = [&](double limit, double slope) { return std::max(limit, limit - slope); };
+    const double close = distanceTolerance * std::max({1.0, std::abs(motionOfA.from.z), std::abs(motionOfB.from.z)});
+    if (depth(a.high - b.low - apart, rise) <= close || depth(b.high - a.low + apart, -rise) <= close)
+        return {0, 0};
     below(a.high - b.low - apart, rise);
     below(b.high - a.low + apart, -rise);
     return window;

@@ -225,9 +225,14 @@ struct Strip {
 Hull hullOf(const Edge& left, const Edge& right, double from, double to)
 {
     const Vec corners[] = {{left.xAt(from), from}, {right.xAt(from), from}, {right.xAt(to), to}, {left.xAt(to), to}};
+    const double close = 1e-9 * (to - from); // where the edges meet, but for rounding
+    const auto isClose = [&](const Vec& one, const Vec& other) {
+        return std::abs(one.x - other.x) <= close && std::abs(one.y - other.y) <= close;
+    };
     Hull hull;
     for (const Vec& corner : corners)
-        if (hull.count == 0 || (corner != hull.points[static_cast<std::size_t>(hull.count - 1)] && corner != hull.points[0]))
+        if (hull.count == 0 ||
+            (!isClose(corner, hull.points[static_cast<std::size_t>(hull.count - 1)]) && !isClose(corner, hull.points[0])))
             hull.points[static_cast<std::size_t>(hull.count++)] = corner;
     return hull;
 }

@@ -105,7 +105,6 @@ class Engine {
     void settle(double frac, Stagehand hand);
     void apply(const Noted& noted, Stagehand hand);
     template <class Visit> void forEachRider(PieceIndex piece, Stagehand hand, Visit&& visit);
-    void letGo(PieceIndex piece, Stagehand hand);
     void offerToInsiders(int snare, Stagehand hand);
 
     std::shared_ptr<const scene::Scene> scene_;

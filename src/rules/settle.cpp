@@ -121,7 +121,7 @@ void Engine::apply(const Noted& noted, Stagehand hand)
         if (noted.shape < 0)
             piece.group = noted.group;
         eachShape([&](LiveShape& shape, Cause& end) {
-            if (std::exchange(shape.group, noted.group) == noted.group)
+            if (std::exchange(shape.group, static_cast<std::int16_t>(noted.group)) == noted.group)
                 return;
             hand.world.mark(shape, Cause::regrouped);
             end = end == Cause::moved ? Cause::regrouped : end;
@@ -146,7 +146,6 @@ void Engine::apply(const Noted& noted, Stagehand hand)
     case Noted::Kind::attach: {
         if (!hand.world.piece(noted.carrier).present || noted.carrier == noted.piece)
             break;
-        letGo(noted.piece, hand);
         hand.world.attach(noted.piece, noted.carrier);
         endOrders("attach");
         // It and all that it carries no longer meets what carries them (M14).
@@ -160,14 +159,14 @@ void Engine::apply(const Noted& noted, Stagehand hand)
         break;
     }
     case Noted::Kind::detach:
-        letGo(noted.piece, hand);
+        hand.world.attach(noted.piece, nobody);
         break;
     case Noted::Kind::remove:
         piece.present = false;
         removedNow_.push_back(noted.piece);
         for (std::size_t i = 0; i < hand.world.pieces.size(); ++i)
             if (hand.world.pieces[i].carrier == noted.piece)
-                letGo(static_cast<PieceIndex>(i), hand);
+                hand.world.attach(static_cast<PieceIndex>(i), nobody);
         hand.world.attach(noted.piece, nobody);
         endedBy(Cause::removed);
         endOrders("remove");
@@ -175,15 +174,6 @@ void Engine::apply(const Noted& noted, Stagehand hand)
     default:
         break;
     }
-}
-
-/// From the next detection on it meets what it was attached to (K7, M14).
-void Engine::letGo(PieceIndex piece, Stagehand hand)
-{
-    if (hand.world.piece(piece).carrier == nobody)
-        return;
-    hand.world.attach(piece, nobody);
-    forEachRider(piece, hand, [&](PieceIndex rider) { hand.world.markAll(rider, Cause::detached); });
 }
 
 /// S7 with `catchUp`: those inside already are offered to the snare that was just armed.

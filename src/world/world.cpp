@@ -225,6 +225,12 @@ void World::attach(PieceIndex index, PieceIndex carrier)
     LivePiece& rider = piece(index);
     if (carrier == index || (carrier != nobody && carries(index, carrier)))
         return;
+    if (rider.carrier != nobody) {
+        markAll(index, Cause::detached);
+        for (const PieceIndex other : carried)
+            if (carries(index, other))
+                markAll(other, Cause::detached);
+    }
     std::erase(carried, index);
     rider.carrier = carrier;
     if (carrier == nobody)
@@ -313,7 +319,7 @@ PieceIndex addPiece(World& world, const scene::Piece& piece, std::string id)
         liveShape.piece = index;
         liveShape.number = static_cast<int>(i);
         addParts(world, liveShape, shape, static_cast<int>(world.shapes.size()));
-        liveShape.group = world.groups.indexOf(scene::groupOf(piece, shape));
+        liveShape.group = static_cast<std::int16_t>(world.groups.indexOf(scene::groupOf(piece, shape)));
         liveShape.role = shape.role;
         liveShape.enabled = shape.enabled;
         liveShape.margin = shape.margin;

@@ -67,16 +67,17 @@ class Groups {
 };
 
 struct LiveShape {
+    // In this order it takes 48 bytes.
     PieceIndex piece = 0;
     int number = 0; ///< in its piece
     std::uint32_t firstPart = 0;
     std::uint32_t partCount = 0; ///< in World::parts; none for a traced shape whose picture is missing
-    int group = 0;
-    scene::Role role = scene::Role::solid;
+    std::int16_t group = 0;
     bool enabled = true;
     Cause changed = Cause::moved; ///< what happened to it since the last detection; `moved`: nothing (K7)
-    double margin = 0;            ///< m (M3)
-    geometry::Band band;          ///< relative to the piece's height (M15), m
+    scene::Role role = scene::Role::solid;
+    double margin = 0;   ///< m (M3)
+    geometry::Band band; ///< relative to the piece's height (M15), m
 };
 
 /// A move under way (V3).
@@ -175,7 +176,8 @@ struct World {
     void resize(PieceIndex piece, double scale);
     /// Gives the traced shapes of a piece the outlines of its current look; true if one changed.
     bool retrace(PieceIndex piece);
-    /// Attaches a piece to another, or to nobody, where they are now. Nothing is attached in a ring.
+    /// Attaches a piece to another, or to nobody, where they are now. What it is let go by, it and its riders meet from
+    /// the next detection on (K7, M14). Nothing is attached in a ring.
     void attach(PieceIndex piece, PieceIndex carrier);
     /// Poses of attached pieces from those of their carriers.
     void carry();
