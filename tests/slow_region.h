@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// A slow and separate way to say how far two shapes are apart: outlines as they were drawn, not as they are cut up, and
-/// nothing but segments, crossings and points inside. The tests compare detection with it.
+/// A slow and separate way to say how far two shapes are apart: outlines as they were drawn, not as they are cut up,
+/// and nothing but segments, crossings and points inside. The tests compare detection with it.
 #pragma once
 
 #include "geometry/trace.h"
@@ -84,7 +84,8 @@ inline double segmentToSegment(const Vec& a, const Vec& b, const Vec& c, const V
     };
     if (side(a, b, c) * side(a, b, d) < 0 && side(c, d, a) * side(c, d, b) < 0)
         return 0;
-    return std::min({pointToSegment(a, c, d), pointToSegment(b, c, d), pointToSegment(c, a, b), pointToSegment(d, a, b)});
+    return std::min(
+        {pointToSegment(a, c, d), pointToSegment(b, c, d), pointToSegment(c, a, b), pointToSegment(d, a, b)});
 }
 
 /// How far two regions are apart, m; 0 or less where they overlap, but not how deep.

@@ -76,7 +76,8 @@ scene::Shape shapeOf(int kind)
         shape.geometry = scene::Box{{between(0.1, 2), between(0.1, 2)}};
         break;
     case 2:
-        shape.geometry = scene::Capsule{{between(-1, 0), between(-1, 1)}, {between(0, 1), between(-1, 1)}, between(0.05, 0.5)};
+        shape.geometry =
+            scene::Capsule{{between(-1, 0), between(-1, 1)}, {between(0, 1), between(-1, 1)}, between(0.05, 0.5)};
         break;
     case 3:
         shape.geometry = scene::Polygon{starOf(3 + static_cast<int>(between(0, 6)), 0.4, 1.5)};
@@ -146,7 +147,8 @@ void TestCrossing::everyPairOfKindsAgreesWithDenseSampling_M6()
             return slowDistance(regionOf(a, motionOfA.at(t)), regionOf(b, motionOfB.at(t))) - reach;
         };
         const auto say = [&](const char* what, double t) {
-            return qPrintable(QStringLiteral("%1: pair %2 at %3, distance %4").arg(what).arg(i).arg(t).arg(distance(t)));
+            return qPrintable(
+                QStringLiteral("%1: pair %2 at %3, distance %4").arg(what).arg(i).arg(t).arg(distance(t)));
         };
         for (int k = 0; k <= samples; ++k) {
             const double t = static_cast<double>(k) / samples;
@@ -247,8 +249,8 @@ void TestCrossing::whatOnlyTouchesWhileItTurnsDoesNotMeet_M3()
     const Hull bar = geometry::boxHull({4, 0.2}, {});
     const double tip = std::hypot(2, 0.1);
     const auto post = [&](double gap) {
-        return geometry::nearSpan(bar, Motion{{{0, 0}, 0}, {{0, 0}, 180}}, geometry::discHull({0, tip + 0.5 + gap}, 0.5),
-                                  still);
+        return geometry::nearSpan(bar, Motion{{{0, 0}, 0}, {{0, 0}, 180}},
+                                  geometry::discHull({0, tip + 0.5 + gap}, 0.5), still);
     };
     QVERIFY(!post(1e-12));
     QVERIFY(!post(1e-6));

@@ -290,16 +290,20 @@ void TestDetect::aStormOfChangesLosesAndDoublesNothing()
                 const Pose& poseOfB = world.pose[static_cast<std::size_t>(second.piece)];
                 const bool level = first.band.low + poseOfA.z < second.band.high + poseOfB.z &&
                                    second.band.low + poseOfB.z < first.band.high + poseOfA.z;
-                double gap = geometry::gapBetween(world.partsOf(first), poseOfA, world.partsOf(second), poseOfB).distance;
+                double gap =
+                    geometry::gapBetween(world.partsOf(first), poseOfA, world.partsOf(second), poseOfB).distance;
                 if (!level)
                     gap = 1e9;
                 const bool stop = contact == scene::Contact::stop;
                 const double begins = stop ? detect::stopBegins : 0;
                 const double stays = stop ? detect::stopEnds : std::max(first.margin, second.margin);
                 if (gap < begins - 1e-6)
-                    QVERIFY2(met, qPrintable(QStringLiteral("tick %1: %2 and %3 missed, %4").arg(tick).arg(a).arg(b).arg(gap)));
+                    QVERIFY2(
+                        met,
+                        qPrintable(QStringLiteral("tick %1: %2 and %3 missed, %4").arg(tick).arg(a).arg(b).arg(gap)));
                 else if (gap > stays + 1e-6)
-                    QVERIFY2(!met, qPrintable(QStringLiteral("tick %1: %2 and %3 left, %4").arg(tick).arg(a).arg(b).arg(gap)));
+                    QVERIFY2(!met, qPrintable(
+                                       QStringLiteral("tick %1: %2 and %3 left, %4").arg(tick).arg(a).arg(b).arg(gap)));
                 seen += met ? 1 : 0;
             }
         }
@@ -397,8 +401,7 @@ void TestDetect::picksAllInABox()
         const Region around = regionOf(box, {area.centre(), 0});
         for (PieceIndex piece = 0; piece < 60; ++piece) {
             const auto index = static_cast<std::size_t>(piece);
-            const double distance =
-                slowDistance(around, regionOf(scene.pieces[index].shapes[0], world.pose[index]));
+            const double distance = slowDistance(around, regionOf(scene.pieces[index].shapes[0], world.pose[index]));
             if (std::abs(distance) > 1e-9 || distance == 0)
                 QCOMPARE(picked.contains(piece), distance <= 0);
         }
@@ -415,7 +418,9 @@ void TestDetect::seesTheNearestAlongALine()
     QVERIFY(first);
     QCOMPARE(world.nameOf(first->picked.piece), std::string_view("mist"));
     QVERIFY(std::abs(first->along - 0.15) < 1e-12);
-    const auto solids = [&](int shape) { return world.shapes[static_cast<std::size_t>(shape)].role == scene::Role::solid; };
+    const auto solids = [&](int shape) {
+        return world.shapes[static_cast<std::size_t>(shape)].role == scene::Role::solid;
+    };
     const auto solid = detect::nearestAlong(world, {0, 0.5}, {10, 0.5}, solids);
     QVERIFY(solid && world.nameOf(solid->picked.piece) == "near");
     QVERIFY(glm::length(solid->point - Vec{3.5, 0.5}) < 1e-9);

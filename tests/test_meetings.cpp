@@ -377,15 +377,15 @@ void TestMeetings::occupiedComesBehindAllEntersOfItsMoment_M12()
     scene::Scene scene;
     scene.pieces = {zone("gate", {0, 0}, {2, 2}), mover("a", {-3.02, 0.5}, {3, 0}), mover("b", {-3.02, -0.5}, {3, 0}),
                     zone("other", {-4, 3}, {2, 2}), mover("c", {-4.02, 3}, {3, 0})};
-    scene.snares = {onEvent("occ", EventKind::occupied, "group:default", {}),
-                    onEvent("in", EventKind::enter, "group:default", {}),
-                    onEvent("out", EventKind::exit, "group:default", {}),
-                    onEvent("vac", EventKind::vacated, "group:default", {})};
+    scene.snares = {
+        onEvent("occ", EventKind::occupied, "group:default", {}), onEvent("in", EventKind::enter, "group:default", {}),
+        onEvent("out", EventKind::exit, "group:default", {}), onEvent("vac", EventKind::vacated, "group:default", {})};
     const sim::Record record = play(scene, {}, 1);
     QStringList order;
     for (const rules::Line& line : record.journal.lines)
         if (line.kind == rules::LineKind::snare && line.tick == 31)
-            order << QStringLiteral("%1 %2").arg(toQString(record.snareNameOf(line.snare)), toQString(record.nameOf(line.self)));
+            order << QStringLiteral("%1 %2").arg(toQString(record.snareNameOf(line.snare)),
+                                                 toQString(record.nameOf(line.self)));
     // `c` leaves `other` at the moment at which `a` and `b` come into `gate`: exits, vacated, enters, occupied.
     QCOMPARE(order, QStringList({"out other", "out c", "vac other", "vac c", "in gate", "in gate", "in a", "in b",
                                  "occ gate", "occ a", "occ b"}));
@@ -424,8 +424,8 @@ void TestMeetings::whatIsCarriedDoesNotMeetItsCarrier_M14()
 void TestMeetings::ridersGoWithTheirCarrierAndMeetOthers_V4()
 {
     scene::Scene scene;
-    scene.pieces = {mover("cart", {-4, 0}, {2, 0}, 0.2), mover("crate", {-4, 1}, {0, 0}, 0.3), zone("shed", {0, 1}, {1, 1}),
-                    zone("yard", {20, 20}, {4, 4})};
+    scene.pieces = {mover("cart", {-4, 0}, {2, 0}, 0.2), mover("crate", {-4, 1}, {0, 0}, 0.3),
+                    zone("shed", {0, 1}, {1, 1}), zone("yard", {20, 20}, {4, 4})};
     scene.pieces[0].body = scene::KinematicBody{{2, 0}, 90};
     scene.snares = {onEvent("loads", EventKind::start, "scene", {scene::Attach{{{"crate"}}, {{"cart"}}}}),
                     onKey("puts", "p", {scene::Put{{{"cart"}}, scene::Destination{Vec{20, 20}}, {}}})};
@@ -436,7 +436,7 @@ void TestMeetings::ridersGoWithTheirCarrierAndMeetOthers_V4()
         QVERIFY(std::abs(glm::length(states[1].pose.at - states[0].pose.at) - 1) < 1e-9);
         QVERIFY(std::abs(states[1].pose.turn - states[0].pose.turn) < 1e-9);
     }
-    QCOMPARE(record.frames.at(60)[1].pose.at.x, -3.0); // after a quarter turn
+    QCOMPARE(record.frames.at(60)[1].pose.at.x, -3.0);                                  // after a quarter turn
     QVERIFY(eventsAt(record, "yard").contains(QStringLiteral("180 enter yard crate"))); // put along with it
 }
 
@@ -457,7 +457,8 @@ void TestMeetings::resizingGivesEnterAndExit_K7()
 void TestMeetings::aLiftCarriesTheMeetingUp_M15()
 {
     scene::Scene scene;
-    scene.pieces = {mover("lift", {0, 0}, {0, 0}, 1), zone("ground-floor", {0, 0}, {3, 3}), zone("loft", {0, 0}, {3, 3})};
+    scene.pieces = {mover("lift", {0, 0}, {0, 0}, 1), zone("ground-floor", {0, 0}, {3, 3}),
+                    zone("loft", {0, 0}, {3, 3})};
     scene.pieces[0].body = scene::KinematicBody{};
     scene.pieces[0].shapes[0].band = {0, 2};
     scene.pieces[1].shapes[0].band = {0, 3};
@@ -528,8 +529,8 @@ void TestMeetings::heightsAreReadWrittenAndSet_M15()
     QCOMPARE(record.frames.at(59)[0].pose.z, 3 + 59 * 0.5 / 60);
     QVERIFY(std::abs(record.frames.at(record.lastTick())[0].pose.z - 9.5) < 0.02);
     for (const char* wrong : {R"("at": [1, 2, 3, 4])", R"("at": [1])"}) {
-        const std::string bad = std::string(R"({"format": "fresh-snare-scene", "version": 1, "pieces": [{"id": "a", )") +
-                                wrong + "}]}";
+        const std::string bad =
+            std::string(R"({"format": "fresh-snare-scene", "version": 1, "pieces": [{"id": "a", )") + wrong + "}]}";
         QVERIFY(!io::readScene(bad, "bad"));
     }
     const auto upsideDown = io::readScene(

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Traced shapes, heights and contacts in the real window: the pipette, the tolerance, the ground, the lanes, the moment.
+/// Traced shapes, heights and contacts in the real window: the pipette, the tolerance, the ground, the lanes, the
+/// moment.
 #include "window_fixture.h"
 
 #include "app/ground_contacts.h"
@@ -44,7 +45,8 @@ class TestPictures : public QObject {
         image.fill(QColor(200, 30, 30));
         image.save(bench.folder.filePath(QStringLiteral("full.png")));
         scene::Scene scene;
-        scene::Piece ring = piece("ring", {0, 0}, scene::Traced{"ring.png", {{{"#c81e1e"}}}, 30, {8, 8}, {}}, scene::Role::zone);
+        scene::Piece ring =
+            piece("ring", {0, 0}, scene::Traced{"ring.png", {{{"#c81e1e"}}}, 30, {8, 8}, {}}, scene::Role::zone);
         scene.pieces = {ring, mover("gull", {-6, 0}, {2, 0}, 0.3)};
         const QString path = bench.folder.filePath(QStringLiteral("ring.snare.json"));
         QVERIFY(io::saveText(path.toStdString(), io::sceneText(scene)));
@@ -90,7 +92,8 @@ class TestPictures : public QObject {
     static QPoint pixel(app::PictureView* view, double x, double y)
     {
         const double side = std::min(view->width(), view->height()) - 2;
-        return QPointF{view->width() / 2.0 + (x - 20) * side / 40, view->height() / 2.0 + (y - 20) * side / 40}.toPoint();
+        return QPointF{view->width() / 2.0 + (x - 20) * side / 40, view->height() / 2.0 + (y - 20) * side / 40}
+            .toPoint();
     }
 };
 
@@ -107,7 +110,7 @@ void TestPictures::thePipettePicksAColourAndTheToleranceFollowsLive()
     QTest::mouseMove(view, pixel(view, 20, 20));
     QTest::mouseClick(view, Qt::LeftButton, {}, pixel(view, 20, 20));
     QCOMPARE(traced(bench).colour.items.front().code, std::string("#283cc8"));
-    QVERIFY(std::abs(area(bench) - 3.14159 * 64 * 0.04) < 0.5); // the middle, at once
+    QVERIFY(std::abs(area(bench) - 3.14159 * 64 * 0.04) < 0.5);      // the middle, at once
     QTest::mouseClick(view, Qt::LeftButton, {}, pixel(view, 6, 20)); // the left, darker half of the ring
     QCOMPARE(traced(bench).colour.items.front().code, std::string("#c81e1e"));
     auto* tolerance = picker()->findChild<QSlider*>(QStringLiteral("tolerance"));

@@ -261,8 +261,8 @@ void TestTraced::aChangedLookIsTracedAgain_K7()
                     onKey("dries", "d", {scene::ChangeLook{{{"water"}}, {dry}}})};
     io::Pictures{folder.path().toStdString()}.trace(scene);
     const sim::Record record = play(scene, takeOf({{"r", 0.1}, {"f", 0.3}, {"r", 0.5}, {"d", 0.7}}), 1);
-    QCOMPARE(eventsAt(record, "water"), QStringList({"6 enter water buoy", "18 exit water buoy", "30 enter water buoy",
-                                                     "42 exit water buoy"}));
+    QCOMPARE(eventsAt(record, "water"),
+             QStringList({"6 enter water buoy", "18 exit water buoy", "30 enter water buoy", "42 exit water buoy"}));
     for (const rules::Line& line : record.journal.lines)
         if (line.kind == rules::LineKind::event && (line.event == EventKind::enter || line.event == EventKind::exit))
             QVERIFY(line.cause == world::Cause::resized && line.frac == 0);

@@ -120,8 +120,8 @@ void benchPaint()
             timer.start();
             const auto pieces = app::shownPieces(*scene, record, tick);
             QPainter painter{&image};
-            app::GroundPainter{painter, transform, *scene, record, tick, selection, options, nullptr, &sprites}.paint(pieces,
-                                                                                                             {});
+            app::GroundPainter{painter, transform, *scene, record, tick, selection, options, nullptr, &sprites}.paint(
+                pieces, {});
             painter.end();
             ours = std::min(ours, msOf(timer));
             timer.start();

@@ -24,7 +24,8 @@ struct ShownPiece {
     bool present = true;
     bool shown = true;
     bool enabled = true;
-    std::shared_ptr<const scene::Piece> changed; ///< what `piece` points to if it was resized or traced from another look
+    std::shared_ptr<const scene::Piece>
+        changed; ///< what `piece` points to if it was resized or traced from another look
 };
 
 /// The pieces of the scene at a tick of the record, lowest layer first. At tick 0 the scene itself decides, so that an

@@ -319,8 +319,8 @@ void GroundView::paintEvent(QPaintEvent*)
         showWholeScene();
     }
     QPainter painter{this};
-    GroundPainter{painter,         transform_, document_.scene(), stage_.record(),
-                  stage_.cursor(), selection_, options_,          &document_.pictures(), &sprites_}
+    GroundPainter{painter,    transform_, document_.scene(),     stage_.record(), stage_.cursor(),
+                  selection_, options_,   &document_.pictures(), &sprites_}
         .paint(pieces(), trail());
     tool_->paint(painter);
     if (loose_)

@@ -66,7 +66,8 @@ class LaneBuilder {
             lane.kind = LaneKind::meetings;
             lane.key = std::string(scene::wordOf(role)) + " " + piece.id + "/" + name.name;
             lane.piece = piece.id;
-            lane.title = drawn.id.empty() ? toText(piece.id) : toText(piece.id) + QStringLiteral(" · ") + toText(name.name);
+            lane.title =
+                drawn.id.empty() ? toText(piece.id) : toText(piece.id) + QStringLiteral(" · ") + toText(name.name);
             lanes_.push_back(std::move(lane));
         }
     }
@@ -89,8 +90,7 @@ class LaneBuilder {
         const auto walks = [&](world::PieceIndex piece) {
             return std::holds_alternative<scene::WalkerBody>(pieces[static_cast<std::size_t>(piece)].body);
         };
-        const bool bumps =
-            walks(line.self) != walks(line.visitor) ? walks(line.self) : line.self > line.visitor;
+        const bool bumps = walks(line.self) != walks(line.visitor) ? walks(line.self) : line.self > line.visitor;
         return bumps ? std::nullopt : std::optional(lane->second);
     }
 

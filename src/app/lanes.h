@@ -56,7 +56,8 @@ struct Lane {
     bool isEmpty() const { return bars.empty() && marks.empty() && steps.empty(); }
 };
 
-/// All lanes, in the order in which they are shown: keys, zones, solids, hits, snares, signals, values. Empty ones included.
+/// All lanes, in the order in which they are shown: keys, zones, solids, hits, snares, signals, values. Empty ones
+/// included.
 std::vector<Lane> lanesOf(const sim::Record& record);
 
 } // namespace snare::app

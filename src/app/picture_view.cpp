@@ -227,7 +227,8 @@ TracePicker::TracePicker(QWidget* parent, Document& document, std::string piece,
 const scene::Traced* TracePicker::traced() const
 {
     const scene::Piece* piece = scene::findPiece(document_.scene(), piece_);
-    return piece && shape_ < piece->shapes.size() ? std::get_if<scene::Traced>(&piece->shapes[shape_].geometry) : nullptr;
+    return piece && shape_ < piece->shapes.size() ? std::get_if<scene::Traced>(&piece->shapes[shape_].geometry)
+                                                  : nullptr;
 }
 
 std::string TracePicker::imageName() const
@@ -258,11 +259,9 @@ void TracePicker::refresh()
     view_->show(pictureOf(document_.pictures(), imageName()), std::move(rings));
     const QSignalBlocker quiet{tolerance_};
     tolerance_->setValue(static_cast<int>(std::lround(now->tolerance)));
-    said_->setText(corners == 0 ? tr("%1 of 255: nothing").arg(now->tolerance)
-                                : tr("%1 of 255: %2 corners, %3 m²")
-                                      .arg(now->tolerance)
-                                      .arg(corners)
-                                      .arg(area, 0, 'g', 3));
+    said_->setText(corners == 0
+                       ? tr("%1 of 255: nothing").arg(now->tolerance)
+                       : tr("%1 of 255: %2 corners, %3 m²").arg(now->tolerance).arg(corners).arg(area, 0, 'g', 3));
     for (QPushButton* chip : colours_->findChildren<QPushButton*>(QString{}, Qt::FindDirectChildrenOnly)) {
         chip->hide();
         chip->deleteLater(); // it may be the one that was clicked
@@ -273,9 +272,11 @@ void TracePicker::refresh()
     for (const scene::Colour& colour : now->colour.items) {
         const QColor shown{toText(colour.code)};
         auto* chip = new QPushButton{toText(colour.code), colours_};
-        chip->setStyleSheet(
-            QStringLiteral("QPushButton { background: %1; color: %2; border: 1px solid %3; border-radius: 4px; padding: 3px 8px; }")
-                .arg(shown.name(), shown.lightnessF() < 0.5F ? theme().bright.name() : theme().deep.name(), theme().ink.name()));
+        chip->setStyleSheet(QStringLiteral("QPushButton { background: %1; color: %2; border: 1px solid %3; "
+                                           "border-radius: 4px; padding: 3px 8px; }")
+                                .arg(shown.name(),
+                                     shown.lightnessF() < 0.5F ? theme().bright.name() : theme().deep.name(),
+                                     theme().ink.name()));
         chip->setToolTip(now->colour.items.size() > 1 ? tr("Click to leave it out") : QString());
         connect(chip, &QPushButton::clicked, this, [this, colour] {
             change(tr("Change the colours of %1"), [&](scene::Traced& target) {

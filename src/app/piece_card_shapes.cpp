@@ -110,8 +110,8 @@ void PieceCard::buildShape(QVBoxLayout* column, std::size_t index)
     }
     if (shape.band) {
         word(line, tr("heights"), true);
-        SlotButton* band = slot(line, name + QStringLiteral("band"),
-                                tr("%1 to %2 m").arg((*shape.band)[0]).arg((*shape.band)[1]));
+        SlotButton* band =
+            slot(line, name + QStringLiteral("band"), tr("%1 to %2 m").arg((*shape.band)[0]).arg((*shape.band)[1]));
         connect(band, &SlotButton::clicked, this, [this, index, band] { editBand(index, band); });
     }
     SlotButton* more = slot(line, name + QStringLiteral("more"), QStringLiteral("⋯"), SlotButton::Kind::action);
@@ -202,19 +202,19 @@ void PieceCard::buildGeometry(FlowLayout* line, std::size_t index, const QString
 void PieceCard::buildTraced(FlowLayout* line, std::size_t index, const scene::Traced& traced, const QString& name)
 {
     word(line, tr("traced from"), true);
-    SlotButton* image = slot(line, name + QStringLiteral("image"),
-                             traced.image.empty() ? tr("its look") : toText(traced.image));
+    SlotButton* image =
+        slot(line, name + QStringLiteral("image"), traced.image.empty() ? tr("its look") : toText(traced.image));
     connect(image, &SlotButton::clicked, this, [this, index, image] {
         Question question;
         question.title = tr("Picture to trace, a PNG beside the scene");
         question.choices = pictureChoices(document_, true);
-        question.choices.insert(question.choices.begin(),
-                                {QStringLiteral("*"), tr("its look"), tr("whatever it looks like now"), tr("look current")});
+        question.choices.insert(question.choices.begin(), {QStringLiteral("*"), tr("its look"),
+                                                           tr("whatever it looks like now"), tr("look current")});
         SlotPopup::ask(image, question, [this, index](const QStringList& answer) {
-            const std::string file = answer.front() == QLatin1String("*") ? std::string() : answer.front().toStdString();
-            edit(tr("Trace %1 from another picture"), [&](scene::Piece& piece) {
-                std::get<scene::Traced>(piece.shapes[index].geometry).image = file;
-            });
+            const std::string file =
+                answer.front() == QLatin1String("*") ? std::string() : answer.front().toStdString();
+            edit(tr("Trace %1 from another picture"),
+                 [&](scene::Piece& piece) { std::get<scene::Traced>(piece.shapes[index].geometry).image = file; });
         });
     });
     QStringList colours;
@@ -227,8 +227,8 @@ void PieceCard::buildTraced(FlowLayout* line, std::size_t index, const scene::Tr
     word(line, tr("within %1").arg(traced.tolerance), true);
     SlotButton* box = slot(line, name + QStringLiteral("size"), tr("%1 × %2 m").arg(traced.size.x).arg(traced.size.y));
     connect(box, &SlotButton::clicked, this, [this, index, box, size = traced.size] {
-        editNumbers(box, tr("Width × height of the whole picture, m"), tr("%1 × %2").arg(size.x).arg(size.y), 2, 0, true,
-                    tr("Size %1"), [index](scene::Piece& piece, const std::vector<double>& n) {
+        editNumbers(box, tr("Width × height of the whole picture, m"), tr("%1 × %2").arg(size.x).arg(size.y), 2, 0,
+                    true, tr("Size %1"), [index](scene::Piece& piece, const std::vector<double>& n) {
                         std::get<scene::Traced>(piece.shapes[index].geometry).size = {n[0], n[1]};
                     });
     });
@@ -305,12 +305,13 @@ void PieceCard::offerShape(QWidget* anchor)
 {
     Question question;
     question.title = tr("Another shape");
-    question.choices = {{QStringLiteral("circle"), tr("circle"), {}, tr("disc round")},
-                        {QStringLiteral("box"), tr("box"), {}, tr("rectangle")},
-                        {QStringLiteral("capsule"), tr("capsule"), {}, tr("bar rounded")},
-                        {QStringLiteral("polygon"), tr("polygon"), {}, tr("corners area")},
-                        {QStringLiteral("line"), tr("line"), {}, tr("edges")},
-                        {QStringLiteral("traced"), tr("traced"), tr("an area of a picture"), tr("image png colour pipette outline")}};
+    question.choices = {
+        {QStringLiteral("circle"), tr("circle"), {}, tr("disc round")},
+        {QStringLiteral("box"), tr("box"), {}, tr("rectangle")},
+        {QStringLiteral("capsule"), tr("capsule"), {}, tr("bar rounded")},
+        {QStringLiteral("polygon"), tr("polygon"), {}, tr("corners area")},
+        {QStringLiteral("line"), tr("line"), {}, tr("edges")},
+        {QStringLiteral("traced"), tr("traced"), tr("an area of a picture"), tr("image png colour pipette outline")}};
     SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
         scene::Shape shape;
         shape.role = scene::Role::zone;

@@ -306,7 +306,8 @@ void compare(std::size_t count)
     fmt::print("{} movers of one size: {:.2f} ms a tick, {} meetings, {} events a tick, same pairs: {}\n", count,
                own * 1e3, detection.meetingCount(), changes / ours.size(), same ? "yes" : "NO");
     failed = failed || !same;
-    report("times faster than an R-tree packed and asked", median(byTree) / own, median(byTree) / own >= 10, "at least 10");
+    report("times faster than an R-tree packed and asked", median(byTree) / own, median(byTree) / own >= 10,
+           "at least 10");
     report("times a bare pass over square cells", own / median(byCells), own / median(byCells) <= 3, "at most 3");
 }
 

@@ -51,8 +51,7 @@ Vec velocityAt(const World& world, PieceIndex index, const Vec& point, double fr
     constexpr double radiansPerDegree = 0.017453292519943295;
     const LivePiece& piece = world.piece(index);
     const Motion motion = world.motionOf(index);
-    return piece.approach +
-           geometry::perpendicular(point - motion.at(frac).at) * (piece.turning * radiansPerDegree);
+    return piece.approach + geometry::perpendicular(point - motion.at(frac).at) * (piece.turning * radiansPerDegree);
 }
 
 /// Whether there is anything of a shape to meet (M1).
@@ -221,7 +220,8 @@ const std::vector<Change>& Detection::detect(World& world, bool atStart, bool wi
             const Link& one = linkAt(link);
             const int next = nextOf(one, shape);
             if (one.seen != count_)
-                follow(world, one.meeting.a, one.meeting.b, link, contactOf(world, one.meeting.a, one.meeting.b), atStart);
+                follow(world, one.meeting.a, one.meeting.b, link, contactOf(world, one.meeting.a, one.meeting.b),
+                       atStart);
             link = next;
         }
     if (withStays)
@@ -304,8 +304,8 @@ void Detection::replace(const World& world, int index, bool anew)
     known.box = box;
     if (!anew && grid_.boxOf(index).contains(box))
         return;
-    // Room for the next ticks if it goes on like this, and a little for bends. Not the same for all, so that they do not
-    // all ask in the same tick.
+    // Room for the next ticks if it goes on like this, and a little for bends. Not the same for all, so that they do
+    // not all ask in the same tick.
     const double ticksAhead = 16 + (static_cast<unsigned>(index) * 7 & 15);
     const Vec way = motion.to.at - motion.from.at;
     const Vec ahead = way * ticksAhead;
@@ -481,7 +481,8 @@ void Detection::follow(const World& world, int indexOfA, int indexOfB, int link,
     if (!was && !inner)
         return;
     const std::optional<Span> outer =
-        reach.end > reach.begin ? geometry::nearSpan(partsOfA, motionOfA, partsOfB, motionOfB, reach.end, window) : inner;
+        reach.end > reach.begin ? geometry::nearSpan(partsOfA, motionOfA, partsOfB, motionOfB, reach.end, window)
+                                : inner;
     touch.is = outer && outer->atEnd;
     if (was && touch.is) {
         linkAt(link).meeting.manner = manner;
@@ -528,8 +529,8 @@ void Detection::addOthers(const World& world)
         for (auto other = static_cast<int>(first); other < static_cast<int>(end); ++other) {
             const int link = other == part ? -1 : linkBetween(std::min(shape, other), std::max(shape, other));
             if (link >= 0 && linkAt(link).begun != count_)
-                touches_.push_back({shape, visitor, other, linkAt(link).meeting.manner, true, true, 0, 0, Cause::moved,
-                                    Cause::moved});
+                touches_.push_back(
+                    {shape, visitor, other, linkAt(link).meeting.manner, true, true, 0, 0, Cause::moved, Cause::moved});
         }
     }
 }
@@ -542,8 +543,8 @@ void Detection::addStays(const World& world)
             const Link& one = linkAt(link);
             const int other = one.meeting.a == shape ? one.meeting.b : one.meeting.a;
             if (one.begun != count_)
-                touches_.push_back({shape, shapeAt(world, other).piece, other, one.meeting.manner, true, true, 0, 0, Cause::moved,
-                                    Cause::moved});
+                touches_.push_back({shape, shapeAt(world, other).piece, other, one.meeting.manner, true, true, 0, 0,
+                                    Cause::moved, Cause::moved});
         }
     }
 }

@@ -160,12 +160,12 @@ class Detection {
     std::vector<int> free_; ///< links that are not used
     std::vector<Block> blocks_;
     int freeBlock_ = -1;
-    std::vector<int> active_;    ///< shapes looked at in this detection
-    std::vector<int> previous_;  ///< and in the last one
-    std::vector<int> asking_;    ///< shapes that ask who is near
+    std::vector<int> active_;                ///< shapes looked at in this detection
+    std::vector<int> previous_;              ///< and in the last one
+    std::vector<int> asking_;                ///< shapes that ask who is near
     std::vector<std::pair<int, int>> close_; ///< pairs whose boxes overlap
-    std::uint32_t round_ = 0;    ///< detections so far
-    std::uint32_t count_ = 0;    ///< detections and settlings so far
+    std::uint32_t round_ = 0;                ///< detections so far
+    std::uint32_t count_ = 0;                ///< detections and settlings so far
     std::vector<Touch> touches_;
     std::vector<Change> changes_;
 };

@@ -55,7 +55,8 @@ void Grid::place(int shape, const Box& box)
 {
     Slot& slot = slotOf(shape);
     slot.box = box;
-    const double extent = std::max(static_cast<double>(box.highX) - box.lowX, static_cast<double>(box.highY) - box.lowY);
+    const double extent =
+        std::max(static_cast<double>(box.highX) - box.lowX, static_cast<double>(box.highY) - box.lowY);
     // The smallest cells that are larger than the box: four to the power of the level.
     const auto exponent = static_cast<int>((std::bit_cast<std::uint64_t>(extent) >> 52) & 0x7FFU) - 1023 + 1;
     const int level = std::clamp((exponent - smallestExponent + 1) / 2, 0, levels - 1);
@@ -67,9 +68,8 @@ void Grid::place(int shape, const Box& box)
     ++inLevel_[static_cast<std::size_t>(level)];
     smallest_ = std::min(smallest_, level);
     largest_ = std::max(largest_, level);
-    forBuckets(shape, slot, [&](std::size_t bucket, std::int32_t node) {
-        setNext(node, std::exchange(heads_[bucket], node));
-    });
+    forBuckets(shape, slot,
+               [&](std::size_t bucket, std::int32_t node) { setNext(node, std::exchange(heads_[bucket], node)); });
 }
 
 void Grid::remove(int shape)

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 /// The broad phase: rectangles in grids, one grid for each order of size, kept from tick to tick.
 ///
-/// A rectangle lies in at most four cells of the grid whose cells are just larger than it. Cells are hashed into a table
-/// of fixed size, so an endless scene costs no more than a small one, and nothing is allocated while the number of
-/// shapes stays the same. Changing one rectangle costs nothing for the others.
+/// A rectangle lies in at most four cells of the grid whose cells are just larger than it. Cells are hashed into a
+/// table of fixed size, so an endless scene costs no more than a small one, and nothing is allocated while the number
+/// of shapes stays the same. Changing one rectangle costs nothing for the others.
 #pragma once
 
 #include "geometry/hull.h"
@@ -94,10 +94,7 @@ class Grid {
     }
 
     /// Calls `visit(shape)` once for each shape whose box overlaps `box`.
-    template <class Visit> void visitAll(const Box& box, Visit&& visit) const
-    {
-        visitIn(box, 0, levels - 1, visit);
-    }
+    template <class Visit> void visitAll(const Box& box, Visit&& visit) const { visitIn(box, 0, levels - 1, visit); }
 
     std::size_t bytes() const;
 
@@ -134,7 +131,10 @@ class Grid {
     const Slot& slotOf(int shape) const { return slots_[static_cast<std::size_t>(shape)]; }
     /// Nodes are numbered four a shape.
     std::int32_t nextOf(std::int32_t node) const { return slotOf(node >> 2).next[static_cast<std::size_t>(node & 3)]; }
-    void setNext(std::int32_t node, std::int32_t next) { slotOf(node >> 2).next[static_cast<std::size_t>(node & 3)] = next; }
+    void setNext(std::int32_t node, std::int32_t next)
+    {
+        slotOf(node >> 2).next[static_cast<std::size_t>(node & 3)] = next;
+    }
 
     /// Cells a metre; the last level is one cell, whatever lies in it.
     static double perCellOf(int level)
@@ -165,8 +165,8 @@ class Grid {
     std::size_t bucketOf(int level, std::int32_t x, std::int32_t y) const
     {
         // Tiles of eight by eight cells are scattered over the table; the cells of a tile lie side by side.
-        std::uint64_t key = static_cast<std::uint64_t>(static_cast<std::uint32_t>(x >> 3)) << 32 |
-                            static_cast<std::uint32_t>(y >> 3);
+        std::uint64_t key =
+            static_cast<std::uint64_t>(static_cast<std::uint32_t>(x >> 3)) << 32 | static_cast<std::uint32_t>(y >> 3);
         key = (key ^ static_cast<std::uint64_t>(level) << 58) * 0x9E3779B97F4A7C15ULL;
         key = (key ^ key >> 32) * 0xD6E8FEB86659FD93ULL;
         const auto inTile = static_cast<std::size_t>((y & 7) << 3 | (x & 7));
@@ -195,7 +195,8 @@ class Grid {
             const Box& its = slot.box;
             if (!box.overlaps(its) || slot.range.level != level)
                 continue;
-            if (cellOf(std::max(box.lowX, its.lowX), perCell) == x && cellOf(std::max(box.lowY, its.lowY), perCell) == y)
+            if (cellOf(std::max(box.lowX, its.lowX), perCell) == x &&
+                cellOf(std::max(box.lowY, its.lowY), perCell) == y)
                 visit(other);
         }
     }
@@ -207,8 +208,8 @@ class Grid {
             if (count == 0)
                 continue;
             const Range range = spreadOf(box, level);
-            const double cells = (static_cast<double>(range.lastX) - range.x + 1) *
-                                 (static_cast<double>(range.lastY) - range.y + 1);
+            const double cells =
+                (static_cast<double>(range.lastX) - range.x + 1) * (static_cast<double>(range.lastY) - range.y + 1);
             if (cells > static_cast<double>(slots_.size())) { // fewer shapes than cells
                 for (std::size_t i = 0; i < slots_.size(); ++i)
                     if (slots_[i].range.level == level && box.overlaps(slots_[i].box))
@@ -225,7 +226,7 @@ class Grid {
     /// Calls `each(bucket, node)` for the buckets of a shape, each bucket once.
     template <class Each> void forBuckets(int shape, const Slot& slot, Each&& each) const;
 
-    std::vector<Slot> slots_; ///< by shape
+    std::vector<Slot> slots_;         ///< by shape
     std::vector<std::int32_t> heads_; ///< by bucket
     std::array<std::size_t, levels> inLevel_{};
     int smallest_ = levels;

@@ -53,10 +53,8 @@ std::optional<Sighted> sight(const World& world, int index, const Vec& from, con
             continue;
         const Vec point = from + (to - from) * span->enter;
         const geometry::Gap gap = geometry::gapBetween(hull, geometry::discHull(point, 0));
-        nearest = {{shape.piece, index},
-                   span->enter,
-                   point,
-                   span->atStart ? geometry::unitOr(from - to, {1, 0}) : gap.normal};
+        nearest = {
+            {shape.piece, index}, span->enter, point, span->atStart ? geometry::unitOr(from - to, {1, 0}) : gap.normal};
     }
     return nearest;
 }
@@ -90,7 +88,8 @@ std::vector<Picked> allAt(const World& world, const Vec& point, double slack)
     std::vector<Picked> result = pickEach(world, [&](const LiveShape& shape) {
         const auto parts = world.partsOf(shape);
         return !parts.empty() &&
-               geometry::gapBetween(parts, world.pose[static_cast<std::size_t>(shape.piece)], {&spot, 1}, {}).distance <= 0;
+               geometry::gapBetween(parts, world.pose[static_cast<std::size_t>(shape.piece)], {&spot, 1}, {})
+                       .distance <= 0;
     });
     std::ranges::sort(result, [&](const Picked& a, const Picked& b) { return inner::isOver(world, a.piece, b.piece); });
     return result;
@@ -108,7 +107,8 @@ std::vector<Picked> allIn(const World& world, const Bounds& area)
     return pickEach(world, [&](const LiveShape& shape) {
         const auto parts = world.partsOf(shape);
         return !parts.empty() &&
-               geometry::gapBetween(parts, world.pose[static_cast<std::size_t>(shape.piece)], {&box, 1}, {}).distance < 0;
+               geometry::gapBetween(parts, world.pose[static_cast<std::size_t>(shape.piece)], {&box, 1}, {}).distance <
+                   0;
     });
 }
 

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Picking: what is at a point, in a rectangle or first along a line, as the world is now.
 ///
-/// Only pieces that are there and shown are picked; disabled ones too, since they are seen. The topmost piece is that of
-/// the highest layer, then the latest (P2).
+/// Only pieces that are there and shown are picked; disabled ones too, since they are seen. The topmost piece is that
+/// of the highest layer, then the latest (P2).
 #pragma once
 
 #include "world/world.h"
@@ -31,14 +31,15 @@ std::vector<Picked> allIn(const world::World& world, const geometry::Bounds& are
 /// Where a straight line first meets a shape.
 struct Sighted {
     Picked picked;
-    double along = 0;            ///< part of the way, 0 to 1
+    double along = 0; ///< part of the way, 0 to 1
     world::Vec point{0, 0};
-    world::Vec normal{1, 0};     ///< unit, out of the shape; against the line where it starts inside
+    world::Vec normal{1, 0}; ///< unit, out of the shape; against the line where it starts inside
 };
 
 /// The first shape on the way from one point to another that `counts`; of several at the same place the topmost.
 template <class Counts>
-std::optional<Sighted> nearestAlong(const world::World& world, const world::Vec& from, const world::Vec& to, Counts&& counts);
+std::optional<Sighted> nearestAlong(const world::World& world, const world::Vec& from, const world::Vec& to,
+                                    Counts&& counts);
 
 /// The same for all solids and zones.
 std::optional<Sighted> nearestAlong(const world::World& world, const world::Vec& from, const world::Vec& to);
@@ -52,7 +53,8 @@ bool isSeen(const world::World& world, world::PieceIndex piece);
 } // namespace inner
 
 template <class Counts>
-std::optional<Sighted> nearestAlong(const world::World& world, const world::Vec& from, const world::Vec& to, Counts&& counts)
+std::optional<Sighted> nearestAlong(const world::World& world, const world::Vec& from, const world::Vec& to,
+                                    Counts&& counts)
 {
     std::optional<Sighted> nearest;
     for (std::size_t i = 0; i < world.shapes.size(); ++i) {

@@ -32,8 +32,8 @@ struct Manifold {
     int count = 0;
 };
 
-/// The manifold of two placed hulls: of their gap's normal, with what of the touching edges lies across from each other.
-/// Edges that differ by less than about a degree count as parallel.
+/// The manifold of two placed hulls: of their gap's normal, with what of the touching edges lies across from each
+/// other. Edges that differ by less than about a degree count as parallel.
 Manifold manifoldOf(const Hull& a, const Hull& b);
 
 } // namespace snare::geometry

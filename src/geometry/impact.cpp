@@ -198,7 +198,7 @@ std::optional<Span> spanOf(const Interval& near, const Window& window, double sp
         return std::nullopt;
     if (high <= timeTolerance || low >= 1 - timeTolerance)
         return std::nullopt;
-    return Span{std::clamp(low, 0.0, 1.0), std::clamp(high, 0.0, 1.0), low < 0, high > 1 + timeTolerance};
+    return Span{std::clamp(low, 0.0, 1.0), std::clamp(high, 0.0, 1.0), low<0, high> 1 + timeTolerance};
 }
 
 // --- straight ------------------------------------------------------------------------------------------------------

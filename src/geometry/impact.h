@@ -41,7 +41,10 @@ struct Band {
     double low = -std::numeric_limits<double>::infinity();
     double high = std::numeric_limits<double>::infinity();
 
-    bool limited() const { return low > -std::numeric_limits<double>::infinity() || high < std::numeric_limits<double>::infinity(); }
+    bool limited() const
+    {
+        return low > -std::numeric_limits<double>::infinity() || high < std::numeric_limits<double>::infinity();
+    }
     friend bool operator==(const Band&, const Band&) = default;
 };
 

@@ -115,9 +115,8 @@ Staircase staircaseOf(const std::vector<Vec>& corners)
     const auto corner = [&](std::size_t i) { return corners[i % n]; };
     const auto isStep = [&](std::size_t i) { // the edge from corner i on is one pixel long and part of a staircase
         const Vec edge = corner(i + 1) - corner(i);
-        return squaredLength(edge) == 1 && cross(corner(i) - corner(i + n - 1), edge) *
-                                                   cross(edge, corner(i + 2) - corner(i + 1)) <
-                                               0;
+        return squaredLength(edge) == 1 &&
+               cross(corner(i) - corner(i + n - 1), edge) * cross(edge, corner(i + 2) - corner(i + 1)) < 0;
     };
     for (std::size_t i = 0; i < n; ++i) {
         const bool comesByStep = isStep(i + n - 1);
@@ -231,8 +230,8 @@ Hull hullOf(const Edge& left, const Edge& right, double from, double to)
     };
     Hull hull;
     for (const Vec& corner : corners)
-        if (hull.count == 0 ||
-            (!isClose(corner, hull.points[static_cast<std::size_t>(hull.count - 1)]) && !isClose(corner, hull.points[0])))
+        if (hull.count == 0 || (!isClose(corner, hull.points[static_cast<std::size_t>(hull.count - 1)]) &&
+                                !isClose(corner, hull.points[0])))
             hull.points[static_cast<std::size_t>(hull.count++)] = corner;
     return hull;
 }

@@ -57,7 +57,8 @@ tl::expected<Picture, std::string> readPicture(const std::filesystem::path& path
         return tl::unexpected(fmt::format("{}: {}", path.string(), static_cast<const char*>(image.message)));
     if (static_cast<std::int64_t>(image.width) * image.height > mostPixels) {
         png_image_free(&image);
-        return tl::unexpected(fmt::format("{}: {} by {} pixels are too many", path.string(), image.width, image.height));
+        return tl::unexpected(
+            fmt::format("{}: {} by {} pixels are too many", path.string(), image.width, image.height));
     }
     image.format = PNG_FORMAT_RGBA;
     Picture picture{static_cast<int>(image.width), static_cast<int>(image.height), {}};

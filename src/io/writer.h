@@ -113,8 +113,7 @@ template <class T, class Member> Json fieldToJson(const T& value, const scene::F
 /// Whether a field, with its height, is as in another value.
 template <class T, class Member> bool isAsIn(const T& value, const T& other, const scene::Field<T, Member>& field)
 {
-    return value.*field.member == other.*field.member &&
-           (!field.height || value.*field.height == other.*field.height);
+    return value.*field.member == other.*field.member && (!field.height || value.*field.height == other.*field.height);
 }
 
 template <class T, class Member> void writeField(Json& object, const T& value, const scene::Field<T, Member>& field)

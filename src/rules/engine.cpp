@@ -391,7 +391,8 @@ void Engine::countVisitor(const Event& event, bool whole, Stagehand hand)
         if (!catches(snare, event, whole, hand.world))
             return;
         if (enters) {
-            const Surroundings around{hand.world, event, event.self, event.visitor, static_cast<int>(tick_), scene_->rate};
+            const Surroundings around{hand.world,  event, event.self, event.visitor, static_cast<int>(tick_),
+                                      scene_->rate};
             if (turnedAway(scene_->snares[static_cast<std::size_t>(snare)].filter, around) ||
                 !occupancy_.enter(snare, event.self, event.visitor))
                 return;

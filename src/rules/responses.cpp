@@ -339,8 +339,7 @@ void apply(const scene::Size& size, Doing& doing)
         if (target.piece < 0)
             continue;
         doing.tell(target.piece, fmt::format("{} {:.9g}", size.to ? "to" : "by", *scale));
-        doing.settleLater(
-            {.kind = Noted::Kind::resize, .piece = target.piece, .relative = !size.to, .scale = *scale});
+        doing.settleLater({.kind = Noted::Kind::resize, .piece = target.piece, .relative = !size.to, .scale = *scale});
     }
 }
 

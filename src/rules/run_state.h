@@ -45,16 +45,31 @@ struct SignalWait {
 
 /// A change noted during a delivery, to take effect at settling (K4).
 struct Noted {
-    enum class Kind { show, hide, enable, disable, regroup, resize, retrace, put, attach, detach, remove, arm, disarm, restart };
+    enum class Kind {
+        show,
+        hide,
+        enable,
+        disable,
+        regroup,
+        resize,
+        retrace,
+        put,
+        attach,
+        detach,
+        remove,
+        arm,
+        disarm,
+        restart
+    };
     Kind kind = Kind::show;
     PieceIndex piece = nobody;
     int shape = -1; ///< index in World::shapes; -1: the whole piece
     Vec at{0, 0};   ///< put
     bool relative = false;
     std::optional<double> height = {}; ///< put, m: the new height, or with `relative` how much higher
-    double scale = 1;             ///< resize: times its size as drawn, or with `relative` as it is
-    PieceIndex carrier = nobody;  ///< attach
-    double turn = 0; ///< put home
+    double scale = 1;                  ///< resize: times its size as drawn, or with `relative` as it is
+    PieceIndex carrier = nobody;       ///< attach
+    double turn = 0;                   ///< put home
     bool turns = false;
     int group = 0;  ///< regroup
     int snare = -1; ///< arm, disarm

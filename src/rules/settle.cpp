@@ -86,7 +86,9 @@ void Engine::apply(const Noted& noted, Stagehand hand)
                 visit(shape, endCauses_[index]);
         }
     };
-    const auto began = [&](Cause cause) { eachShape([&](LiveShape& shape, Cause&) { hand.world.mark(shape, cause); }); };
+    const auto began = [&](Cause cause) {
+        eachShape([&](LiveShape& shape, Cause&) { hand.world.mark(shape, cause); });
+    };
     const auto endedBy = [&](Cause cause) {
         eachShape([&](LiveShape&, Cause& end) { end = end == Cause::removed ? end : cause; });
     };

@@ -8,7 +8,22 @@
 
 namespace snare::scene {
 
-enum class EventKind { start, enter, stay, exit, hit, occupied, vacated, keyDown, keyHeld, keyUp, elapsed, heard, removed, arrived };
+enum class EventKind {
+    start,
+    enter,
+    stay,
+    exit,
+    hit,
+    occupied,
+    vacated,
+    keyDown,
+    keyHeld,
+    keyUp,
+    elapsed,
+    heard,
+    removed,
+    arrived
+};
 
 /// What an event kind needs to be caught; the cards and the checker ask this.
 enum class EventFamily { scene, contact, key, timer, signal, piece };

@@ -146,7 +146,7 @@ struct Shape {
     double turn = 0;
     std::string group; ///< else the piece's
     bool enabled = true;
-    double margin = 0; ///< a meeting of a zone ends only beyond it (M3)
+    double margin = 0;                         ///< a meeting of a zone ends only beyond it (M3)
     std::optional<std::array<double, 2>> band; ///< lowest and highest, over the piece's height; else unlimited (M15), m
 
     friend bool operator==(const Shape&, const Shape&) = default;
@@ -162,7 +162,8 @@ inline constexpr auto fieldsOf<Shape> = fields(
     field("group", &Shape::group, "group of this shape; else the piece's").names(Refers::group),
     field("enabled", &Shape::enabled, "whether it takes part in meetings"),
     field("margin", &Shape::margin, "a visitor has left only when it is this far away").in(Unit::metres).atLeast(0),
-    field("band", &Shape::band, "lowest and highest, over the height of the piece; unlimited if left out").in(Unit::metres));
+    field("band", &Shape::band, "lowest and highest, over the height of the piece; unlimited if left out")
+        .in(Unit::metres));
 
 // --- body ----------------------------------------------------------------------------------------------------------
 
@@ -185,7 +186,9 @@ struct KinematicBody {
 template <>
 inline constexpr auto fieldsOf<KinematicBody> =
     fields(word("kinematic", "moves as told, stopped by nothing"),
-           field("velocity", &KinematicBody::velocity, "how it moves by itself").in(Unit::metresPerSecond).rising(&KinematicBody::rise),
+           field("velocity", &KinematicBody::velocity, "how it moves by itself")
+               .in(Unit::metresPerSecond)
+               .rising(&KinematicBody::rise),
            field("spin", &KinematicBody::spin, "how it turns by itself").in(Unit::degreesPerSecond));
 
 /// The keys that steer a walker.
@@ -244,7 +247,7 @@ using Body = std::variant<StaticBody, KinematicBody, WalkerBody>;
 struct Look {
     Colour colour;
     std::string label;
-    double glow = 0;   ///< 0 dark to 1 bright
+    double glow = 0;        ///< 0 dark to 1 bright
     std::string image = {}; ///< a PNG or SVG beside the scene
 
     friend bool operator==(const Look&, const Look&) = default;
@@ -281,19 +284,19 @@ struct Piece {
 };
 
 template <>
-inline constexpr auto fieldsOf<Piece> =
-    fields(word("piece", "something placed in the scene"), field("id", &Piece::id, "name of the piece").required(),
-           field("template", &Piece::templateName, "what it takes its fields from; those given here are its own")
-               .names(Refers::form),
-           field("group", &Piece::group, "group of its shapes").names(Refers::group),
-           field("tags", &Piece::tags, "words for filters").names(Refers::tag),
-           field("at", &Piece::at, "place").in(Unit::metres).rising(&Piece::z), field("turn", &Piece::turn, "turned").in(Unit::degrees),
-           field("layer", &Piece::layer, "drawn over lower layers"),
-           field("shown", &Piece::shown, "whether it is there to see"),
-           field("enabled", &Piece::enabled, "whether it takes part in meetings"),
-           field("body", &Piece::body, "how it moves"), field("shapes", &Piece::shapes, "its shapes"),
-           field("look", &Piece::look, "how it is drawn"), field("looks", &Piece::looks, "named looks to change to"),
-           field("properties", &Piece::properties, "values of its own"));
+inline constexpr auto fieldsOf<Piece> = fields(
+    word("piece", "something placed in the scene"), field("id", &Piece::id, "name of the piece").required(),
+    field("template", &Piece::templateName, "what it takes its fields from; those given here are its own")
+        .names(Refers::form),
+    field("group", &Piece::group, "group of its shapes").names(Refers::group),
+    field("tags", &Piece::tags, "words for filters").names(Refers::tag),
+    field("at", &Piece::at, "place").in(Unit::metres).rising(&Piece::z),
+    field("turn", &Piece::turn, "turned").in(Unit::degrees), field("layer", &Piece::layer, "drawn over lower layers"),
+    field("shown", &Piece::shown, "whether it is there to see"),
+    field("enabled", &Piece::enabled, "whether it takes part in meetings"), field("body", &Piece::body, "how it moves"),
+    field("shapes", &Piece::shapes, "its shapes"), field("look", &Piece::look, "how it is drawn"),
+    field("looks", &Piece::looks, "named looks to change to"),
+    field("properties", &Piece::properties, "values of its own"));
 
 /// What pieces are stamped from: a piece without a name and without a place of its own that counts.
 struct Template {

@@ -246,11 +246,12 @@ struct Put {
 };
 
 template <>
-inline constexpr auto fieldsOf<Put> = fields(word("put", "is there at once, without the way between",
-                                                  "put {on}| at {at}| by {by}", "teleport place jump warp position"),
-                                             field("on", &Put::on, "what is put").names(Refers::target),
-                                             field("at", &Put::at, "where").names(Refers::place).in(Unit::metres),
-                                             field("by", &Put::by, "how far from here").in(Unit::metres).rising(&Put::rise));
+inline constexpr auto
+    fieldsOf<Put> = fields(word("put", "is there at once, without the way between", "put {on}| at {at}| by {by}",
+                                "teleport place jump warp position"),
+                           field("on", &Put::on, "what is put").names(Refers::target),
+                           field("at", &Put::at, "where").names(Refers::place).in(Unit::metres),
+                           field("by", &Put::by, "how far from here").in(Unit::metres).rising(&Put::rise));
 
 /// Makes a piece larger or smaller; its shapes follow about the piece's place.
 struct Size {
@@ -261,12 +262,12 @@ struct Size {
 };
 
 template <>
-inline constexpr auto
-    fieldsOf<Size> = fields(word("size", "makes a piece larger or smaller", "size {on}| to {to} times as drawn| by {by} times",
-                                 "grow shrink scale bigger smaller resize"),
-                            field("on", &Size::on, "what changes size").names(Refers::target),
-                            field("to", &Size::to, "times its size as drawn").above(0),
-                            field("by", &Size::by, "times its size now").above(0));
+inline constexpr auto fieldsOf<Size> = fields(word("size", "makes a piece larger or smaller",
+                                                   "size {on}| to {to} times as drawn| by {by} times",
+                                                   "grow shrink scale bigger smaller resize"),
+                                              field("on", &Size::on, "what changes size").names(Refers::target),
+                                              field("to", &Size::to, "times its size as drawn").above(0),
+                                              field("by", &Size::by, "times its size now").above(0));
 
 /// From now on it is carried along, keeping its place relative to the carrier, and does not meet it (M14, V4).
 struct Attach {
@@ -276,11 +277,11 @@ struct Attach {
 };
 
 template <>
-inline constexpr auto fieldsOf<Attach> =
-    fields(word("attach", "lets a piece be carried along by another", "attach {on} to {to}",
-                "carry hold ride join glue take pick up parent"),
-           field("on", &Attach::on, "what is carried").names(Refers::target),
-           field("to", &Attach::to, "who carries it").names(Refers::target).required());
+inline constexpr auto
+    fieldsOf<Attach> = fields(word("attach", "lets a piece be carried along by another", "attach {on} to {to}",
+                                   "carry hold ride join glue take pick up parent"),
+                              field("on", &Attach::on, "what is carried").names(Refers::target),
+                              field("to", &Attach::to, "who carries it").names(Refers::target).required());
 
 struct Detach {
     Target on = Target::self();
@@ -288,9 +289,9 @@ struct Detach {
 };
 
 template <>
-inline constexpr auto fieldsOf<Detach> =
-    fields(word("detach", "lets go of what is carried", "detach {on}", "drop release let go leave"),
-           field("on", &Detach::on, "what is let go").names(Refers::target));
+inline constexpr auto fieldsOf<Detach> = fields(word("detach", "lets go of what is carried", "detach {on}",
+                                                     "drop release let go leave"),
+                                                field("on", &Detach::on, "what is let go").names(Refers::target));
 
 struct Remove {
     Target on = Target::self();
@@ -337,9 +338,9 @@ template <>
 inline constexpr auto fieldsOf<Restart> = fields(word("restart", "puts the whole scene back to its start state",
                                                       "restart the scene", "reset again retry begin"));
 
-using ResponseKind = std::variant<Say, Note, Show, Hide, Enable, Disable, Arm, Disarm, Set, Add, Tag, Untag, Regroup,
-                                  ChangeLook, Size, Move, Turn, Stop, Put, Attach, Detach,
-                                  Remove, Signal, Wait, Restart>;
+using ResponseKind =
+    std::variant<Say, Note, Show, Hide, Enable, Disable, Arm, Disarm, Set, Add, Tag, Untag, Regroup, ChangeLook, Size,
+                 Move, Turn, Stop, Put, Attach, Detach, Remove, Signal, Wait, Restart>;
 
 /// One step of a snare: what is done, and on which condition.
 struct Response {

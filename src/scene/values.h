@@ -81,7 +81,7 @@ struct Target {
 /// Where to: a point (m), the place of a piece, or `home`, where the piece was at the start.
 struct Destination {
     std::variant<Vec, std::string> held = Vec{0, 0}; ///< the text is a piece's id, `self`, `visitor` or `home`
-    std::optional<double> z = {}; ///< m, of a point; as high as before if left out (M15)
+    std::optional<double> z = {};                    ///< m, of a point; as high as before if left out (M15)
 
     friend bool operator==(const Destination&, const Destination&) = default;
 };

@@ -181,9 +181,9 @@ Recorder::Recorder(std::shared_ptr<const scene::Scene> scene, bool withStays)
     for (const world::LivePiece& piece : run_.world().pieces)
         record_->pieceNames.push_back(piece.id);
     for (std::size_t i = 0; i < run_.world().shapes.size(); ++i)
-        record_->shapeNames.push_back(
-            {run_.world().shapes[i].piece, std::string(run_.world().shapeName(static_cast<int>(i))),
-             run_.world().shapes[i].number});
+        record_->shapeNames.push_back({run_.world().shapes[i].piece,
+                                       std::string(run_.world().shapeName(static_cast<int>(i))),
+                                       run_.world().shapes[i].number});
     record_->linesFrom.push_back(0);
     run_.start(record_->journal);
     note();

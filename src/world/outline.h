@@ -12,10 +12,12 @@ namespace snare::world {
 /// but a hand that is still drawing can, gives its corners joined by edges.
 std::vector<geometry::Hull> partsOf(const scene::Shape& shape);
 
-/// The area that a traced shape has at the start: of its own picture, or of its piece's first look. Null if there is none.
+/// The area that a traced shape has at the start: of its own picture, or of its piece's first look. Null if there is
+/// none.
 const scene::TracedArea* shownArea(const scene::Traced& traced);
 
-/// The corners of a box, polygon or line, of the picture of a traced shape, or the ends of a capsule, in the axes of the piece; the middle of a circle.
+/// The corners of a box, polygon or line, of the picture of a traced shape, or the ends of a capsule, in the axes of
+/// the piece; the middle of a circle.
 std::vector<geometry::Vec> cornersOf(const scene::Shape& shape);
 
 /// A piece as it is once it was resized and looks like `image`: its shapes `scale` times as large, what is traced from

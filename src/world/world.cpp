@@ -9,15 +9,17 @@ namespace snare::world {
 
 std::string_view wordOf(Cause cause)
 {
-    constexpr std::string_view words[] = {"moved",   "start", "removed", "disabled", "hidden",  "regrouped", "enabled", "shown",
-                                          "put",     "armed", "spawned", "resized",  "attached", "detached",  "phase"};
+    constexpr std::string_view words[] = {"moved",     "start",   "removed",  "disabled", "hidden",
+                                          "regrouped", "enabled", "shown",    "put",      "armed",
+                                          "spawned",   "resized", "attached", "detached", "phase"};
     return words[static_cast<std::size_t>(cause)];
 }
 
 Groups::Groups(const scene::Scene& scene)
 {
-    for (const std::string& group : scene::allGroups(scene))
-        indexOf(group);
+    names_ = scene::allGroups(scene);
+    names_.resize(std::min(names_.size(), mostGroups));
+    table_.assign(names_.size() * names_.size(), scene::Contact::stop);
     for (const scene::ContactRule& rule : scene.contacts) {
         const auto first = static_cast<std::size_t>(indexOf(rule.first));
         const auto second = static_cast<std::size_t>(indexOf(rule.second));
@@ -32,6 +34,8 @@ int Groups::indexOf(std::string_view name)
     if (found != names_.end())
         return static_cast<int>(found - names_.begin());
     const std::size_t before = names_.size();
+    if (before >= mostGroups)
+        return 0;
     names_.emplace_back(name);
     std::vector<scene::Contact> table(names_.size() * names_.size(), scene::Contact::stop);
     for (std::size_t i = 0; i < table_.size(); ++i)

@@ -47,6 +47,9 @@ std::string_view wordOf(Cause cause);
 /// Whether a meeting stops its two shapes or only senses (M2).
 enum class Manner : std::uint8_t { sense, stop };
 
+/// More groups than this are not told apart: the rest counts as `default`, the first of them.
+inline constexpr std::size_t mostGroups = 2'000;
+
 /// The groups of a run and what they do to each other (M1).
 class Groups {
   public:
@@ -111,15 +114,15 @@ struct LivePiece {
     std::size_t firstShape = 0;
     std::size_t shapeCount = 0;
     std::vector<std::string> shapeNames;
-    Pose home;          ///< where it was at the start
-    Vec velocity{0, 0}; ///< m/s, of its own
-    double rise = 0;    ///< m/s, of its own, upwards (M15)
-    double spin = 0;    ///< degrees/s
-    double scale = 1;   ///< times its size as drawn
+    Pose home;                   ///< where it was at the start
+    Vec velocity{0, 0};          ///< m/s, of its own
+    double rise = 0;             ///< m/s, of its own, upwards (M15)
+    double spin = 0;             ///< degrees/s
+    double scale = 1;            ///< times its size as drawn
     PieceIndex carrier = nobody; ///< what it is attached to (M14)
     Pose grip;                   ///< its pose in the axes of the carrier
-    Vec approach{0, 0}; ///< m/s in this tick, before anything stopped it (M10)
-    double turning = 0; ///< degrees/s in this tick
+    Vec approach{0, 0};          ///< m/s in this tick, before anything stopped it (M10)
+    double turning = 0;          ///< degrees/s in this tick
     MoveOrder move;
     TurnOrder turn;
     scene::KeyLists keys; ///< of a walker
@@ -147,16 +150,16 @@ struct World {
     std::vector<LivePiece> pieces;
     std::vector<LiveShape> shapes;
     std::vector<std::uint32_t> shapeStarts{0}; ///< where the shapes of each piece begin, and where the last ones end
-    std::vector<geometry::Hull> parts; ///< convex parts of the shapes, in the axes of their pieces
+    std::vector<geometry::Hull> parts;         ///< convex parts of the shapes, in the axes of their pieces
     std::vector<Pose> pose;   ///< of each piece, at the end of the last finished tick or where it was put since
     std::vector<Pose> before; ///< of each piece, at the start of the motion of this tick
     Groups groups;
     scene::Named<scene::Scalar> variables;
-    std::vector<scene::Look> looks; ///< all looks that pieces had so far
+    std::vector<scene::Look> looks;  ///< all looks that pieces had so far
     std::vector<TracedParts> traced; ///< of the shapes that follow their piece's look
     std::uint32_t lastOrder = 0;
-    std::vector<PieceIndex> moved; ///< pieces whose pose may differ from `before`
-    std::vector<int> changed;      ///< shapes whose `changed` is not `moved`
+    std::vector<PieceIndex> moved;   ///< pieces whose pose may differ from `before`
+    std::vector<int> changed;        ///< shapes whose `changed` is not `moved`
     std::vector<PieceIndex> carried; ///< pieces that are attached, carriers before what they carry
 
     /// Where the last motion ended, the next begins.
@@ -217,7 +220,7 @@ struct World {
     /// A look's index, adding it if it is new.
     int indexOf(const scene::Look& look);
 
-    std::vector<char> isMoved;          ///< by piece: it is in `moved`
+    std::vector<char> isMoved;         ///< by piece: it is in `moved`
     std::vector<geometry::Hull> drawn; ///< the parts at scale 1; empty until something is resized
 };
 
