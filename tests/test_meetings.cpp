@@ -525,6 +525,10 @@ void TestMeetings::heightsAreReadWrittenAndSet_M15()
     QVERIFY(scene);
     QCOMPARE(scene->pieces[0].z, 3.0);
     QVERIFY(*io::readScene(io::sceneText(*scene), "again") == *scene);
+    rules::Journal journal;
+    sim::Run run{std::make_shared<const scene::Scene>(*scene)};
+    run.start(journal);
+    QVERIFY(io::finalText(run).find(R"("at":[1,2,3])") != std::string::npos);
     const sim::Record record = play(*scene, takeOf({{"c", 1}}), 2);
     QCOMPARE(record.frames.at(59)[0].pose.z, 3 + 59 * 0.5 / 60);
     QVERIFY(std::abs(record.frames.at(record.lastTick())[0].pose.z - 9.5) < 0.02);

@@ -30,6 +30,7 @@ class TestTraced : public QObject {
     void partsCoverWhatTheRingsEnclose();
     void coloursWithinTheToleranceCount();
     void damagedAndMissingPicturesGiveAnEmptyShape();
+    void noiseIsNotTraced();
     void aVisitorIsInTheAreaAndNotInItsHole();
     void aChangedLookIsTracedAgain_K7();
 };
@@ -218,6 +219,28 @@ void TestTraced::damagedAndMissingPicturesGiveAnEmptyShape()
         QCOMPARE(problems.size(), std::size_t{1});
         QVERIFY(problems[0].find(name) != std::string::npos);
     }
+}
+
+void TestTraced::noiseIsNotTraced()
+{
+    QTemporaryDir folder;
+    std::mt19937 dice{8};
+    const auto speckles = [&](int, int) { return dice() % 2 == 0 ? 0xFFU : 0xFFFFFFFFU; };
+    writePng(folder.filePath("noise.png"), 800, 600, speckles);
+    writePng(folder.filePath("some.png"), 140, 100, speckles);
+    // Sixty bars of different lengths are much, but no noise.
+    writePng(folder.filePath("bars.png"), 120, 80,
+             [](int x, int y) { return x % 2 == 0 && y > x / 2 ? 0xFFU : 0xFFFFFFFFU; });
+    scene::Scene scene;
+    const auto traced = [&](const char* name) {
+        scene.pieces = {piece("sand", {0, 0}, scene::Traced{name, {{{"#000000"}}}, 16, {8, 6}, {}}, scene::Role::zone)};
+        io::Pictures{folder.path().toStdString()}.trace(scene);
+        return check::problemsOf(scene, scene.pieces[0]).empty();
+    };
+    QVERIFY(!traced("noise.png"));
+    QVERIFY(!traced("some.png")); // more than 2,000 corners
+    QVERIFY(traced("bars.png"));
+    QCOMPARE(world::partsOf(scene.pieces[0].shapes[0]).size(), std::size_t{60});
 }
 
 void TestTraced::aVisitorIsInTheAreaAndNotInItsHole()

@@ -101,7 +101,9 @@ std::vector<std::string> problemsOf(const scene::Scene&, const scene::Piece& pie
         else if (!area || !area->found)
             problems.push_back(fmt::format("the picture {} cannot be read", image));
         else if (area->rings.empty())
-            problems.push_back(fmt::format("nothing in {} has the colour of shape {}", image, shapeName(piece, i)));
+            problems.push_back(fmt::format("nothing in {} can be traced for shape {}: no pixel has its colour, or the "
+                                           "outline has more than 2,000 corners",
+                                           image, shapeName(piece, i)));
     }
     return problems;
 }

@@ -293,6 +293,7 @@ std::vector<Hull> partsOfRings(std::span<const Ring> rings)
     std::vector<Hull> parts;
     std::vector<Strip> growing;
     std::vector<std::size_t> active;
+    std::vector<std::size_t> startedBy(edges.size()); ///< by left edge: the strip that it bounds now
     std::size_t next = 0;
     const auto finish = [&](const Strip& strip, double to) {
         const Hull hull = hullOf(edges[strip.left], edges[strip.right], strip.from, to);
@@ -326,11 +327,12 @@ std::vector<Hull> partsOfRings(std::span<const Ring> rings)
             for (std::size_t i = 0; i + 1 < active.size(); i += 2)
                 here.push_back({active[i], active[i + 1], from});
             // What lay between the same two edges goes on growing.
+            for (std::size_t i = 0; i < here.size(); ++i)
+                startedBy[here[i].left] = i;
             for (const Strip& strip : growing) {
-                const auto same = std::ranges::find_if(
-                    here, [&](const Strip& one) { return one.left == strip.left && one.right == strip.right; });
-                if (same != here.end())
-                    same->from = strip.from;
+                const std::size_t same = startedBy[strip.left];
+                if (same < here.size() && here[same].left == strip.left && here[same].right == strip.right)
+                    here[same].from = strip.from;
                 else
                     finish(strip, from);
             }

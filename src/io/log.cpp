@@ -159,7 +159,8 @@ std::string finalText(const sim::Run& run)
         const auto& pose = world.pose[i];
         const geometry::Vec velocity = world.velocityOf(static_cast<world::PieceIndex>(i));
         LineText text;
-        text.raw("at", fmt::format("[{},{}]", number(pose.at.x), number(pose.at.y)));
+        const std::string height = pose.z == 0 ? std::string() : "," + number(pose.z); // only where there is one (M15)
+        text.raw("at", fmt::format("[{},{}{}]", number(pose.at.x), number(pose.at.y), height));
         text.raw("turn", number(pose.turn));
         text.raw("vx", number(velocity.x));
         text.raw("vy", number(velocity.y));

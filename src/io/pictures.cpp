@@ -30,12 +30,37 @@ std::optional<Rgb> rgbOf(const scene::Colour& colour)
     return Rgb{static_cast<int>(value >> 16), static_cast<int>(value >> 8 & 255), static_cast<int>(value & 255)};
 }
 
+/// A traced shape may not have more corners than this: it would take too long to cut up.
+constexpr std::size_t mostTracedCorners = 2'000;
+
+/// Whether the outline has so many steps that it is noise: it is not even followed.
+bool isNoise(const geometry::Mask& mask)
+{
+    constexpr int mostSteps = 40'000;
+    int steps = 0;
+    const auto width = static_cast<std::size_t>(mask.width);
+    for (std::size_t i = 1; i < mask.inside.size() && steps <= mostSteps; ++i)
+        steps += (mask.inside[i] != mask.inside[i - 1] && i % width != 0 ? 1 : 0) +
+                 (i >= width && mask.inside[i] != mask.inside[i - width] ? 1 : 0);
+    return steps > mostSteps;
+}
+
 /// The area of one picture, in metres, y upwards, the picture's middle at the origin.
 scene::TracedArea areaIn(const Picture& picture, const scene::Traced& recipe)
 {
     scene::TracedArea area;
     area.found = true;
-    area.rings = geometry::ringsOf(maskOf(picture, recipe.colour.items, recipe.tolerance));
+    const geometry::Mask mask = maskOf(picture, recipe.colour.items, recipe.tolerance);
+    if (isNoise(mask))
+        return area;
+    area.rings = geometry::ringsOf(mask);
+    std::size_t corners = 0;
+    for (const geometry::Ring& ring : area.rings)
+        corners += ring.size();
+    if (corners > mostTracedCorners) {
+        area.rings.clear();
+        return area;
+    }
     const geometry::Vec metres{recipe.size.x / picture.width, recipe.size.y / picture.height};
     for (geometry::Ring& ring : area.rings)
         for (geometry::Vec& point : ring)
