@@ -226,6 +226,7 @@ void GroundPainter::paint(const std::vector<ShownPiece>& pieces, const std::vect
             noteSpeck(piece, box, specks);
         else
             near.push_back(&piece);
+        overPictures_ = overPictures_ || !piece.look->image.empty();
     }
     painter_.setRenderHint(QPainter::Antialiasing, false);
     painter_.setPen(Qt::NoPen);
@@ -611,9 +612,18 @@ void GroundPainter::paintLabel(const ShownPiece& piece)
     painter_.setPen(!fits ? theme().ink : brightness(fill) < 0.55 ? theme().bright : theme().deep);
     if (fits)
         painter_.drawText(box, Qt::AlignCenter, label);
-    else if (transform_.scale > farScale)
-        painter_.drawText(QRectF{box.center().x() - 80, box.bottom() + 2, 160, metrics.height() + 2},
-                          Qt::AlignHCenter | Qt::AlignTop, label);
+    else if (transform_.scale > farScale) {
+        const QRectF below{box.center().x() - 80, box.bottom() + 2, 160, metrics.height() + 2};
+        if (overPictures_) {
+            const QPen pen = painter_.pen();
+            painter_.setPen(Qt::NoPen);
+            painter_.setBrush(withAlpha(theme().ground, 170));
+            painter_.drawRoundedRect(
+                painter_.boundingRect(below, Qt::AlignHCenter | Qt::AlignTop, label).adjusted(-4, 0, 4, 0), 3, 3);
+            painter_.setPen(pen);
+        }
+        painter_.drawText(below, Qt::AlignHCenter | Qt::AlignTop, label);
+    }
 }
 
 void GroundPainter::paintSelection(const ShownPiece& piece)
