@@ -615,11 +615,12 @@ void GroundPainter::paintLabel(const ShownPiece& piece)
     else if (transform_.scale > farScale) {
         const QRectF below{box.center().x() - 80, box.bottom() + 2, 160, metrics.height() + 2};
         if (overPictures_) {
+            QRectF veil{0, 0, metrics.horizontalAdvance(label) + 8, metrics.height()};
+            veil.moveCenter(below.center());
             const QPen pen = painter_.pen();
             painter_.setPen(Qt::NoPen);
             painter_.setBrush(withAlpha(theme().ground, 170));
-            painter_.drawRoundedRect(
-                painter_.boundingRect(below, Qt::AlignHCenter | Qt::AlignTop, label).adjusted(-4, 0, 4, 0), 3, 3);
+            painter_.drawRoundedRect(veil, 3, 3);
             painter_.setPen(pen);
         }
         painter_.drawText(below, Qt::AlignHCenter | Qt::AlignTop, label);
