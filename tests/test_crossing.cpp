@@ -317,6 +317,18 @@ void TestCrossing::contactsOfEdgesHaveTwoPoints()
     QVERIFY(std::abs(std::abs(over.points[0].at.x - over.points[1].at.x) - 1) < 1e-9);
     QCOMPARE(geometry::manifoldOf(floor, geometry::boxHull({1, 1}, {{0, 0.7}, 45})).count, 1);
     QCOMPARE(geometry::manifoldOf(floor, geometry::discHull({0, 1}, 1)).count, 1);
+    // The nearest points of two that are apart lie on the edge of each.
+    dice.seed(31);
+    for (int i = 0; i < 500; ++i) {
+        const Hull a = geometry::placed(world::partsOf(shapeOf(i % 3)).front(), {{0, 0}, between(-180, 180)});
+        const Hull b =
+            geometry::placed(world::partsOf(shapeOf(i / 3 % 3)).front(), {{between(4, 6), between(-2, 2)}, 0});
+        const geometry::Gap gap = geometry::gapBetween(a, b);
+        const auto off = [](const Hull& hull, const Vec& at) {
+            return std::abs(geometry::gapBetween(hull, geometry::discHull(at, 0)).distance);
+        };
+        QVERIFY(gap.distance > 0 && off(b, gap.point) < 1e-9 && off(a, gap.opposite()) < 1e-9);
+    }
     // Seen from the other side the normal points the other way.
     const geometry::Manifold other = geometry::manifoldOf(geometry::boxHull({2, 1}, {{3, 0.499}, 0}), floor);
     QVERIFY(std::abs(other.normal.y + 1) < 1e-12);

@@ -452,6 +452,13 @@ void TestMeetings::resizingGivesEnterAndExit_K7()
         if (line.kind == rules::LineKind::event && line.event != EventKind::start && line.self >= 0)
             QVERIFY(line.cause == world::Cause::resized && line.frac == 0);
     QCOMPARE(record.frames.at(13)[0].scale, 1.0); // half of the double: as drawn, exactly
+    // It can be told to grow for ever.
+    scene.snares = {
+        onEvent("swells", EventKind::stay, "pool", {scene::Size{{{"pool"}}, {}, scene::Value<double>{9.0}}})};
+    scene.pieces[1].at = {0, 0};
+    const sim::Record swollen = play(scene, {}, 10);
+    QCOMPARE(swollen.frames.at(swollen.lastTick())[0].scale, 1e6);
+    QCOMPARE(eventsAt(swollen, "pool"), QStringList({"0 enter pool duck"}));
 }
 
 void TestMeetings::aLiftCarriesTheMeetingUp_M15()

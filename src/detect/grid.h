@@ -93,9 +93,6 @@ class Grid {
         visitIn(box, 0, slot.range.level - 1, visit);
     }
 
-    /// Calls `visit(shape)` once for each shape whose box overlaps `box`.
-    template <class Visit> void visitAll(const Box& box, Visit&& visit) const { visitIn(box, 0, levels - 1, visit); }
-
     std::size_t bytes() const;
 
   private:

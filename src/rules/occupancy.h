@@ -32,13 +32,6 @@ class Occupancy {
         return true;
     }
 
-    /// Those counted in, in order of arrival.
-    std::vector<PieceIndex> inside(int snare, PieceIndex self)
-    {
-        const auto place = find(snare, self);
-        return place == places_.end() ? std::vector<PieceIndex>{} : place->inside;
-    }
-
   private:
     struct Place {
         int snare;

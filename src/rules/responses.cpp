@@ -13,9 +13,6 @@ using world::LivePiece;
 
 namespace {
 
-/// A piece larger than this many times as drawn has no use, and its corners no exact place.
-constexpr double mostScale = 1e6;
-
 /// Notes the same change for every target.
 void settleEach(const scene::Target& on, Noted::Kind kind, Doing& doing)
 {
@@ -333,7 +330,7 @@ void apply(const scene::Size& size, Doing& doing)
     if (!size.to && !size.by)
         return doing.note("a size says neither to what nor by how much");
     const auto scale = resolve(size.to ? *size.to : *size.by, doing.around());
-    if (!scale || !(*scale > 0) || !(*scale <= mostScale))
+    if (!scale || !(*scale > 0) || !std::isfinite(*scale))
         return doing.note("a size is missing or not above 0");
     for (const Acted& target : doing.on(size.on)) {
         if (target.piece < 0)

@@ -140,7 +140,9 @@ void Engine::apply(const Noted& noted, Stagehand hand)
         break;
     }
     case Noted::Kind::resize:
-        hand.world.resize(noted.piece, noted.relative ? piece.scale * noted.scale : noted.scale);
+        // However often it grows or shrinks, it stays a size that has corners.
+        hand.world.resize(noted.piece, std::clamp(noted.relative ? piece.scale * noted.scale : noted.scale,
+                                                  1 / world::mostScale, world::mostScale));
         break;
     case Noted::Kind::retrace:
         hand.world.retrace(noted.piece);

@@ -237,8 +237,11 @@ void World::attach(PieceIndex index, PieceIndex carrier)
     }
     std::erase(carried, index);
     rider.carrier = carrier;
-    if (carrier == nobody)
+    if (carrier == nobody) {
+        rider.approach = {0, 0}; // it was the carrier's
+        rider.turning = 0;
         return;
+    }
     rider.grip = gripOf(pose[static_cast<std::size_t>(carrier)], pose[static_cast<std::size_t>(index)]);
     carried.push_back(index);
     // Carriers before what they carry: those that ride on this one go behind it.

@@ -50,6 +50,10 @@ enum class Manner : std::uint8_t { sense, stop };
 /// More groups than this are not told apart: the rest counts as `default`, the first of them.
 inline constexpr std::size_t mostGroups = 2'000;
 
+/// No piece gets larger than this many times as drawn, nor smaller than one part in as many: its corners would have no
+/// exact place.
+inline constexpr double mostScale = 1e6;
+
 /// The groups of a run and what they do to each other (M1).
 class Groups {
   public:
