@@ -48,12 +48,10 @@ int runScene(const RunWords& words)
             return tell(loaded.error());
         take = std::move(*loaded);
     }
-    auto shared = std::make_shared<scene::Scene>(*scene);
-    if (words.seed || take.seed)
-        shared->seed = words.seed ? *words.seed : *take.seed;
+    const auto shared = std::make_shared<const scene::Scene>(*scene);
 
     const double seconds = words.seconds.value_or(take.length.value_or(10.0));
-    sim::Recorder recorder{shared, words.stays};
+    sim::Recorder recorder{shared, words.stays, words.seed ? words.seed : take.seed};
     const auto inputs = sim::inputsByTick(take, shared->rate);
     const std::int64_t last = rules::lastTick(seconds, shared->rate);
     auto next = inputs.begin();

@@ -9,7 +9,7 @@ namespace snare::cli {
 
 int writeSchema(const std::string& document)
 {
-    std::cout << (document == "take" ? io::takeSchema() : io::sceneSchema());
+    std::cout << (document == "take" ? io::takeSchema() : document == "kit" ? io::kitSchema() : io::sceneSchema());
     return std::cout.flush() ? fine : badInput;
 }
 

@@ -108,8 +108,22 @@ bool readEnvelope(Reader& reader, const Node& root, std::string_view format)
     return true;
 }
 
+/// The kits that a scene's text names, so that its pieces can be read over their templates.
+scene::LoadedKits findKits(const Node& root, const KitFinder& find)
+{
+    const Node* names = root.find("kits");
+    if (!find || !names || !names->elements())
+        return {};
+    auto list = std::make_shared<std::vector<scene::LoadedKit>>();
+    for (const Node& name : *names->elements())
+        if (name.text())
+            list->push_back(find(*name.text()));
+    return {std::move(list)};
+}
+
 template <class T>
-tl::expected<T, Problems> readDocument(std::string_view text, const std::string& file, std::string_view format)
+tl::expected<T, Problems> readDocument(std::string_view text, const std::string& file, std::string_view format,
+                                       const KitFinder& kits = {})
 {
     const auto root = parseJson(text, file);
     if (!root)
@@ -117,9 +131,13 @@ tl::expected<T, Problems> readDocument(std::string_view text, const std::string&
     Reader reader{text, file};
     T document;
     if (readEnvelope(reader, *root, format)) {
+        if constexpr (std::is_same_v<T, scene::Scene>)
+            document.loaded = findKits(*root, kits);
         reader.readDocument(*root, document);
         if constexpr (std::is_same_v<T, scene::Scene>)
             checkIds(reader, *root);
+        if constexpr (std::is_same_v<T, scene::Kit>)
+            IdCheck{reader, *root}.check("snares");
     }
     if (!reader.problems().empty())
         return tl::unexpected(reader.takeProblems());
@@ -154,9 +172,32 @@ std::string systemMessage()
 
 } // namespace
 
-tl::expected<scene::Scene, Problems> readScene(std::string_view text, const std::string& file)
+tl::expected<scene::Scene, Problems> readScene(std::string_view text, const std::string& file, const KitFinder& kits)
 {
-    return readDocument<scene::Scene>(text, file, "fresh-snare-scene");
+    return readDocument<scene::Scene>(text, file, "fresh-snare-scene", kits);
+}
+
+tl::expected<scene::Kit, Problems> readKit(std::string_view text, const std::string& file)
+{
+    return readDocument<scene::Kit>(text, file, "fresh-snare-kit");
+}
+
+KitFinder kitsIn(std::filesystem::path folder)
+{
+    return [folder = std::move(folder)](const std::string& name) {
+        scene::LoadedKit loaded{name, {}, {}};
+        const auto text = loadText(folder / name);
+        if (!text) {
+            loaded.problem = text.error().message();
+            return loaded;
+        }
+        auto kit = readKit(*text, (folder / name).string());
+        if (kit)
+            loaded.kit = std::move(*kit);
+        else
+            loaded.problem = kit.error().front().message();
+        return loaded;
+    };
 }
 
 tl::expected<scene::Take, Problems> readTake(std::string_view text, const std::string& file)
@@ -169,7 +210,7 @@ tl::expected<scene::Scene, Problems> loadScene(const std::filesystem::path& path
     const auto text = loadText(path);
     if (!text)
         return tl::unexpected(Problems{text.error()});
-    auto scene = readScene(*text, path.string());
+    auto scene = readScene(*text, path.string(), kitsIn(path.parent_path()));
     if (scene)
         Pictures{path.parent_path()}.trace(*scene);
     return scene;
@@ -186,6 +227,11 @@ tl::expected<scene::Take, Problems> loadTake(const std::filesystem::path& path)
 std::string sceneText(const scene::Scene& scene)
 {
     return documentText(scene, "fresh-snare-scene");
+}
+
+std::string kitText(const scene::Kit& kit)
+{
+    return documentText(kit, "fresh-snare-kit");
 }
 
 std::string takeText(const scene::Take& take)

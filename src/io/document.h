@@ -7,13 +7,23 @@
 #include "scene/take.h"
 
 #include <filesystem>
+#include <functional>
 
 namespace snare::io {
 
 using Problems = std::vector<Problem>;
 
+/// Finds a kit by the name that a scene gives it. Problems are told in the kit, not thrown.
+using KitFinder = std::function<scene::LoadedKit(const std::string& name)>;
+
+/// The kits that stand beside a scene in this folder.
+KitFinder kitsIn(std::filesystem::path folder);
+
 /// Reads a scene from JSON text; `file` is named in problems. Errors: format.md's list of what stops loading.
-tl::expected<scene::Scene, Problems> readScene(std::string_view text, const std::string& file);
+/// Templates of its kits are looked up with `kits`.
+tl::expected<scene::Scene, Problems> readScene(std::string_view text, const std::string& file,
+                                               const KitFinder& kits = {});
+tl::expected<scene::Kit, Problems> readKit(std::string_view text, const std::string& file);
 tl::expected<scene::Take, Problems> readTake(std::string_view text, const std::string& file);
 
 /// Reads a scene's file and traces its pictures, which stand beside it (`io/pictures.h`).
@@ -23,6 +33,7 @@ tl::expected<scene::Take, Problems> loadTake(const std::filesystem::path& path);
 /// The text of a file: the keys in order, defaults left out. Reading it back gives an equal value.
 std::string sceneText(const scene::Scene& scene);
 std::string takeText(const scene::Take& take);
+std::string kitText(const scene::Kit& kit);
 
 /// The whole file as text. Errors: it cannot be read, or is larger than 256 MiB.
 tl::expected<std::string, Problem> loadText(const std::filesystem::path& path);

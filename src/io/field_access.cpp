@@ -8,82 +8,166 @@ namespace snare::io {
 
 namespace {
 
+/// What is in an optional or a list, else the type itself.
+template <class T> struct Inner {
+    using Type = T;
+};
+template <class T> struct Inner<std::optional<T>> {
+    using Type = T;
+};
+template <class T> struct Inner<std::vector<T>> {
+    using Type = T;
+};
+template <class T> struct Inner<scene::OneOrMore<T>> {
+    using Type = T;
+};
+template <class T> using InnerOf = typename Inner<T>::Type;
+
+template <class T> struct IsOptional : std::false_type {
+};
+template <class T> struct IsOptional<std::optional<T>> : std::true_type {
+};
+
 template <class Member> constexpr SlotKind kindOf()
 {
     using namespace scene;
-    if constexpr (std::is_same_v<Member, bool>)
-        return SlotKind::flag;
-    else if constexpr (std::is_same_v<Member, double> || std::is_same_v<Member, std::optional<double>> ||
-                       std::is_same_v<Member, Value<double>> || std::is_same_v<Member, std::optional<Value<double>>>)
-        return SlotKind::number;
-    else if constexpr (std::is_same_v<Member, Value<Scalar>>)
-        return SlotKind::value;
-    else if constexpr (std::is_same_v<Member, Target> || std::is_same_v<Member, std::optional<Target>>)
-        return SlotKind::target;
-    else if constexpr (std::is_same_v<Member, std::optional<Destination>>)
-        return SlotKind::place;
-    else if constexpr (std::is_same_v<Member, std::optional<Vec>>)
-        return SlotKind::point;
-    else if constexpr (std::is_same_v<Member, std::vector<std::string>>)
+    using T = InnerOf<Member>;
+    constexpr bool single = std::is_same_v<T, Member> || IsOptional<Member>::value;
+    if constexpr (hasWords<T>)
+        return single ? SlotKind::word : SlotKind::words;
+    else if constexpr (std::is_same_v<T, std::string> && !single)
         return SlotKind::names;
-    else if constexpr (std::is_same_v<Member, LookChoice>)
+    else if constexpr (std::is_same_v<T, Value<std::string>> && !single)
+        return SlotKind::lines;
+    else if constexpr (std::is_same_v<T, bool>)
+        return SlotKind::flag;
+    else if constexpr (std::is_arithmetic_v<T> || std::is_same_v<T, Value<double>>)
+        return SlotKind::number;
+    else if constexpr (std::is_same_v<T, Value<Scalar>>)
+        return SlotKind::value;
+    else if constexpr (std::is_same_v<T, Target>)
+        return SlotKind::target;
+    else if constexpr (std::is_same_v<T, Destination>)
+        return SlotKind::place;
+    else if constexpr (std::is_same_v<T, Offset>)
+        return SlotKind::point;
+    else if constexpr (std::is_same_v<T, LookChoice>)
         return SlotKind::look;
-    else if constexpr (std::is_same_v<Member, Named<Value<Scalar>>>)
+    else if constexpr (std::is_same_v<T, Named<Value<Scalar>>>)
         return SlotKind::named;
-    else
+    else if constexpr (std::is_same_v<T, std::string> || std::is_same_v<T, Value<std::string>>)
         return SlotKind::text;
+    else if constexpr (std::is_same_v<T, Inside>)
+        return SlotKind::word;
+    else
+        return SlotKind::other;
+}
+
+template <class Member> constexpr bool mayBeWorkedOut()
+{
+    using namespace scene;
+    using T = InnerOf<Member>;
+    return std::is_same_v<T, Value<double>> || std::is_same_v<T, Value<Scalar>> ||
+           std::is_same_v<T, Value<std::string>> || std::is_same_v<T, Destination> || std::is_same_v<T, Offset>;
+}
+
+template <class T> std::vector<FieldView> viewsOf(const T& value)
+{
+    [[maybe_unused]] static const T standard{};
+    std::vector<FieldView> views;
+    scene::forEachField<T>([&]<class Member>(const scene::Field<T, Member>& field) {
+        FieldView view{field.key,        field.about,      field.unit, field.range, field.refers,
+                       kindOf<Member>(), field.isRequired, false,      {}};
+        view.set = !isAsIn(value, standard, field);
+        view.json = compact(fieldToJson(value, field));
+        view.workedOut = mayBeWorkedOut<Member>();
+        if constexpr (scene::hasWords<InnerOf<Member>>)
+            for (const auto& entry : scene::wordsOf<InnerOf<Member>>)
+                view.words.push_back({entry.word, entry.about});
+        views.push_back(std::move(view));
+    });
+    return views;
+}
+
+/// Sets one field of a copy, so that nothing is left half done.
+template <class T> std::optional<std::string> setIn(T& value, std::string_view key, std::string_view json)
+{
+    const auto node = parseJson(json, "value");
+    if (!node)
+        return node.error().text;
+    [[maybe_unused]] static const T standard{};
+    T copy = value;
+    std::optional<std::string> wrong = "there is no such field";
+    scene::forEachField<T>([&](const auto& field) {
+        if (field.key != key)
+            return;
+        wrong.reset();
+        if (std::holds_alternative<std::nullptr_t>(node->value)) {
+            copy.*field.member = standard.*field.member;
+            if (field.height)
+                copy.*field.height = standard.*field.height;
+            return;
+        }
+        Reader reader{json, "value"};
+        reader.readField(*node, copy, field);
+        if (!reader.problems().empty())
+            wrong = reader.problems().front().text;
+    });
+    if (!wrong)
+        value = std::move(copy);
+    return wrong;
 }
 
 } // namespace
 
 std::vector<FieldView> fieldsOf(const scene::Response& response)
 {
-    std::vector<FieldView> views;
-    std::visit(
-        [&]<class R>(const R& kind) {
-            [[maybe_unused]] static const R standard{};
-            scene::forEachField<R>([&]<class Member>(const scene::Field<R, Member>& field) {
-                FieldView view{field.key,        field.about,      field.unit, field.range, field.refers,
-                               kindOf<Member>(), field.isRequired, false,      {}};
-                view.set = !isAsIn(kind, standard, field);
-                view.json = compact(fieldToJson(kind, field));
-                views.push_back(std::move(view));
-            });
-        },
-        response.kind);
-    return views;
+    return std::visit([](const auto& kind) { return viewsOf(kind); }, response.kind);
+}
+
+std::vector<FieldView> fieldsOf(const scene::Catch& catches)
+{
+    return viewsOf(catches);
+}
+
+std::vector<FieldView> fieldsOf(const scene::Filter& filter)
+{
+    return viewsOf(filter);
+}
+
+std::vector<FieldView> fieldsOf(const scene::Gate& gate)
+{
+    return viewsOf(gate);
+}
+
+std::vector<FieldView> fieldsOf(const scene::Snare& snare)
+{
+    return viewsOf(snare);
 }
 
 std::optional<std::string> setField(scene::Response& response, std::string_view key, std::string_view json)
 {
-    const auto node = parseJson(json, "value");
-    if (!node)
-        return node.error().text;
-    scene::Response copy = response;
-    std::optional<std::string> wrong = "there is no such field";
-    std::visit(
-        [&]<class R>(R& kind) {
-            [[maybe_unused]] static const R standard{};
-            scene::forEachField<R>([&](const auto& field) {
-                if (field.key != key)
-                    return;
-                wrong.reset();
-                if (std::holds_alternative<std::nullptr_t>(node->value)) {
-                    kind.*field.member = standard.*field.member;
-                    if (field.height)
-                        kind.*field.height = standard.*field.height;
-                    return;
-                }
-                Reader reader{json, "value"};
-                reader.readField(*node, kind, field);
-                if (!reader.problems().empty())
-                    wrong = reader.problems().front().text;
-            });
-        },
-        copy.kind);
-    if (!wrong)
-        response = std::move(copy);
-    return wrong;
+    return std::visit([&](auto& kind) { return setIn(kind, key, json); }, response.kind);
+}
+
+std::optional<std::string> setField(scene::Catch& catches, std::string_view key, std::string_view json)
+{
+    return setIn(catches, key, json);
+}
+
+std::optional<std::string> setField(scene::Filter& filter, std::string_view key, std::string_view json)
+{
+    return setIn(filter, key, json);
+}
+
+std::optional<std::string> setField(scene::Gate& gate, std::string_view key, std::string_view json)
+{
+    return setIn(gate, key, json);
+}
+
+std::optional<std::string> setField(scene::Snare& snare, std::string_view key, std::string_view json)
+{
+    return setIn(snare, key, json);
 }
 
 namespace {

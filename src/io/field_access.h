@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The fields of a response by name: what the slots of a card show and change, made from the field tables.
+/// The fields of a response, catch, filter, gate or snare by name: what the slots of a card show and change, made from
+/// the field tables.
 #pragma once
 
 #include "scene/scene.h"
@@ -12,7 +13,28 @@
 namespace snare::io {
 
 /// How a slot is filled in.
-enum class SlotKind { text, number, flag, value, target, place, point, names, look, named };
+enum class SlotKind {
+    text,
+    lines, ///< one or more texts
+    number,
+    flag,
+    word,  ///< one of `words`
+    words, ///< some of `words`
+    value,
+    target,
+    place,
+    point,
+    names,
+    look,
+    named,
+    other ///< shown and changed by hand
+};
+
+/// A word that a slot may take, and what it means.
+struct WordChoice {
+    std::string_view word;
+    std::string_view about;
+};
 
 /// One field of a response as it stands.
 struct FieldView {
@@ -25,14 +47,24 @@ struct FieldView {
     bool required = false;
     bool set = false; ///< given, or not at its default
     std::string json; ///< its value as JSON; "null" if it is not given
+    bool workedOut = false; ///< it may be a formula instead of a literal
+    std::vector<WordChoice> words = {};
 };
 
 /// The fields of the response in the order of its table.
 std::vector<FieldView> fieldsOf(const scene::Response& response);
+std::vector<FieldView> fieldsOf(const scene::Catch& catches);
+std::vector<FieldView> fieldsOf(const scene::Filter& filter);
+std::vector<FieldView> fieldsOf(const scene::Gate& gate);
+std::vector<FieldView> fieldsOf(const scene::Snare& snare);
 
 /// Sets a field from JSON; "null" puts it back to its default. Returns what is wrong with the value, or nothing. On an
 /// error the response is left as it was.
 std::optional<std::string> setField(scene::Response& response, std::string_view key, std::string_view json);
+std::optional<std::string> setField(scene::Catch& catches, std::string_view key, std::string_view json);
+std::optional<std::string> setField(scene::Filter& filter, std::string_view key, std::string_view json);
+std::optional<std::string> setField(scene::Gate& gate, std::string_view key, std::string_view json);
+std::optional<std::string> setField(scene::Snare& snare, std::string_view key, std::string_view json);
 
 /// A response of this word with all fields at their defaults, or nothing if there is no such word.
 std::optional<scene::Response> responseOf(std::string_view word);

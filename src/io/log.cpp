@@ -81,6 +81,19 @@ void addEvent(LineText& text, const sim::Record& record, const Line& line)
     case scene::EventFamily::signal:
         text.add("signal", line.text);
         break;
+    case scene::EventFamily::watch:
+        text.add(line.text.find('.') == std::string::npos ? "source" : "watch", line.text);
+        text.raw("to", number(line.speed));
+        break;
+    case scene::EventFamily::call:
+        text.add("name", line.text);
+        break;
+    case scene::EventFamily::phase:
+        text.add("phase", line.text);
+        break;
+    case scene::EventFamily::value:
+        text.add("value", line.text);
+        break;
     default:
         break;
     }
@@ -166,6 +179,8 @@ std::string finalText(const sim::Run& run)
         text.raw("vy", number(velocity.y));
         text.add("group", world.groups.nameOf(piece.group));
         text.raw("tags", nlohmann::json(piece.tags).dump());
+        if (piece.phase >= 0)
+            text.add("phase", piece.model->phases[static_cast<std::size_t>(piece.phase)].id);
         text.raw("shown", piece.shown ? "true" : "false");
         text.raw("enabled", piece.enabled ? "true" : "false");
         if (!piece.templateName.empty())
@@ -177,8 +192,10 @@ std::string finalText(const sim::Run& run)
     LineText all;
     all.raw("tick", std::to_string(run.tickNumber()));
     all.raw("t", time(run.tickNumber(), rate));
+    if (world.phase >= 0)
+        all.add("phase", world.phases[static_cast<std::size_t>(world.phase)]);
     all.raw("variables", values(world.variables));
-    all.raw("pieces", world.pieces.empty() ? std::string("{}") : pieces.finish());
+    all.raw("pieces", std::ranges::none_of(world.pieces, &world::LivePiece::present) ? std::string("{}") : pieces.finish());
     return all.finish() + "\n";
 }
 

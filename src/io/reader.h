@@ -232,24 +232,181 @@ class Reader {
 
     template <class T> bool read(const Node& node, scene::Value<T>& out)
     {
-        if (!node.members()) {
-            T literal{};
-            if (!read(node, literal))
-                return false;
-            out.held = std::move(literal);
-            return true;
-        }
-        const Node* get = node.find("get");
-        if (!get || node.members()->size() != 1) {
-            fail(node, "wants a value, or {\"get\": path}");
+        if (node.members())
+            return read(node, out.held.template emplace<scene::Formula>());
+        T literal{};
+        if (!read(node, literal))
             return false;
-        }
-        const Step step{*this, "get"};
-        scene::Get path;
-        if (!read(*get, path.path))
-            return false;
-        out.held = std::move(path);
+        out.held = std::move(literal);
         return true;
+    }
+
+    /// A formula: one word says which, `clear` belongs to `somewhere`.
+    bool read(const Node& node, scene::Formula& out)
+    {
+        std::vector<std::string_view> known;
+        const Node* given = nullptr;
+        for (const scene::FormulaWord& word : scene::formulaWords) {
+            known.push_back(word.word);
+            if (const Node* value = node.find(word.word)) {
+                given = value;
+                out.kind = word.kind;
+            }
+        }
+        const bool somewhere = given && out.kind == scene::Formula::Kind::somewhere;
+        for (const auto& [key, value] : *node.members())
+            if (std::ranges::find(known, key) == known.end() && !(somewhere && key == "clear")) {
+                unknown(value.keyOffset, "key", key, known);
+                return false;
+            }
+        if (!given || node.members()->size() != (somewhere && node.find("clear") ? 2U : 1U)) {
+            fail(node, fmt::format("wants a value, or one of {}", fmt::join(known, ", ")));
+            return false;
+        }
+        const Step step{*this, scene::wordOf(out.kind)};
+        switch (out.kind) {
+        case scene::Formula::Kind::between:
+        case scene::Formula::Kind::oneOf:
+        case scene::Formula::Kind::sum:
+            return readParts(*given, out);
+        case scene::Formula::Kind::count: {
+            scene::Target target;
+            const bool fine = read(*given, target);
+            out.names = std::move(target.names);
+            return fine;
+        }
+        case scene::Formula::Kind::somewhere:
+            if (const Node* clear = node.find("clear"); clear && !read(*clear, out.clear))
+                return false;
+            break;
+        default:
+            break;
+        }
+        return read(*given, out.text);
+    }
+
+    bool readParts(const Node& node, scene::Formula& out)
+    {
+        if (!node.elements() || node.elements()->empty())
+            return wanted(node, "a list of values");
+        if (out.kind == scene::Formula::Kind::between && node.elements()->size() != 2)
+            return wanted(node, "two numbers [low, high]");
+        if (depth_ >= mostDepth) {
+            fail(node, "is nested too deeply");
+            return false;
+        }
+        ++depth_;
+        bool fine = true;
+        for (std::size_t i = 0; i < node.elements()->size(); ++i) {
+            const Step step{*this, std::to_string(i)};
+            fine = readPart((*node.elements())[i], out.parts.emplace_back()) && fine;
+        }
+        --depth_;
+        if (fine && out.kind == scene::Formula::Kind::between) {
+            const auto* low = std::get_if<double>(&out.parts[0].literal);
+            const auto* high = std::get_if<double>(&out.parts[1].literal);
+            const bool literal = out.parts[0].kind == scene::Formula::Kind::literal &&
+                                 out.parts[1].kind == scene::Formula::Kind::literal;
+            if (literal && (!low || !high || *low > *high)) {
+                fail(node, "wants two numbers, the lower one first");
+                return false;
+            }
+        }
+        return fine;
+    }
+
+    bool readPart(const Node& node, scene::Formula& out)
+    {
+        if (node.members())
+            return read(node, out);
+        out.kind = scene::Formula::Kind::literal;
+        if (node.elements())
+            return read(node, out.literal.emplace<scene::Vec>());
+        scene::Scalar scalar;
+        if (!read(node, scalar))
+            return false;
+        out.literal = scene::answerOf(scalar);
+        return true;
+    }
+
+    /// Two numbers of which one is worked out.
+    bool read(const Node& node, scene::Coordinates& out)
+    {
+        const Elements* list = node.elements();
+        if (!list || list->size() < 2 || list->size() > 3)
+            return wanted(node, "two numbers [x, y]");
+        return read((*list)[0], out.x) && read((*list)[1], out.y);
+    }
+
+    static bool isWorkedOut(const Node& node)
+    {
+        return node.elements() &&
+               std::ranges::any_of(*node.elements(), [](const Node& one) { return one.members() != nullptr; });
+    }
+
+    bool read(const Node& node, scene::Offset& out)
+    {
+        if (node.members())
+            return read(node, out.held.emplace<scene::Formula>());
+        if (isWorkedOut(node))
+            return read(node, out.held.emplace<scene::Coordinates>());
+        return read(node, out.held.emplace<scene::Vec>());
+    }
+
+    /// How many frames, or their files.
+    bool read(const Node& node, scene::Frames& out)
+    {
+        if (node.elements()) {
+            if (node.elements()->empty())
+                return wanted(node, "at least one file");
+            return read(node, out.held.emplace<std::vector<std::string>>());
+        }
+        int& count = out.held.emplace<int>();
+        if (!read(node, count))
+            return false;
+        if (count < 1 || count > 1000) {
+            fail(node, fmt::format("frames must be 1 to 1000, not {}", count));
+            count = 1;
+            return false;
+        }
+        return true;
+    }
+
+    bool read(const Node& node, scene::Inside& out)
+    {
+        if (node.flag())
+            out = *node.flag() ? scene::Inside::any : scene::Inside::no;
+        else if (node.text() && *node.text() == "nearest")
+            out = scene::Inside::nearest;
+        else
+            return wanted(node, "true, false or \"nearest\"");
+        return true;
+    }
+
+    bool read(const Node& node, scene::Routine& out) { return read(node, out.responses); }
+
+    /// Exactly one of a key, a dial and a call, with what belongs to it.
+    bool read(const Node& node, scene::Input& out)
+    {
+        if (!readStruct(node, out, {}))
+            return false;
+        const auto has = [&](std::string_view key) { return node.find(key) != nullptr; };
+        if (has("key") + has("dial") + has("call") != 1) {
+            fail(node, "wants exactly one of key, dial, call");
+            return false;
+        }
+        const auto needs = [&](std::string_view kind, std::string_view key) {
+            if (has(kind) && !has(key))
+                fail(node, fmt::format("\"{}\" is missing", key));
+            if (!has(kind) && has(key))
+                fail(*node.find(key), fmt::format("\"{}\" belongs to a {}", key, kind));
+        };
+        const std::size_t before = problems_.size();
+        needs("key", "down");
+        needs("dial", "value");
+        if (has("with") && !has("call"))
+            fail(*node.find("with"), "\"with\" belongs to a call");
+        return problems_.size() == before;
     }
 
     bool read(const Node& node, scene::Target& out)
@@ -265,6 +422,13 @@ class Reader {
         if (node.text()) {
             out.held = *node.text();
             return true;
+        }
+        if (node.members())
+            return read(node, out.held.emplace<scene::Formula>());
+        if (isWorkedOut(node)) {
+            if (node.elements()->size() == 3 && !read((*node.elements())[2], out.z.emplace()))
+                return false;
+            return read(node, out.held.emplace<scene::Coordinates>());
         }
         scene::Vec point{0, 0};
         if (!readPoint(node, point, out.z))
@@ -293,9 +457,28 @@ class Reader {
 
     bool read(const Node& node, scene::LookChoice& out)
     {
-        if (node.members())
+        if (!node.members())
+            return read(node, out.held.emplace<std::string>());
+        const bool isFormula = std::ranges::any_of(
+            scene::formulaWords, [&](const scene::FormulaWord& word) { return node.find(word.word) != nullptr; });
+        if (isFormula)
+            return read(node, out.held.emplace<scene::Formula>());
+        const Node* colour = node.find("colour");
+        if (!colour || !colour->members())
             return read(node, out.held.emplace<scene::Look>());
-        return read(node, out.held.emplace<std::string>());
+        // Its colour is worked out; the rest is a look like any other.
+        {
+            const Step step{*this, "colour"};
+            if (!read(*colour, out.colour.emplace()))
+                return false;
+        }
+        Members rest;
+        for (const auto& member : *node.members())
+            if (member.first != "colour")
+                rest.push_back(member);
+        Node plain = node;
+        plain.value = std::move(rest);
+        return read(plain, out.held.emplace<scene::Look>());
     }
 
     bool read(const Node& node, scene::ContactRule& out)
@@ -351,7 +534,8 @@ class Reader {
     bool read(const Node& node, scene::Piece& out)
     {
         const Node* name = node.find("template");
-        const scene::Template* form = name && name->text() && templates_ ? templates_->find(*name->text()) : nullptr;
+        const scene::Template* form =
+            name && name->text() && templates_ ? scene::findTemplate(*templates_, *name->text()) : nullptr;
         if (form)
             out = form->model;
         if (!form)
@@ -391,7 +575,7 @@ class Reader {
     template <class T> bool readDocument(const Node& node, T& out)
     {
         if constexpr (std::is_same_v<T, scene::Scene>)
-            templates_ = &out.templates; // they stand before the pieces in the table
+            templates_ = &out; // they stand before the pieces in the table
         return readStruct(node, out, {"format", "version"});
     }
 
@@ -551,6 +735,17 @@ class Reader {
                 return;
             }
         }
+        if constexpr (std::is_same_v<Member, std::optional<scene::Offset>>) {
+            if (field.height && value.elements() && value.elements()->size() == 3 && !isWorkedOut(value)) {
+                scene::Vec point{0, 0};
+                std::optional<double> height;
+                if (readPoint(value, point, height)) {
+                    member = scene::Offset{point};
+                    out.*field.height = height.value_or(0);
+                }
+                return;
+            }
+        }
         if (!read(value, member) || !field.range.bounded())
             return;
         forEachNumber(member, [&](double number) {
@@ -636,7 +831,9 @@ class Reader {
     std::string file_;
     std::string pointer_;
     std::vector<Problem> problems_;
-    const scene::Named<scene::Template>* templates_ = nullptr;
+    const scene::Scene* templates_ = nullptr; ///< the scene that is being read, and its kits
+    static constexpr int mostDepth = 50;
+    int depth_ = 0;
     bool lenient_ = false;
 };
 

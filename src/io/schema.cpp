@@ -60,14 +60,6 @@ template <> struct Of<Target> {
         return Json{{"anyOf", {typed("string"), Json{{"type", "array"}, {"items", typed("string")}}}}};
     }
 };
-template <> struct Of<Destination> {
-    static Json make()
-    {
-        Json point = schemaOf<Vec>();
-        point["maxItems"] = 3;
-        return Json{{"anyOf", {point, typed("string")}}};
-    }
-};
 template <class T> struct Of<std::vector<T>> {
     static Json make() { return Json{{"type", "array"}, {"items", schemaOf<T>()}}; }
 };
@@ -83,21 +75,52 @@ template <class T> struct Of<OneOrMore<T>> {
         return Json{{"anyOf", {schemaOf<T>(), Json{{"type", "array"}, {"items", schemaOf<T>()}, {"minItems", 1}}}}};
     }
 };
+Json reference(const char* name)
+{
+    return Json{{"$ref", std::string("#/definitions/") + name}};
+}
+template <> struct Of<Formula> {
+    static Json make() { return reference("formula"); }
+};
 template <class T> struct Of<Value<T>> {
+    static Json make() { return Json{{"anyOf", Json::array({schemaOf<T>(), schemaOf<Formula>()})}}; }
+};
+/// Numbers, some of them worked out.
+Json coordinates(int most)
+{
+    return Json{
+        {"type", "array"}, {"items", schemaOf<Value<double>>()}, {"minItems", 2}, {"maxItems", most}};
+}
+template <> struct Of<Offset> {
+    static Json make() { return Json{{"anyOf", Json::array({coordinates(2), schemaOf<Formula>()})}}; }
+};
+template <> struct Of<Destination> {
     static Json make()
     {
-        const Json get{{"type", "object"},
-                       {"properties", {{"get", typed("string")}}},
-                       {"required", Json::array({"get"})},
-                       {"additionalProperties", false}};
-        return Json{{"anyOf", Json::array({schemaOf<T>(), get})}};
+        return Json{{"anyOf", Json::array({coordinates(3), typed("string"), schemaOf<Formula>()})}};
     }
+};
+template <> struct Of<Frames> {
+    static Json make()
+    {
+        return Json{{"anyOf",
+                     {Json{{"type", "integer"}, {"minimum", 1}, {"maximum", 1000}},
+                      Json{{"type", "array"}, {"items", typed("string")}, {"minItems", 1}}}}};
+    }
+};
+template <> struct Of<Inside> {
+    static Json make() { return Json{{"enum", Json::array({true, false, "nearest"})}}; }
 };
 template <> struct Of<Steer> {
     static Json make() { return Json{{"anyOf", {schemaOf<SteerSet>(), schemaOf<KeyLists>()}}}; }
 };
 template <> struct Of<LookChoice> {
-    static Json make() { return Json{{"anyOf", {schemaOf<std::string>(), schemaOf<Look>()}}}; }
+    static Json make()
+    {
+        Json look = schemaOf<Look>();
+        look["properties"]["colour"] = schemaOf<Value<Colour>>();
+        return Json{{"anyOf", {schemaOf<std::string>(), look, schemaOf<Formula>()}}};
+    }
 };
 template <> struct Of<ContactRule> {
     static Json make()
@@ -145,7 +168,7 @@ void addField(Json& properties, Json& required, Json&, const Field<Owner, Member
     Json schema = schemaOf<Member>();
     addRange(schema, field.range);
     if (field.height)
-        schema["maxItems"] = 3;
+        (schema.contains("anyOf") ? schema["anyOf"].front() : schema)["maxItems"] = 3;
     std::string about{field.about};
     if (field.unit != Unit::none)
         about += " (" + std::string(symbolOf(field.unit)) + ")";
@@ -249,7 +272,8 @@ template <> struct Of<Body> {
 };
 
 template <> struct Of<Response> {
-    static Json make()
+    static Json make() { return reference("response"); }
+    static Json whole()
     {
         Json any = Tagged<ResponseKind>::objects("do");
         for (Json& object : any)
@@ -257,6 +281,57 @@ template <> struct Of<Response> {
         return Json{{"anyOf", any}};
     }
 };
+
+template <> struct Of<Routine> {
+    static Json make() { return Json{{"type", "array"}, {"items", schemaOf<Response>()}}; }
+};
+
+/// One kind of input, with what belongs to it.
+template <> struct Of<Input> {
+    static Json make()
+    {
+        const Json all = objectOf<Input>()["properties"];
+        const auto kind = [&](std::initializer_list<const char*> keys, std::size_t required) {
+            Json properties = Json::object();
+            Json needs = Json::array();
+            for (const char* key : keys) {
+                properties[key] = all[key];
+                if (needs.size() < required)
+                    needs.push_back(key);
+            }
+            return Json{
+                {"type", "object"}, {"properties", properties}, {"required", needs}, {"additionalProperties", false}};
+        };
+        return Json{{"anyOf", Json::array({kind({"t", "key", "down"}, 3), kind({"t", "dial", "value"}, 3),
+                                           kind({"t", "call", "with"}, 2)})}};
+    }
+};
+
+/// How a value is worked out; one word says which.
+Json formulaSchema()
+{
+    Json any = Json::array();
+    const Json part{{"anyOf", Json::array({schemaOf<Scalar>(), schemaOf<Vec>(), reference("formula")})}};
+    for (const FormulaWord& word : formulaWords) {
+        Json value = typed("string");
+        if (word.kind == Formula::Kind::between)
+            value = Json{{"type", "array"}, {"items", part}, {"minItems", 2}, {"maxItems", 2}};
+        else if (word.kind == Formula::Kind::oneOf || word.kind == Formula::Kind::sum)
+            value = Json{{"type", "array"}, {"items", part}, {"minItems", 1}};
+        else if (word.kind == Formula::Kind::count)
+            value = schemaOf<Target>();
+        value["description"] = std::string(word.about);
+        const std::string key{word.word};
+        Json properties{{key, value}};
+        if (word.kind == Formula::Kind::somewhere)
+            properties["clear"] = schemaOf<bool>();
+        any.push_back(Json{{"type", "object"},
+                           {"properties", properties},
+                           {"required", Json::array({key})},
+                           {"additionalProperties", false}});
+    }
+    return Json{{"anyOf", any}};
+}
 
 template <class T> std::string documentSchema(const char* title, const char* format)
 {
@@ -268,14 +343,15 @@ template <class T> std::string documentSchema(const char* title, const char* for
     if (object.contains("required"))
         for (const Json& key : object["required"])
             required.push_back(key);
-    return Json{{"$schema", "http://json-schema.org/draft-07/schema#"},
+    Json schema{{"$schema", "http://json-schema.org/draft-07/schema#"},
                 {"title", title},
                 {"type", "object"},
                 {"properties", properties},
                 {"required", required},
-                {"additionalProperties", false}}
-               .dump(1) +
-           "\n";
+                {"additionalProperties", false}};
+    if constexpr (!std::is_same_v<T, Take>)
+        schema["definitions"] = Json{{"formula", formulaSchema()}, {"response", Of<Response>::whole()}};
+    return schema.dump(1) + "\n";
 }
 
 } // namespace
@@ -283,6 +359,11 @@ template <class T> std::string documentSchema(const char* title, const char* for
 std::string sceneSchema()
 {
     return documentSchema<Scene>("Fresh Snare scene", "fresh-snare-scene");
+}
+
+std::string kitSchema()
+{
+    return documentSchema<Kit>("Fresh Snare kit", "fresh-snare-kit");
 }
 
 std::string takeSchema()

@@ -9,6 +9,9 @@ namespace snare::io {
 /// The schema of scene files.
 std::string sceneSchema();
 
+/// The schema of kit files.
+std::string kitSchema();
+
 /// The schema of take files.
 std::string takeSchema();
 

@@ -35,14 +35,78 @@ Json toJson(const scene::Target& value)
     return value.names.size() == 1 ? Json(value.names.front()) : Json(value.names);
 }
 
+Json toJson(const scene::Formula& value)
+{
+    using Kind = scene::Formula::Kind;
+    const std::string word{scene::wordOf(value.kind)};
+    switch (value.kind) {
+    case Kind::literal:
+        return std::visit([](const auto& held) { return toJson(held); }, value.literal);
+    case Kind::between:
+    case Kind::oneOf:
+    case Kind::sum:
+        return Json{{word, toJson(value.parts)}};
+    case Kind::count:
+        return Json{{word, toJson(scene::Target{value.names})}};
+    case Kind::somewhere: {
+        Json object{{word, value.text}};
+        if (value.clear)
+            object["clear"] = true;
+        return object;
+    }
+    default:
+        return Json{{word, value.text}};
+    }
+}
+
+Json toJson(const scene::Coordinates& value)
+{
+    return Json::array({toJson(value.x), toJson(value.y)});
+}
+
+Json toJson(const scene::Offset& value)
+{
+    return std::visit([](const auto& held) { return toJson(held); }, value.held);
+}
+
 Json toJson(const scene::Destination& value)
 {
-    if (const auto* text = std::get_if<std::string>(&value.held))
-        return *text;
-    Json point = toJson(std::get<scene::Vec>(value.held));
-    if (value.z)
-        point.push_back(*value.z);
-    return point;
+    Json json = std::visit([](const auto& held) { return toJson(held); }, value.held);
+    if (value.z && json.is_array())
+        json.push_back(*value.z);
+    return json;
+}
+
+Json toJson(const scene::Frames& value)
+{
+    return std::visit([](const auto& held) { return toJson(held); }, value.held);
+}
+
+Json toJson(scene::Inside value)
+{
+    return value == scene::Inside::nearest ? Json("nearest") : Json(value == scene::Inside::any);
+}
+
+Json toJson(const scene::Routine& value)
+{
+    return toJson(value.responses);
+}
+
+Json toJson(const scene::Input& value)
+{
+    Json object{{"t", value.t}};
+    if (value.kind() == "dial") {
+        object["dial"] = value.dial;
+        object["value"] = value.value;
+    } else if (value.kind() == "call") {
+        object["call"] = value.call;
+        if (!value.with.empty())
+            object["with"] = toJson(value.with);
+    } else {
+        object["key"] = value.key;
+        object["down"] = value.down;
+    }
+    return object;
 }
 
 Json toJson(const scene::Steer& value)
@@ -52,7 +116,10 @@ Json toJson(const scene::Steer& value)
 
 Json toJson(const scene::LookChoice& value)
 {
-    return std::visit([](const auto& held) { return toJson(held); }, value.held);
+    Json json = std::visit([](const auto& held) { return toJson(held); }, value.held);
+    if (value.colour && json.is_object())
+        json["colour"] = toJson(*value.colour);
+    return json;
 }
 
 Json toJson(const scene::ContactRule& value)

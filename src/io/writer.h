@@ -60,6 +60,13 @@ Json toJson(const scene::Body& value);
 Json toJson(const scene::Response& value);
 Json toJson(const scene::Target& value);
 Json toJson(const scene::Destination& value);
+Json toJson(const scene::Formula& value);
+Json toJson(const scene::Coordinates& value);
+Json toJson(const scene::Offset& value);
+Json toJson(const scene::Frames& value);
+Json toJson(scene::Inside value);
+Json toJson(const scene::Routine& value);
+Json toJson(const scene::Input& value);
 Json toJson(const scene::Steer& value);
 Json toJson(const scene::LookChoice& value);
 Json toJson(const scene::ContactRule& value);
@@ -98,7 +105,7 @@ template <class T> Json toJson(const scene::Value<T>& value)
 {
     if (const T* literal = value.literal())
         return toJson(*literal);
-    return Json{{"get", std::get<scene::Get>(value.held).path}};
+    return toJson(*value.formula());
 }
 
 /// A field's value; a point's height is its third number.

@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 namespace snare::motion {
 
@@ -22,12 +23,70 @@ using world::World;
 
 namespace {
 
+/// How much of the way is done when this much of the time has gone.
+double eased(scene::Ease ease, double part)
+{
+    switch (ease) {
+    case scene::Ease::in:
+        return part * part;
+    case scene::Ease::out:
+        return part * (2 - part);
+    case scene::Ease::both:
+        return part * part * (3 - 2 * part);
+    case scene::Ease::none:
+        break;
+    }
+    return part;
+}
+
+/// One tick of a move that speeds up or slows down; true when it is there.
+bool easeOn(world::MoveOrder& move, Pose& pose, double dt)
+{
+    move.done += dt;
+    const double part = eased(move.ease, std::min(1.0, move.done / move.total));
+    pose.at = move.from.at + (move.target - move.from.at) * part;
+    pose.z = move.from.z + (move.height - move.from.z) * part;
+    const double left = std::hypot(move.target.x - pose.at.x, move.target.y - pose.at.y, move.height - pose.z);
+    return move.done >= move.total - 1e-9 || left <= move.arrive;
+}
+
+/// One tick after a piece, up to `arrive`; true when that piece is gone.
+bool chase(World& world, LivePiece& piece, Pose& pose, Vec& velocity, double dt)
+{
+    const world::MoveOrder& move = piece.move;
+    if (!world.piece(move.after).present)
+        return true;
+    // Where it was at the start of the tick: the order of the pieces does not matter.
+    const Pose& goal = world.before[static_cast<std::size_t>(move.after)];
+    const Vec way = goal.at - pose.at;
+    const double rise = goal.z - pose.z;
+    const double distance = std::hypot(way.x, way.y, rise);
+    const double step = std::min(move.speed * dt, distance - move.arrive);
+    velocity = step > 0 ? way / distance * (step / dt) : Vec{0, 0};
+    pose.at += velocity * dt;
+    pose.z += step > 0 ? rise / distance * step : 0;
+    return false;
+}
+
 void followOrders(World& world, PieceIndex index, double dt, std::vector<Arrival>& arrivals)
 {
     LivePiece& piece = world.piece(index);
     Pose pose = world.pose[static_cast<std::size_t>(index)];
     Vec velocity = piece.velocity;
-    if (piece.move.id != 0) {
+    if (piece.move.id != 0 && piece.move.after != world::nobody) {
+        if (chase(world, piece, pose, velocity, dt))
+            piece.move = {};
+    } else if (piece.move.id != 0 && piece.move.ease != scene::Ease::none) {
+        const Vec start = pose.at;
+        const bool there = easeOn(piece.move, pose, dt);
+        if (there) {
+            pose.at = piece.move.target;
+            pose.z = piece.move.height;
+            arrivals.push_back({index, piece.move.id, false});
+            piece.move = {};
+        }
+        velocity = (pose.at - start) / dt;
+    } else if (piece.move.id != 0) {
         const Vec way = piece.move.target - pose.at;
         const double rise = piece.move.height - pose.z;
         const double distance = rise == 0 ? glm::length(way) : std::hypot(way.x, way.y, rise);
@@ -216,15 +275,17 @@ void advance(World& world, const std::vector<std::string>& keysDown, double dt, 
     world.beginMotion();
     for (std::size_t i = 0; i < world.pieces.size(); ++i) {
         LivePiece& piece = world.pieces[i];
-        if (piece.present && !piece.resting && !piece.walks && piece.carrier == world::nobody)
+        if (piece.present && piece.here && !piece.resting && !piece.walks && piece.carrier == world::nobody)
             followOrders(world, static_cast<PieceIndex>(i), dt, arrivals);
     }
     for (std::size_t i = 0; i < world.pieces.size(); ++i) {
         LivePiece& piece = world.pieces[i];
-        if (!piece.present || !piece.walks || piece.carrier != world::nobody)
+        if (!piece.present || !piece.here || !piece.walks || piece.carrier != world::nobody)
             continue;
         const Vec velocity = steering(piece, keysDown);
         piece.approach = velocity;
+        if (velocity != Vec{0, 0})
+            piece.facing = std::atan2(velocity.y, velocity.x) * 180 / std::numbers::pi; // V8
         Walk{world, static_cast<PieceIndex>(i)}.go(velocity * dt);
         piece.velocity = (world.pose[i].at - world.before[i].at) / dt;
     }

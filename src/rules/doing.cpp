@@ -9,10 +9,9 @@
 namespace snare::rules {
 
 Doing::Doing(Engine& engine, Stagehand hand, RunState& run)
-    : engine_(engine), hand_(hand),
-      run_(run), around_{hand.world,         run.event, run.self, run.visitor, static_cast<int>(engine.tick_),
-                         engine.scene_->rate}
+    : engine_(engine), hand_(hand), run_(run), around_(engine.around(hand.world, run.event, run.self, &run.with))
 {
+    around_.visitor = run.visitor;
 }
 
 void Doing::carryOut(const scene::Response& response)
@@ -37,7 +36,14 @@ std::vector<Acted> Doing::on(const scene::Target& target)
     return result;
 }
 
-void Doing::tell(PieceIndex on, std::string text, std::int64_t until)
+std::vector<Acted> Doing::piecesOn(const scene::Target& target)
+{
+    std::vector<Acted> result = on(target);
+    std::erase_if(result, [](const Acted& one) { return one.piece < 0; });
+    return result;
+}
+
+std::int32_t Doing::tell(PieceIndex on, std::string text, std::int64_t until)
 {
     Line line;
     line.kind = LineKind::response;
@@ -47,7 +53,7 @@ void Doing::tell(PieceIndex on, std::string text, std::int64_t until)
     line.text = std::move(text);
     line.until = static_cast<std::int32_t>(std::min<std::int64_t>(until, std::numeric_limits<std::int32_t>::max()));
     line.about = run_.event.line;
-    hand_.journal.add(std::move(line));
+    return hand_.journal.add(std::move(line));
 }
 
 void Doing::note(std::string text)
@@ -81,10 +87,7 @@ void Doing::raise(RaisedSignal signal, bool wait)
         engine_.signalWaits_.push_back({signal.waited, 0, false});
         run_.waiting.signal = signal.waited;
     }
-    constexpr std::size_t remembered = 64;
-    if (engine_.raisers_.size() >= remembered)
-        engine_.raisers_.erase(engine_.raisers_.begin());
-    engine_.raisers_.push_back(run_.snare);
+    engine_.remember(run_.snare);
     Event event;
     event.kind = EventKind::heard;
     event.visitor = run_.self >= 0 ? run_.self : nobody;
@@ -93,40 +96,82 @@ void Doing::raise(RaisedSignal signal, bool wait)
     engine_.queue(std::move(event));
 }
 
-void Doing::setValue(PieceIndex owner, const std::string& name, scene::Scalar value)
+void Doing::settleLater(Noted noted)
 {
-    ValueChange change;
-    change.tick = hand_.journal.tick;
-    change.owner = owner;
-    change.name = name;
-    change.value = value;
-    hand_.journal.values.push_back(std::move(change));
-    if (owner == theScene) {
-        hand_.world.variables.set(name, std::move(value));
-        return;
-    }
-    world::LivePiece& piece = hand_.world.piece(owner);
-    const double* number = std::get_if<double>(&value);
-    // Built-in numbers that can be set; everything else is a property.
-    if (number && !piece.properties.find(name)) {
-        if (name == "vx" || name == "vy") {
-            (name == "vx" ? piece.velocity.x : piece.velocity.y) = *number;
-            return;
-        }
-        if (name == "vz") {
-            piece.rise = *number;
-            return;
-        }
-        if (name == "spin") {
-            piece.spin = *number;
-            return;
-        }
-        if (name == "layer") {
-            piece.layer = static_cast<int>(std::clamp(*number, -1e6, 1e6));
-            return;
-        }
-    }
-    piece.properties.set(name, std::move(value));
+    noted.snare = noted.snare < 0 ? run_.snare : noted.snare;
+    if (noted.kind == Noted::Kind::phase || noted.kind == Noted::Kind::spawn)
+        engine_.remember(run_.snare);
+    engine_.noted_.push_back(std::move(noted));
+}
+
+void Doing::setValue(PieceIndex owner, const std::string& name, const std::optional<scene::Scalar>& value)
+{
+    engine_.remember(run_.snare);
+    engine_.setAny(owner, name, value, hand_);
+}
+
+bool Doing::isInside() const
+{
+    return run_.self >= 0 && run_.visitor >= 0 && engine_.insiders_.has(run_.self, run_.visitor);
+}
+
+bool Doing::mayHold(std::optional<scene::Until> until)
+{
+    if (!until || !isContact(run_.event.kind) || isInside())
+        return true;
+    note(fmt::format("{} of {} is skipped: the meeting is over", word_, engine_.snareAt(run_.snare).id));
+    return false;
+}
+
+std::uint32_t Doing::hold(std::optional<scene::Until> until, Hold hold)
+{
+    if (!until || !isInside())
+        return 0;
+    hold.self = run_.self;
+    hold.visitor = run_.visitor;
+    hold.shape = engine_.snareAt(run_.snare).catches.shape.empty() ? -1 : run_.event.shape;
+    return engine_.holds_.add(std::move(hold));
+}
+
+void Doing::runRoutine(const std::vector<scene::Response>& list, scene::Named<scene::Scalar> with, bool wait,
+                       std::string_view name)
+{
+    if (run_.depth >= mostRoutinesDeep || ++engine_.routinesInTick_ > mostSignalsInATick)
+        return engine_.stop(fmt::format("tick {}: the routine {}, run by the snare {}, runs without end", engine_.tick_,
+                                        name, engine_.snareAt(run_.snare).id));
+    RunState run;
+    run.id = ++engine_.lastRun_;
+    run.snare = run_.snare;
+    run.self = run_.self;
+    run.visitor = run_.visitor;
+    run.event = run_.event;
+    run.list = &list;
+    run.with = std::move(with);
+    run.depth = run_.depth + 1;
+    run.startedBy = run_.startedBy;
+    if (run.startedBy != 0) // it is part of what the signal started (S10)
+        ++std::ranges::find(engine_.signalWaits_, run.startedBy, &SignalWait::number)->open;
+    const std::uint32_t waits = engine_.carryOut(std::move(run), hand_);
+    if (wait && waits != 0)
+        run_.waiting.run = waits;
+}
+
+void Doing::script(const std::string& lua)
+{
+    std::string fault;
+    const Assign set = [&](PieceIndex owner, std::string_view name,
+                           scene::Scalar value) -> std::optional<std::string> {
+        if (owner >= 0 && !hand_.world.piece(owner).present)
+            return "the piece is gone";
+        if (owner >= 0 && isBuiltIn(name) && !canBeSet(name))
+            return fmt::format("{} cannot be assigned to", name);
+        setValue(owner, std::string(name), std::move(value));
+        return std::nullopt;
+    };
+    const auto setWith = [&](std::string_view name, scene::Scalar value) { run_.with.set(name, std::move(value)); };
+    runScript(lua, around_, set, setWith, [&](std::string text) { note(std::move(text)); }, &fault);
+    if (!fault.empty())
+        note(fmt::format("{} of {}: {}", word_, engine_.snareAt(run_.snare).id, fault));
 }
 
 } // namespace snare::rules

@@ -23,12 +23,21 @@ class Doing {
 
     /// What the targets name now; names that lead to nothing are noted and left out (S9).
     std::vector<Acted> on(const scene::Target& target);
+    /// The same, pieces alone.
+    std::vector<Acted> piecesOn(const scene::Target& target);
 
-    /// Writes the response line; `on` is `nobody` for responses without a target.
-    void tell(PieceIndex on, std::string text = {}, std::int64_t until = -1);
+    /// Writes the response line; `on` is `nobody` for responses without a target. Returns its number.
+    std::int32_t tell(PieceIndex on, std::string text = {}, std::int64_t until = -1);
     void note(std::string text);
 
-    void settleLater(Noted noted) { engine_.noted_.push_back(noted); }
+    /// Whether the visitor is inside self now.
+    bool isInside() const;
+    /// S13: whether a response that lasts until the meeting ends can be done: false, and noted, if it is over.
+    bool mayHold(std::optional<scene::Until> until);
+    /// Keeps what was before until the meeting ends; 0 if it is not to be kept.
+    std::uint32_t hold(std::optional<scene::Until> until, Hold hold);
+
+    void settleLater(Noted noted);
     void waitUntil(std::int64_t tick) { run_.waiting.untilTick = tick > engine_.tick_ ? tick : -1; }
     void waitForOrder(std::uint32_t order) { run_.waiting.orders.push_back(order); }
     /// A piece's move or turn is taken over by a new order: who waits for it goes on (V3).
@@ -36,7 +45,17 @@ class Doing {
     void endTurn(PieceIndex piece);
     std::uint32_t nextOrder() { return ++hand_.world.lastOrder; }
     void raise(RaisedSignal signal, bool wait);
-    void setValue(PieceIndex owner, const std::string& name, scene::Scalar value);
+    void setValue(PieceIndex owner, const std::string& name, const std::optional<scene::Scalar>& value);
+    void rearm(int snare) { engine_.gates_[static_cast<std::size_t>(snare)].forget(); }
+    void putOn(PieceIndex piece, int look) { engine_.putOn(piece, look, hand_); }
+    bool changeTimer(std::string_view name, bool runs)
+    {
+        return engine_.clocks_.change(name, run_.self, runs, engine_.tick_);
+    }
+    std::string freeName(const std::string& form) { return engine_.freeName(form, hand_.world); }
+    void runRoutine(const std::vector<scene::Response>& list, scene::Named<scene::Scalar> with, bool wait,
+                    std::string_view name);
+    void script(const std::string& lua);
 
   private:
     Engine& engine_;

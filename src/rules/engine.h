@@ -7,22 +7,32 @@
 #include "detect/detection.h"
 #include "motion/motion.h"
 #include "rules/book.h"
+#include "rules/clocks.h"
 #include "rules/gate.h"
+#include "rules/holds.h"
 #include "rules/insiders.h"
 #include "rules/journal.h"
 #include "rules/occupancy.h"
 #include "rules/run_state.h"
 #include "rules/values.h"
+#include "rules/watches.h"
+#include "scene/take.h"
 
 #include <memory>
 
 namespace snare::rules {
 
-/// More deliveries of signals than this in one tick stop the run (K8).
+/// More deliveries of signals, phases and other events that responses cause than this in one tick stop the run (K8).
 inline constexpr int mostSignalsInATick = 10'000;
 
 /// More restarts than this in one tick stop the run: the scene restarts itself whenever it starts.
 inline constexpr int mostRestartsInATick = 100;
+
+/// Routines that run each other deeper than this stop the run.
+inline constexpr int mostRoutinesDeep = 100;
+
+/// More pieces than this in one run, those that are gone counted in, stop it.
+inline constexpr std::size_t mostPieces = 200'000;
 
 /// The parts of a run that rules act on.
 struct Stagehand {
@@ -33,19 +43,24 @@ struct Stagehand {
 
 class Engine {
   public:
-    explicit Engine(std::shared_ptr<const scene::Scene> scene);
+    /// Nothing happens before `reset`.
+    Engine(std::shared_ptr<const scene::Scene> scene, std::uint64_t seed);
 
-    /// Back to the start state at `tick`; keys keep theirs (T5).
-    void reset(std::int64_t tick);
+    /// Back to the start state at `tick`; keys keep theirs (T5). `world` is as it starts.
+    void reset(std::int64_t tick, const world::World& world);
 
     void beginTick(std::int64_t tick);
 
     // What happens, in the order in which it is to be delivered (K2).
     void queue(Event event);
-    void queueKey(const std::string& key, bool down);
+    void queueStart(const world::World& world);
+    void queueInput(const scene::Input& input);
     void queueHeldKeys(bool evenIfUnheard);
-    void queueClocks();
+    void queueClocks(const world::World& world);
     void queueArrivals(std::span<const motion::Arrival> arrivals);
+    /// Pieces whose centre has left the bounds (V9). Those that stop there are brought back before anything is met.
+    void findStrays(world::World& world);
+    void queueStrays();
 
     /// Delivers all that is queued and what comes of it. Ends early when a restart or an error stops it.
     void deliverAll(Stagehand hand);
@@ -53,9 +68,13 @@ class Engine {
     /// Someone asked for a restart: the caller puts the world back and calls `reset` (T5).
     bool restartAsked() const { return restartAsked_; }
 
-    /// Why the run cannot go on, or empty (K8).
+    /// Why the run cannot go on, or empty (K8, S14).
     const std::string& stopReason() const { return stopReason_; }
-    void stop(std::string reason) { stopReason_ = std::move(reason); }
+    void stop(std::string reason)
+    {
+        if (stopReason_.empty())
+            stopReason_ = std::move(reason);
+    }
 
     const std::vector<std::string>& keysDown() const { return keysDown_; }
     const Insiders& insiders() const { return insiders_; }
@@ -70,42 +89,74 @@ class Engine {
     friend class Doing;
 
     struct Item {
-        enum class Kind { event, resume, dwellDone } kind = Kind::event;
+        enum class Kind { event, resume, dwellDone, dial, age, lifetime } kind = Kind::event;
         Event event;
         std::uint32_t id = 0; ///< of the run, or the dwell's sequence
     };
 
-    struct TimerState {
-        std::int64_t from = 0;
-        std::int64_t elapsed = 0;
-        bool runs = false;
-    };
-
+    // delivery
     void deliver(Event& event, Stagehand hand);
+    bool countsAgainstStorms(const Event& event);
     void offer(Event& event, bool gone, bool whole, Stagehand hand);
+    void offerAt(int snare, PieceIndex self, Event& event, bool gone, Stagehand hand);
+    static bool hearsAt(const Where& where, PieceIndex self, const world::World& world);
+    void applyOutside(PieceIndex piece, const world::World& world);
     bool catches(int snare, const Event& event, bool whole, const world::World& world) const;
-    void consider(int snare, PieceIndex self, const Event& event, bool gone, bool afterDwell, Stagehand hand);
+    bool isTimeToStay(int snare, const Event& event) const;
+    bool isNearest(int snare, PieceIndex self, PieceIndex visitor, const world::World& world) const;
+    void consider(int snare, PieceIndex self, Event& event, bool gone, bool afterDwell, Stagehand hand);
+    std::optional<std::string> turnedAwayByPhase(const scene::Snare& snare, PieceIndex self,
+                                                 const world::World& world) const;
+    std::optional<std::string> turnedAwayByGate(int snare, PieceIndex self, const Event& event, bool afterDwell);
     void spring(int snare, PieceIndex self, const Event& event, Stagehand hand);
     void slip(int snare, PieceIndex self, const Event& event, Stage stage, std::string reason, Stagehand hand);
     void writeEvent(Event& event, Stagehand hand);
+    Surroundings around(const world::World& world, const Event& event, PieceIndex self,
+                        const scene::Named<scene::Scalar>* with = nullptr);
+    void checkOverrun(int snare);
+    /// For the message of K8: a snare that set something off.
+    void remember(int snare) { raisers_[raised_++ % raisers_.size()] = snare; }
     /// M11: counts a visitor in or out and queues what comes of it behind the events of its kind and moment (M12).
     void countVisitor(const Event& event, bool whole, Stagehand hand);
     void queueInOrder(Event event);
     void cancelDwells(const Event& exit, Stagehand hand);
     void finishDwell(std::uint32_t sequence, Stagehand hand);
+    /// A visitor has left: gates that forget then, and holds that end then.
+    void afterExit(const Event& exit, Stagehand hand);
 
+    // values
+    void setDial(std::size_t source, double value, Stagehand hand);
+    void setValue(PieceIndex owner, const std::string& name, std::optional<scene::Scalar> value, Stagehand hand);
+    void setAny(PieceIndex owner, const std::string& name, const std::optional<scene::Scalar>& value, Stagehand hand);
+    void judge(PieceIndex owner, std::string_view name, double old, double now, const world::World& world);
+    void giveBack(std::vector<Hold> holds, Stagehand hand);
+    void putOn(PieceIndex piece, int look, Stagehand hand);
+
+    // runs
     void resume(std::uint32_t id, Stagehand hand);
-    /// Carries out steps until the run waits or ends.
-    void carryOut(RunState run, Stagehand hand);
+    /// Carries out steps until the run waits or ends. Returns its id if it waits, else 0.
+    std::uint32_t carryOut(RunState run, Stagehand hand);
     void ended(const RunState& run);
+    void endRuns(const std::function<bool(const RunState&)>& which);
     /// All runs that a waited signal started have ended (S10).
     void signalDone(std::uint32_t number);
     void orderEnded(std::uint32_t order, std::string_view overtaken, Stagehand hand);
 
+    // settling
     void settle(double frac, Stagehand hand);
     void apply(const Noted& noted, Stagehand hand);
+    void applyPhase(const Noted& noted, Stagehand hand);
+    void applySpawn(const SpawnOrder& order, Stagehand hand);
+    bool applyPut(const Noted& noted, Stagehand hand);
+    void moveScenePhase(int phase, Stagehand hand);
     template <class Visit> void forEachRider(PieceIndex piece, Stagehand hand, Visit&& visit);
-    void offerToInsiders(int snare, Stagehand hand);
+    /// S7: those inside already are offered, at one self or at all.
+    void offerToInsiders(int snare, PieceIndex only, Stagehand hand);
+    void catchUpWithPhase(PieceIndex owner, const std::string& from, const std::string& to, Stagehand hand);
+    /// The id of the next piece of a template: TEMPLATE-1, TEMPLATE-2, …
+    std::string freeName(const std::string& form, const world::World& world);
+
+    const scene::Snare& snareAt(int snare) const { return scene_->snares[static_cast<std::size_t>(snare)]; }
 
     std::shared_ptr<const scene::Scene> scene_;
     Book book_;
@@ -117,6 +168,9 @@ class Engine {
     std::vector<PieceIndex> removedNow_;
     std::vector<PieceIndex> touched_; ///< pieces that something happened to, while settling
     std::vector<int> armedNow_;
+    std::vector<Event> spawnedNow_;
+    std::vector<Event> phasesNow_;
+    std::vector<std::tuple<PieceIndex, std::string, std::string>> movedPhases_;
     std::vector<Cause> endCauses_; ///< by shape, while settling
 
     std::vector<char> armed_; ///< by snare
@@ -124,16 +178,25 @@ class Engine {
     std::vector<RunState> runs_;
     std::vector<DwellState> dwells_;
     std::vector<SignalWait> signalWaits_;
-    std::vector<TimerState> timers_; ///< by source
+    Clocks clocks_;
+    Watches watches_;
+    Holds holds_;
     Insiders insiders_;
     Occupancy occupancy_;
     std::vector<std::string> keysDown_;
+    std::vector<PieceIndex> strays_;
+    std::vector<std::pair<std::string, int>> spawned_; ///< how many each template has given so far
+    Dice dice_;
+    script::Sandbox scripts_;
+    Overrun overrun_;
 
     std::uint32_t lastRun_ = 0;
     std::uint32_t lastSequence_ = 0;
     std::uint32_t lastSignal_ = 0;
     int signalsInTick_ = 0;
-    std::vector<int> raisers_; ///< the last snares that raised signals in this tick, for the message of K8
+    int routinesInTick_ = 0;
+    std::array<int, 64> raisers_{}; ///< the last snares that set something off in this tick
+    std::size_t raised_ = 0;        ///< how many have
     bool restartAsked_ = false;
     std::string restartedBy_;
     std::string stopReason_;

@@ -39,9 +39,12 @@ struct Event {
     Vec point{0, 0};
     Vec normal{0, 0};
     double speed = 0;
-    std::string key;    ///< keysym name, for key events
-    std::string source; ///< for elapsed
+    std::string word; ///< the key, source, timer, watched path, call, phase or value that it is about
+    std::optional<scene::Scalar> value; ///< the new one, of `rises`, `falls` and `changed`
     std::shared_ptr<const RaisedSignal> signal;
+    std::shared_ptr<const scene::Named<scene::Scalar>> with; ///< values of a call
+    int watch = -1;          ///< of `rises` and `falls`: which number and level (rules/watches.h)
+    int keptBy = -1;         ///< the snare that sprang on it and claims it (S12)
     int onlySnare = -1;      ///< offered to this snare alone (S7)
     bool afterEnd = false;   ///< an exit of K5 or a `removed`: offered though a piece of it is gone
     std::int32_t line = -1;  ///< of the log, once written

@@ -3,6 +3,8 @@
 
 #include <fmt/format.h>
 
+#include <array>
+
 namespace snare::rules {
 
 using scene::Comparison;
@@ -17,6 +19,10 @@ bool contains(const std::vector<std::string>& list, std::string_view word)
 
 bool compare(const Scalar& left, Comparison is, const Scalar& right)
 {
+    if (is == Comparison::has) {
+        const auto* whole = std::get_if<std::string>(&left);
+        return whole && whole->find(scene::textOf(right)) != std::string::npos;
+    }
     if (left.index() != right.index())
         return false;
     switch (is) {
@@ -32,6 +38,8 @@ bool compare(const Scalar& left, Comparison is, const Scalar& right)
         return left > right;
     case Comparison::greaterOrEqual:
         return left >= right;
+    case Comparison::has:
+        break;
     }
     return false;
 }
@@ -66,38 +74,119 @@ bool holds(const scene::Condition& condition, const Surroundings& around, std::s
 {
     const auto left = valueAt(condition.left, around);
     const auto right = resolve(condition.right, around);
-    const bool fine = left && right && compare(*left, condition.is, *right);
+    bool fine = left && right && compare(*left, condition.is, *right);
+    if (fine && condition.is == Comparison::has && condition.left.ends_with(".tags")) // tags are whole words
+        fine = (" " + std::get<std::string>(*left) + " ").find(" " + scene::textOf(*right) + " ") != std::string::npos;
     if (!fine && why) {
         const auto text = [](const std::optional<Scalar>& value) {
             return value ? scene::textOf(*value) : std::string("missing");
         };
-        const std::string wanted =
-            condition.right.literal()
-                ? text(right)
-                : fmt::format("{}, which is {}", std::get<scene::Get>(condition.right.held).path, text(right));
+        const std::string* path = condition.right.formula() ? scene::pathOf(*condition.right.formula()) : nullptr;
+        const std::string wanted = path ? fmt::format("{}, which is {}", *path, text(right)) : text(right);
         *why = fmt::format("needs {} {} {}; it is {}", condition.left, scene::wordOf(condition.is), wanted, text(left));
     }
     return fine;
 }
 
-std::optional<std::string> turnedAway(const scene::Filter& filter, const Surroundings& around)
+namespace {
+
+std::optional<std::string> turnedAwayBySpeed(const scene::SpeedFilter& wanted, const Surroundings& around)
 {
-    const bool asksVisitor = !filter.groups.empty() || !filter.pieces.empty() || filter.tags != scene::TagFilter{};
-    if (asksVisitor && around.visitor < 0)
+    const bool hit = around.event.kind == EventKind::hit;
+    const double speed = hit ? around.event.speed : glm::length(around.world.piece(around.visitor).approach);
+    if (wanted.min && speed < *wanted.min)
+        return fmt::format("speed {:.4g} m/s is below {:.9g}", speed, *wanted.min);
+    if (wanted.max && speed > *wanted.max)
+        return fmt::format("speed {:.4g} m/s is above {:.9g}", speed, *wanted.max);
+    return std::nullopt;
+}
+
+/// What is asked of the meeting: side and manner.
+std::optional<std::string> turnedAwayByMeeting(const scene::Filter& filter, const Surroundings& around)
+{
+    if (filter.side.empty() && !filter.manner)
+        return std::nullopt;
+    if (!isContact(around.event.kind))
+        return "there is no meeting";
+    if (!filter.side.empty()) {
+        std::vector<std::string_view> words;
+        for (const scene::Side side : filter.side)
+            words.push_back(scene::wordOf(side));
+        const auto side = sideOf(around.event, around.world);
+        if (!side)
+            return fmt::format("came from no side, not from {}", fmt::join(words, " or "));
+        if (std::ranges::find(filter.side, *side) == filter.side.end())
+            return fmt::format("came from {}, not from {}", scene::wordOf(*side), fmt::join(words, " or "));
+    }
+    const bool stops = around.event.manner == Manner::stop;
+    if (filter.manner && (*filter.manner == scene::MannerWord::stop) != stops)
+        return stops ? "it stops, and only senses are wanted" : "it only senses, and a stop is wanted";
+    return std::nullopt;
+}
+
+std::optional<std::string> turnedAwayByVisitor(const scene::Filter& filter, const Surroundings& around)
+{
+    const bool asked = !filter.groups.empty() || !filter.pieces.empty() || !filter.templates.empty() ||
+                       filter.tags != scene::TagFilter{} || filter.speed != scene::SpeedFilter{};
+    if (!asked)
+        return std::nullopt;
+    if (around.visitor < 0)
         return "there is no visitor";
     if (!filter.groups.empty() && !contains(filter.groups, groupOfVisitor(around)))
         return fmt::format("group {} is not {}", groupOfVisitor(around), fmt::join(filter.groups, " or "));
-    if (asksVisitor) {
-        const world::LivePiece& visitor = around.world.piece(around.visitor);
-        if (auto reason = turnedAwayByTags(filter.tags, visitor))
-            return reason;
-        if (!filter.pieces.empty() && !contains(filter.pieces, visitor.id))
-            return fmt::format("{} is not {}", visitor.id, fmt::join(filter.pieces, " or "));
-    }
+    const world::LivePiece& visitor = around.world.piece(around.visitor);
+    if (auto reason = turnedAwayByTags(filter.tags, visitor))
+        return reason;
+    if (!filter.pieces.empty() && !contains(filter.pieces, visitor.id))
+        return fmt::format("{} is not {}", visitor.id, fmt::join(filter.pieces, " or "));
+    if (!filter.templates.empty() && !contains(filter.templates, visitor.templateName))
+        return visitor.templateName.empty()
+                   ? fmt::format("{} has no template; {} is wanted", visitor.id, fmt::join(filter.templates, " or "))
+                   : fmt::format("template {} is not {}", visitor.templateName, fmt::join(filter.templates, " or "));
+    return filter.speed == scene::SpeedFilter{} ? std::nullopt : turnedAwayBySpeed(filter.speed, around);
+}
+
+} // namespace
+
+std::optional<std::string> turnedAway(const scene::Filter& filter, const Surroundings& around)
+{
+    if (auto reason = turnedAwayByVisitor(filter, around))
+        return reason;
+    if (auto reason = turnedAwayByMeeting(filter, around))
+        return reason;
     for (const scene::Condition& condition : filter.when)
         if (std::string why; !holds(condition, around, &why))
             return why;
-    return std::nullopt;
+    if (filter.script.empty())
+        return std::nullopt;
+    std::string fault;
+    const auto answer = runScript(filter.script, around, &fault);
+    if (!fault.empty())
+        return fault;
+    // As in Lua: everything but nil and false is true.
+    const bool* flag = answer ? std::get_if<bool>(&*answer) : nullptr;
+    return answer && (!flag || *flag) ? std::nullopt : std::optional(fmt::format("the script {} is not true", filter.script));
+}
+
+std::optional<scene::Side> sideOf(const Event& event, const world::World& world)
+{
+    if (event.shape < 0 || event.visitor < 0)
+        return std::nullopt;
+    const auto self = static_cast<std::size_t>(event.self);
+    const Vec centre =
+        geometry::toLocal(world.before[self], world.before[static_cast<std::size_t>(event.visitor)].at);
+    geometry::Bounds box;
+    for (const geometry::Hull& part : world.partsOf(world.shapes[static_cast<std::size_t>(event.shape)]))
+        box.include(geometry::boundsOf(part));
+    if (box.empty())
+        return std::nullopt;
+    using scene::Side;
+    const std::array<std::pair<double, Side>, 4> beyond{{{box.low.x - centre.x, Side::left},
+                                                         {centre.x - box.high.x, Side::right},
+                                                         {box.low.y - centre.y, Side::below},
+                                                         {centre.y - box.high.y, Side::above}}};
+    const auto most = std::ranges::max_element(beyond, {}, &std::pair<double, Side>::first);
+    return most->first > 0 ? std::optional(most->second) : std::nullopt;
 }
 
 } // namespace snare::rules

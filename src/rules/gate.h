@@ -13,6 +13,13 @@ class GateMemory {
     std::optional<std::string> turnedAway(const scene::Gate& gate, PieceIndex self, PieceIndex visitor,
                                           std::int64_t tick, int rate) const;
 
+    /// Forgets how often it sprang: for one self, or for all (S5).
+    void forget(PieceIndex self)
+    {
+        std::erase_if(entries_, [&](const Entry& entry) { return entry.self == self; });
+    }
+    void forget() { entries_.clear(); }
+
     /// Only springing uses up a limit.
     void sprang(const scene::Gate& gate, PieceIndex self, PieceIndex visitor, std::int64_t tick);
 

@@ -32,7 +32,7 @@ struct Line {
     std::int32_t about = -1;     ///< the event line that this line follows from
     std::int32_t until = -1;     ///< tick up to which a caption shows
     std::string_view response;   ///< the word of the response, a constant
-    std::string text;            ///< reason, note, caption, key, source or signal name
+    std::string text;            ///< reason, note, caption, or the word that an event is about
     Vec point{0, 0};
     Vec normal{0, 0};
     double speed = 0;
@@ -43,7 +43,7 @@ struct ValueChange {
     std::int32_t tick = 0;
     PieceIndex owner = theScene;
     std::string name;
-    scene::Scalar value;
+    std::optional<scene::Scalar> value; ///< nothing: it no longer has one
 };
 
 /// A snare that was armed or disarmed.
@@ -53,12 +53,20 @@ struct Arming {
     bool armed = false;
 };
 
+/// A piece, or the scene, that changed its phase.
+struct PhaseChange {
+    std::int32_t tick = 0;
+    PieceIndex owner = theScene;
+    std::string phase; ///< empty: it has none
+};
+
 struct Journal {
     bool withStays = false; ///< stay and key-held events are written too
     std::int32_t tick = 0;  ///< of what is being written
     std::vector<Line> lines;
     std::vector<ValueChange> values;
     std::vector<Arming> armings;
+    std::vector<PhaseChange> phases;
 
     std::int32_t add(Line line)
     {

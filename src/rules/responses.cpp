@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "rules/responses.h"
 
+#include "rules/answers.h"
 #include "rules/clock.h"
 
 #include <fmt/format.h>
@@ -13,14 +14,22 @@ using world::LivePiece;
 
 namespace {
 
-/// Notes the same change for every target.
-void settleEach(const scene::Target& on, Noted::Kind kind, Doing& doing)
+/// Notes the same change for every target; with `until` what was before is kept.
+void settleEach(const scene::Target& on, Noted::Kind kind, Doing& doing, std::optional<scene::Until> until = {},
+                Hold::What what = Hold::What::shown)
 {
-    for (const Acted& target : doing.on(on)) {
-        if (target.piece == theScene)
-            continue;
+    if (!doing.mayHold(until))
+        return;
+    for (const Acted& target : doing.piecesOn(on)) {
         doing.tell(target.piece);
-        doing.settleLater({.kind = kind, .piece = target.piece, .shape = target.shape});
+        Hold hold;
+        hold.what = what;
+        hold.piece = target.piece;
+        hold.held = what == Hold::What::shown ? -1 : target.shape; // a piece is shown as a whole
+        doing.settleLater({.kind = kind,
+                           .piece = target.piece,
+                           .shape = target.shape,
+                           .hold = doing.hold(until, std::move(hold))});
     }
 }
 
@@ -53,28 +62,6 @@ std::vector<PieceIndex> movable(const scene::Target& on, Doing& doing)
     return result;
 }
 
-struct Goal {
-    Vec at;
-    std::optional<double> z; ///< nothing: as high as before
-    bool home = false;
-};
-
-std::optional<Goal> placeOf(const scene::Destination& destination, PieceIndex mover, Doing& doing)
-{
-    if (const Vec* point = std::get_if<Vec>(&destination.held))
-        return Goal{*point, destination.z};
-    const std::string& name = std::get<std::string>(destination.held);
-    if (name == "home")
-        return Goal{doing.world().piece(mover).home.at, doing.world().piece(mover).home.z, true};
-    const auto targets = targetsOf(name, doing.around());
-    if (targets.empty() || targets.front().piece < 0) {
-        doing.note(fmt::format("the place {} is not there", name));
-        return std::nullopt;
-    }
-    const world::Pose& pose = doing.world().pose[static_cast<std::size_t>(targets.front().piece)];
-    return Goal{pose.at, pose.z};
-}
-
 std::optional<double> speedOf(const scene::Value<double>& value, Doing& doing)
 {
     const auto speed = resolve(value, doing.around());
@@ -84,42 +71,69 @@ std::optional<double> speedOf(const scene::Value<double>& value, Doing& doing)
     return std::nullopt;
 }
 
+/// A caption or prompt at each target; until the meeting ends if it is held.
+void caption(const scene::Target& on, const std::string& text, std::int64_t until, std::optional<scene::Until> held,
+             Doing& doing)
+{
+    if (!doing.mayHold(held))
+        return;
+    for (const Acted& target : doing.on(on)) {
+        const bool stays = held && doing.isInside();
+        const std::int32_t line =
+            doing.tell(target.piece, text, stays ? std::numeric_limits<std::int32_t>::max() : until);
+        Hold hold;
+        hold.what = Hold::What::caption;
+        hold.piece = target.piece;
+        hold.line = line;
+        if (stays)
+            doing.hold(held, std::move(hold));
+    }
+}
+
 } // namespace
 
 void apply(const scene::Say& say, Doing& doing)
 {
-    const std::string text = resolve(say.text, doing.around()).value_or(std::string{});
-    const std::int64_t until = tickAfter(doing.tick(), say.duration, doing.rate());
-    for (const Acted& target : doing.on(say.on))
-        doing.tell(target.piece, text, until);
+    std::string text;
+    for (const scene::Value<std::string>& line : say.text.items)
+        text += (text.empty() ? "" : "\n") + filledIn(resolve(line, doing.around()).value_or(std::string{}), doing.around());
+    const double seconds = std::max(0.0, resolve(say.duration, doing.around()).value_or(scene::captionSeconds));
+    const std::int64_t until = tickAfter(doing.tick(), seconds, doing.rate());
+    caption(say.on, text, until, say.until, doing);
     if (say.wait)
         doing.waitUntil(until);
+}
+
+void apply(const scene::Prompt& prompt, Doing& doing)
+{
+    const std::string text = filledIn(resolve(prompt.text, doing.around()).value_or(std::string{}), doing.around());
+    caption(prompt.on, text, tickAfter(doing.tick(), scene::captionSeconds, doing.rate()), scene::Until::exit, doing);
 }
 
 void apply(const scene::Note& note, Doing& doing)
 {
     doing.tell(nobody);
-    doing.note(resolve(note.text, doing.around()).value_or(std::string{}));
+    doing.note(filledIn(resolve(note.text, doing.around()).value_or(std::string{}), doing.around()));
 }
 
 void apply(const scene::Show& show, Doing& doing)
 {
-    settleEach(show.on, Noted::Kind::show, doing);
+    settleEach(show.on, Noted::Kind::show, doing, show.until);
 }
 
 void apply(const scene::Hide& hide, Doing& doing)
 {
-    settleEach(hide.on, Noted::Kind::hide, doing);
+    settleEach(hide.on, Noted::Kind::hide, doing, hide.until);
 }
 
 void apply(const scene::Enable& enable, Doing& doing)
 {
-    settleEach(enable.on, Noted::Kind::enable, doing);
+    settleEach(enable.on, Noted::Kind::enable, doing, enable.until, Hold::What::enabled);
 }
 
 void apply(const scene::Disable& disable, Doing& doing)
 {
-    settleEach(disable.on, Noted::Kind::disable, doing);
+    settleEach(disable.on, Noted::Kind::disable, doing, disable.until, Hold::What::enabled);
 }
 
 void apply(const scene::Arm& arm, Doing& doing)
@@ -132,13 +146,55 @@ void apply(const scene::Disarm& disarm, Doing& doing)
     armAll(disarm.snares, Noted::Kind::disarm, doing);
 }
 
+void apply(const scene::Rearm& rearm, Doing& doing)
+{
+    doing.tell(nobody, fmt::format("{}", fmt::join(rearm.snares, ", ")));
+    for (const std::string& id : rearm.snares) {
+        const auto& all = doing.scene().snares;
+        const auto found = std::ranges::find(all, id, &scene::Snare::id);
+        if (found == all.end())
+            doing.note(fmt::format("there is no snare {}", id));
+        else
+            doing.rearm(static_cast<int>(found - all.begin()));
+    }
+}
+
+namespace {
+
+/// Whether a value of this name can be set there; if not, that is noted.
+bool mayBeSet(PieceIndex owner, const std::string& name, Doing& doing)
+{
+    const bool fine = world::isSource(owner) ? name == "value" : owner < 0 || !isBuiltIn(name) || canBeSet(name);
+    if (!fine)
+        doing.note(fmt::format("{} of {} cannot be set this way", name, doing.world().nameOf(owner)));
+    return fine;
+}
+
+/// What a value was before it was set: nothing if there was none.
+Hold valueHold(Hold::What what, PieceIndex owner, const std::string& name, Doing& doing)
+{
+    Hold hold;
+    hold.what = what;
+    hold.piece = owner;
+    hold.name = name;
+    hold.before = valueOf(owner, name, doing.around());
+    return hold;
+}
+
+} // namespace
+
 void apply(const scene::Set& set, Doing& doing)
 {
     const auto value = resolve(set.value, doing.around());
     if (!value)
         return doing.note(fmt::format("the value for {} is missing", set.name));
+    if (!doing.mayHold(set.until))
+        return;
     for (const Acted& target : doing.on(set.on)) {
+        if (!mayBeSet(target.piece, set.name, doing))
+            continue;
         doing.tell(target.piece, fmt::format("{} = {}", set.name, scene::textOf(*value)));
+        doing.hold(set.until, valueHold(Hold::What::value, target.piece, set.name, doing));
         doing.setValue(target.piece, set.name, *value);
     }
 }
@@ -148,91 +204,138 @@ void apply(const scene::Add& add, Doing& doing)
     const auto value = resolve(add.value, doing.around());
     if (!value)
         return doing.note(fmt::format("the number to add to {} is missing", add.name));
+    if (!doing.mayHold(add.until))
+        return;
     for (const Acted& target : doing.on(add.on)) {
-        const auto old = valueOf(doing.world(), target.piece, add.name, static_cast<int>(doing.tick()), doing.rate());
+        const auto old = valueOf(target.piece, add.name, doing.around());
         const double* number = old ? std::get_if<double>(&*old) : nullptr;
         if (old && !number) {
             doing.note(fmt::format("{} is no number", add.name));
             continue;
         }
+        if (!mayBeSet(target.piece, add.name, doing))
+            continue;
         const double sum = (number ? *number : 0.0) + *value;
         doing.tell(target.piece, fmt::format("{} = {}", add.name, scene::textOf(sum)));
+        Hold hold = valueHold(Hold::What::added, target.piece, add.name, doing);
+        hold.number = *value;
+        doing.hold(add.until, std::move(hold));
         doing.setValue(target.piece, add.name, sum);
     }
 }
 
+namespace {
+
+/// Gives or takes a tag, and keeps whether it was there before.
+void setTag(const scene::Target& on, const std::string& tag, bool given, std::optional<scene::Until> until, Doing& doing)
+{
+    if (tag.empty() || !doing.mayHold(until))
+        return;
+    for (const Acted& target : doing.piecesOn(on)) {
+        doing.tell(target.piece, tag);
+        LivePiece& piece = doing.world().piece(target.piece);
+        Hold hold;
+        hold.what = Hold::What::tag;
+        hold.piece = target.piece;
+        hold.name = tag;
+        hold.flag = piece.hasTag(tag);
+        if (given && !hold.flag)
+            piece.tags.push_back(tag);
+        if (!given)
+            std::erase(piece.tags, tag);
+        doing.hold(until, std::move(hold));
+    }
+}
+
+} // namespace
+
 void apply(const scene::Tag& tag, Doing& doing)
 {
-    for (const Acted& target : doing.on(tag.on)) {
-        if (target.piece < 0)
-            continue;
-        doing.tell(target.piece, tag.tag);
-        LivePiece& piece = doing.world().piece(target.piece);
-        if (!piece.hasTag(tag.tag))
-            piece.tags.push_back(tag.tag);
-    }
+    setTag(tag.on, nameOf(tag.tag, "tag", doing), true, tag.until, doing);
 }
 
 void apply(const scene::Untag& untag, Doing& doing)
 {
-    for (const Acted& target : doing.on(untag.on)) {
-        if (target.piece < 0)
-            continue;
-        doing.tell(target.piece, untag.tag);
-        std::erase(doing.world().piece(target.piece).tags, untag.tag);
-    }
+    setTag(untag.on, nameOf(untag.tag, "tag", doing), false, untag.until, doing);
 }
 
 void apply(const scene::Regroup& regroup, Doing& doing)
 {
-    const int group = doing.world().groups.indexOf(regroup.group);
-    for (const Acted& target : doing.on(regroup.on)) {
-        if (target.piece < 0)
-            continue;
-        doing.tell(target.piece, regroup.group);
-        doing.settleLater({.kind = Noted::Kind::regroup, .piece = target.piece, .shape = target.shape, .group = group});
+    const std::string name = nameOf(regroup.group, "group", doing);
+    if (name.empty() || !doing.mayHold(regroup.until))
+        return;
+    const int group = doing.world().groups.indexOf(name);
+    for (const Acted& target : doing.piecesOn(regroup.on)) {
+        doing.tell(target.piece, name);
+        Hold hold;
+        hold.what = Hold::What::group;
+        hold.piece = target.piece;
+        hold.held = target.shape;
+        doing.settleLater({.kind = Noted::Kind::regroup,
+                           .piece = target.piece,
+                           .shape = target.shape,
+                           .group = group,
+                           .hold = doing.hold(regroup.until, std::move(hold))});
     }
 }
 
+namespace {
+
+/// The look that a choice means for one piece, with what it is called; nothing, and a note, if there is none.
+std::optional<std::pair<scene::Look, std::string>> lookFor(const scene::LookChoice& choice, const LivePiece& piece,
+                                                           Doing& doing)
+{
+    if (const auto* own = std::get_if<scene::Look>(&choice.held)) {
+        scene::Look look = *own;
+        if (choice.colour) {
+            const auto colour = resolve(scene::Value<std::string>{*choice.colour}, doing.around());
+            if (!colour) {
+                doing.note("the colour is missing");
+                return std::nullopt;
+            }
+            look.colour.code = *colour;
+        }
+        return std::pair(look, std::string{});
+    }
+    std::string name;
+    if (const auto* formula = std::get_if<scene::Formula>(&choice.held))
+        name = nameOf(scene::Value<std::string>{*formula}, "look", doing);
+    else
+        name = std::get<std::string>(choice.held);
+    const scene::Piece& drawn = *piece.model;
+    const auto& looks = drawn.looks.entries;
+    if (name == "next" && !looks.empty()) { // the base look, then the named ones, round and round
+        const scene::Look& now = doing.world().looks[static_cast<std::size_t>(piece.look)];
+        const auto at = std::ranges::find_if(looks, [&](const auto& entry) { return entry.second == now; });
+        const auto next = at == looks.end() ? looks.begin() : at + 1;
+        return next == looks.end() ? std::pair(drawn.look, std::string("plain")) : std::pair(next->second, next->first);
+    }
+    if (name == "plain")
+        return std::pair(drawn.look, name);
+    if (const scene::Look* named = drawn.looks.find(name))
+        return std::pair(*named, name);
+    doing.note(fmt::format("{} has no look {}", piece.id, name));
+    return std::nullopt;
+}
+
+} // namespace
+
 void apply(const scene::ChangeLook& look, Doing& doing)
 {
-    // Shapes that are traced from the look are traced again with the rest of what settles (N2, K7).
-    const auto follow = [&](PieceIndex piece) {
-        if (!doing.world().traced.empty())
-            doing.settleLater({.kind = Noted::Kind::retrace, .piece = piece});
-    };
-    for (const Acted& target : doing.on(look.on)) {
-        if (target.piece < 0)
+    if (!doing.mayHold(look.until))
+        return;
+    for (const Acted& target : doing.piecesOn(look.on)) {
+        const LivePiece& piece = doing.world().piece(target.piece);
+        auto chosen = lookFor(look.to, piece, doing);
+        if (!chosen)
             continue;
-        LivePiece& piece = doing.world().piece(target.piece);
-        const scene::Piece& drawn = doing.scene().pieces[static_cast<std::size_t>(target.piece)];
-        if (const auto* own = std::get_if<scene::Look>(&look.to.held)) {
-            piece.look = doing.world().indexOf(*own);
-            doing.tell(target.piece);
-            follow(target.piece);
-            continue;
-        }
-        std::string name = std::get<std::string>(look.to.held);
-        const auto& looks = drawn.looks.entries;
-        if (name == "next" && !looks.empty()) { // the base look, then the named ones, round and round
-            const scene::Look& now = doing.world().looks[static_cast<std::size_t>(piece.look)];
-            const auto at = std::ranges::find_if(looks, [&](const auto& entry) { return entry.second == now; });
-            const auto next = at == looks.end() ? looks.begin() : at + 1;
-            piece.look = doing.world().indexOf(next == looks.end() ? drawn.look : next->second);
-            doing.tell(target.piece, next == looks.end() ? std::string("plain") : next->first);
-            follow(target.piece);
-            continue;
-        }
-        if (name == "plain") {
-            piece.look = doing.world().indexOf(drawn.look);
-        } else if (const scene::Look* named = drawn.looks.find(name)) {
-            piece.look = doing.world().indexOf(*named);
-        } else {
-            doing.note(fmt::format("{} has no look {}", piece.id, name));
-            continue;
-        }
-        doing.tell(target.piece, std::move(name));
-        follow(target.piece);
+        doing.tell(target.piece, std::move(chosen->second));
+        Hold hold;
+        hold.what = Hold::What::look;
+        hold.piece = target.piece;
+        hold.number = piece.look;
+        doing.hold(look.until, std::move(hold));
+        doing.putOn(target.piece, doing.world().indexOf(chosen->first));
     }
 }
 
@@ -243,24 +346,57 @@ void apply(const scene::Move& move, Doing& doing)
         return;
     if (!move.to && !move.by)
         return doing.note("a move says neither where to nor how far");
+    const double arrive = std::max(0.0, resolve(move.arrive, doing.around()).value_or(0));
     for (const PieceIndex piece : movable(move.on, doing)) {
-        Vec target = doing.world().pose[static_cast<std::size_t>(piece)].at;
-        double height = doing.world().pose[static_cast<std::size_t>(piece)].z;
+        const world::Pose& from = doing.world().pose[static_cast<std::size_t>(piece)];
+        world::MoveOrder order;
+        order.target = from.at;
+        order.height = from.z;
         if (move.to) {
             const auto goal = placeOf(*move.to, piece, doing);
             if (!goal)
                 continue;
-            target = goal->at;
-            height = goal->z.value_or(height);
+            order.target = goal->at;
+            order.height = goal->z.value_or(order.height);
         }
-        target += move.by.value_or(Vec{0, 0});
-        height += move.rise;
+        const auto by = offsetOf(move.by, doing);
+        if (!by)
+            continue;
+        order.target += *by;
+        order.height += move.rise;
+        order.speed = *speed;
+        order.arrive = arrive;
+        order.ease = move.ease;
+        order.from = from;
+        order.total = std::hypot(order.target.x - from.at.x, order.target.y - from.at.y, order.height - from.z) / *speed;
         doing.tell(piece);
         doing.endMove(piece);
-        const std::uint32_t order = doing.nextOrder();
-        doing.world().piece(piece).move = {order, target, height, *speed, move.arrive};
+        order.id = doing.nextOrder();
+        doing.world().piece(piece).move = order;
         if (move.wait)
-            doing.waitForOrder(order);
+            doing.waitForOrder(order.id);
+    }
+}
+
+void apply(const scene::Chase& chase, Doing& doing)
+{
+    const auto speed = speedOf(chase.speed, doing);
+    const std::vector<Acted> after = doing.piecesOn(chase.after);
+    if (!speed || after.empty())
+        return;
+    for (const PieceIndex piece : movable(chase.on, doing)) {
+        if (piece == after.front().piece) {
+            doing.note(fmt::format("{} cannot chase itself", doing.world().nameOf(piece)));
+            continue;
+        }
+        doing.tell(piece, std::string(doing.world().nameOf(after.front().piece)));
+        doing.endMove(piece);
+        world::MoveOrder order;
+        order.id = doing.nextOrder();
+        order.after = after.front().piece;
+        order.speed = *speed;
+        order.arrive = std::max(0.0, resolve(chase.near, doing.around()).value_or(0));
+        doing.world().piece(piece).move = order;
     }
 }
 
@@ -271,12 +407,13 @@ void apply(const scene::Turn& turn, Doing& doing)
         return;
     if (!turn.to && !turn.by)
         return doing.note("a turn says neither where to nor how far");
+    const auto to = turn.to ? resolve(*turn.to, doing.around()) : std::optional(0.0);
+    const auto by = turn.by ? resolve(*turn.by, doing.around()) : std::optional(0.0);
+    if (!to || !by)
+        return doing.note("the angle is missing");
     for (const PieceIndex piece : movable(turn.on, doing)) {
         const double now = doing.world().pose[static_cast<std::size_t>(piece)].turn;
-        double target = now;
-        if (turn.to)
-            target = now + std::remainder(*turn.to - now, 360.0);
-        target += turn.by.value_or(0);
+        const double target = (turn.to ? now + std::remainder(*to - now, 360.0) : now) + *by;
         doing.tell(piece);
         doing.endTurn(piece);
         const std::uint32_t order = doing.nextOrder();
@@ -302,14 +439,12 @@ void apply(const scene::Put& put, Doing& doing)
 {
     if (!put.at && !put.by)
         return doing.note("a put says neither where nor how far");
-    for (const Acted& target : doing.on(put.on)) {
-        if (target.piece < 0)
+    for (const Acted& target : doing.piecesOn(put.on)) {
+        const auto by = offsetOf(put.by, doing);
+        if (!by)
             continue;
-        Noted noted{.kind = Noted::Kind::put,
-                    .piece = target.piece,
-                    .at = put.by.value_or(Vec{0, 0}),
-                    .relative = true,
-                    .height = put.rise};
+        Noted noted{.kind = Noted::Kind::put, .piece = target.piece, .at = *by, .relative = true, .height = put.rise};
+        noted.ifClear = put.ifClear;
         if (put.at) {
             const auto goal = placeOf(*put.at, target.piece, doing);
             if (!goal)
@@ -325,6 +460,25 @@ void apply(const scene::Put& put, Doing& doing)
     }
 }
 
+void apply(const scene::Push& push, Doing& doing)
+{
+    const auto velocity = offsetOf(push.velocity, doing);
+    const auto impulse = offsetOf(push.impulse, doing);
+    if (!velocity || !impulse)
+        return;
+    for (const Acted& target : doing.piecesOn(push.on)) {
+        LivePiece& piece = doing.world().piece(target.piece);
+        if (!std::holds_alternative<scene::KinematicBody>(piece.body)) {
+            doing.note(fmt::format("{} is {} and cannot be pushed", piece.id, scene::kindOf(piece.body)));
+            continue;
+        }
+        if (push.impulse)
+            doing.note(fmt::format("{} has no mass: an impulse does nothing", piece.id));
+        doing.tell(target.piece);
+        piece.velocity += *velocity;
+    }
+}
+
 void apply(const scene::Size& size, Doing& doing)
 {
     if (!size.to && !size.by)
@@ -332,11 +486,19 @@ void apply(const scene::Size& size, Doing& doing)
     const auto scale = resolve(size.to ? *size.to : *size.by, doing.around());
     if (!scale || !(*scale > 0) || !std::isfinite(*scale))
         return doing.note("a size is missing or not above 0");
-    for (const Acted& target : doing.on(size.on)) {
-        if (target.piece < 0)
-            continue;
+    if (!doing.mayHold(size.until))
+        return;
+    for (const Acted& target : doing.piecesOn(size.on)) {
         doing.tell(target.piece, fmt::format("{} {:.9g}", size.to ? "to" : "by", *scale));
-        doing.settleLater({.kind = Noted::Kind::resize, .piece = target.piece, .relative = !size.to, .scale = *scale});
+        Hold hold;
+        hold.what = size.to ? Hold::What::scale : Hold::What::factor;
+        hold.piece = target.piece;
+        hold.number = *scale;
+        doing.settleLater({.kind = Noted::Kind::resize,
+                           .piece = target.piece,
+                           .relative = !size.to,
+                           .scale = *scale,
+                           .hold = doing.hold(size.until, std::move(hold))});
     }
 }
 
@@ -368,41 +530,6 @@ void apply(const scene::Detach& detach, Doing& doing)
 void apply(const scene::Remove& remove, Doing& doing)
 {
     settleEach(remove.on, Noted::Kind::remove, doing);
-}
-
-void apply(const scene::Signal& signal, Doing& doing)
-{
-    RaisedSignal raised;
-    raised.name = signal.name;
-    for (const auto& [name, value] : signal.with.entries) {
-        const auto resolved = resolve(value, doing.around());
-        if (resolved)
-            raised.with.set(name, *resolved);
-        else
-            doing.note(fmt::format("the value {} of signal {} is missing", name, signal.name));
-    }
-    if (signal.to) {
-        raised.to.emplace();
-        for (const Acted& target : doing.on(*signal.to))
-            raised.to->push_back(target.piece);
-    }
-    doing.tell(nobody, signal.name);
-    doing.raise(std::move(raised), signal.wait);
-}
-
-void apply(const scene::Wait& wait, Doing& doing)
-{
-    const auto seconds = resolve(wait.duration, doing.around());
-    if (!seconds)
-        return doing.note("the time to wait is missing");
-    doing.tell(nobody);
-    doing.waitUntil(tickAfter(doing.tick(), std::max(0.0, *seconds), doing.rate()));
-}
-
-void apply(const scene::Restart&, Doing& doing)
-{
-    doing.tell(nobody);
-    doing.settleLater({.kind = Noted::Kind::restart, .snare = doing.snare()});
 }
 
 } // namespace snare::rules

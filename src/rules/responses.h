@@ -31,6 +31,17 @@ void apply(const scene::Detach& detach, Doing& doing);
 void apply(const scene::Remove& remove, Doing& doing);
 void apply(const scene::Signal& signal, Doing& doing);
 void apply(const scene::Wait& wait, Doing& doing);
+void apply(const scene::Prompt& prompt, Doing& doing);
+void apply(const scene::Rearm& rearm, Doing& doing);
+void apply(const scene::Chase& chase, Doing& doing);
+void apply(const scene::Push& push, Doing& doing);
+void apply(const scene::Spawn& spawn, Doing& doing);
+void apply(const scene::ChangePhase& phase, Doing& doing);
+void apply(const scene::ChangeTimer& timer, Doing& doing);
+void apply(const scene::Sound& sound, Doing& doing);
+void apply(const scene::Shake& shake, Doing& doing);
+void apply(const scene::RunRoutine& run, Doing& doing);
+void apply(const scene::Script& script, Doing& doing);
 void apply(const scene::Restart& restart, Doing& doing);
 
 } // namespace snare::rules

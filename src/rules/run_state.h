@@ -11,8 +11,9 @@ struct Waiting {
     std::int64_t untilTick = -1;       ///< a time
     std::vector<std::uint32_t> orders; ///< moves and turns to end
     std::uint32_t signal = 0;          ///< all runs started by a signal
+    std::uint32_t run = 0;             ///< a routine
 
-    bool anything() const { return untilTick >= 0 || !orders.empty() || signal != 0; }
+    bool anything() const { return untilTick >= 0 || !orders.empty() || signal != 0 || run != 0; }
 };
 
 struct RunState {
@@ -25,6 +26,9 @@ struct RunState {
     Waiting waiting;
     std::uint32_t sequence = 0;  ///< when the waiting began, among waits and dwells (K2)
     std::uint32_t startedBy = 0; ///< the waited signal that started it
+    const std::vector<scene::Response>* list = nullptr; ///< the snare's responses, or those of a routine
+    scene::Named<scene::Scalar> with = {};              ///< values of a routine
+    int depth = 0;                                      ///< how many routines it is in
 };
 
 /// A visitor that must stay before the snare springs (S4).
@@ -43,6 +47,18 @@ struct SignalWait {
     bool delivered = false;
 };
 
+/// A piece to be made from a template.
+struct SpawnOrder {
+    const scene::Piece* model = nullptr;
+    std::string form; ///< name of the template
+    std::string id;
+    world::Pose pose;
+    Vec velocity{0, 0};
+    bool hasVelocity = false;
+    scene::Named<scene::Scalar> properties;
+    int snare = -1; ///< that asked for it
+};
+
 /// A change noted during a delivery, to take effect at settling (K4).
 struct Noted {
     enum class Kind {
@@ -57,6 +73,8 @@ struct Noted {
         attach,
         detach,
         remove,
+        spawn,
+        phase,
         arm,
         disarm,
         restart
@@ -72,7 +90,11 @@ struct Noted {
     double turn = 0;                   ///< put home
     bool turns = false;
     int group = 0;  ///< regroup
-    int snare = -1; ///< arm, disarm
+    int snare = -1; ///< arm, disarm, and who asked for a restart
+    bool ifClear = false;    ///< put
+    std::string phase = {};  ///< phase: its name, or `next`
+    std::uint32_t hold = 0;  ///< what was before is kept under this number (S13)
+    std::shared_ptr<const SpawnOrder> spawn = {};
 };
 
 } // namespace snare::rules

@@ -24,9 +24,13 @@ void Engine::settle(double frac, Stagehand hand)
     removedNow_.clear();
     armedNow_.clear();
     touched_.clear();
+    spawnedNow_.clear();
+    phasesNow_.clear();
+    movedPhases_.clear();
     const std::vector<Noted> noted = std::exchange(noted_, {});
     for (const Noted& change : noted)
         apply(change, hand);
+    endCauses_.resize(hand.world.shapes.size(), Cause::moved); // what was spawned
 
     const auto causeOf = [&](int shape) { return endCauses_[static_cast<std::size_t>(shape)]; };
     for (const detect::Change& change : hand.detection.settle(hand.world, touched_, frac, causeOf)) {
@@ -40,18 +44,19 @@ void Engine::settle(double frac, Stagehand hand)
         removed.self = piece;
         removed.afterEnd = true;
         queue(std::move(removed));
-        for (std::size_t i = 0; i < runs_.size();) { // S9: a run ends when its self is removed
-            if (runs_[i].self != piece) {
-                ++i;
-                continue;
-            }
-            const RunState run = std::move(runs_[i]);
-            runs_.erase(runs_.begin() + static_cast<std::ptrdiff_t>(i));
-            ended(run);
-        }
+        endRuns([&](const RunState& run) { return run.self == piece; }); // S9
+        giveBack(holds_.release([&](const Hold& hold) { return hold.self == piece; }), hand); // S13
     }
+    for (Event& spawned : spawnedNow_)
+        queue(std::move(spawned));
+    for (Event& phase : phasesNow_)
+        queue(std::move(phase));
     for (const int snare : armedNow_)
-        offerToInsiders(snare, hand);
+        offerToInsiders(snare, nobody, hand);
+    for (const auto& [owner, from, to] : movedPhases_)
+        catchUpWithPhase(owner, from, to, hand);
+    if (!noted_.empty()) // what was given back
+        settle(frac, hand);
 }
 
 /// A piece and all that it carries, directly or over others.
@@ -75,9 +80,14 @@ void Engine::apply(const Noted& noted, Stagehand hand)
         armed = arm ? 1 : 0;
         return;
     }
+    if (noted.kind == Noted::Kind::phase)
+        return applyPhase(noted, hand);
+    if (noted.kind == Noted::Kind::spawn)
+        return applySpawn(*noted.spawn, hand);
     LivePiece& piece = hand.world.piece(noted.piece);
     if (!piece.present)
         return;
+    Hold* hold = noted.hold != 0 ? holds_.find(noted.hold) : nullptr;
     touched_.push_back(noted.piece);
     const auto eachShape = [&](auto&& visit) {
         for (LiveShape& shape : hand.world.shapesOf(noted.piece)) {
@@ -100,10 +110,14 @@ void Engine::apply(const Noted& noted, Stagehand hand)
     };
     switch (noted.kind) {
     case Noted::Kind::show:
+        if (hold)
+            hold->flag = piece.shown;
         if (!std::exchange(piece.shown, true))
             began(Cause::shown);
         break;
     case Noted::Kind::hide:
+        if (hold)
+            hold->flag = piece.shown;
         if (std::exchange(piece.shown, false))
             endedBy(Cause::hidden);
         break;
@@ -111,6 +125,9 @@ void Engine::apply(const Noted& noted, Stagehand hand)
     case Noted::Kind::disable: {
         const bool enable = noted.kind == Noted::Kind::enable;
         bool changed = false;
+        if (hold)
+            hold->flag = noted.shape < 0 ? piece.enabled
+                                         : hand.world.shapes[static_cast<std::size_t>(noted.shape)].enabled;
         if (noted.shape < 0)
             changed = std::exchange(piece.enabled, enable) != enable;
         else
@@ -120,6 +137,9 @@ void Engine::apply(const Noted& noted, Stagehand hand)
         break;
     }
     case Noted::Kind::regroup:
+        if (hold)
+            hold->number = noted.shape < 0 ? piece.group
+                                           : hand.world.shapes[static_cast<std::size_t>(noted.shape)].group;
         if (noted.shape < 0)
             piece.group = noted.group;
         eachShape([&](LiveShape& shape, Cause& end) {
@@ -129,17 +149,13 @@ void Engine::apply(const Noted& noted, Stagehand hand)
             end = end == Cause::moved ? Cause::regrouped : end;
         });
         break;
-    case Noted::Kind::put: {
-        world::Pose pose = hand.world.pose[static_cast<std::size_t>(noted.piece)];
-        pose.at = noted.relative ? pose.at + noted.at : noted.at;
-        pose.z = noted.relative ? pose.z + noted.height.value_or(0) : noted.height.value_or(pose.z);
-        if (noted.turns)
-            pose.turn = noted.turn;
-        hand.world.put(noted.piece, pose);
-        endOrders("put");
+    case Noted::Kind::put:
+        if (applyPut(noted, hand))
+            endOrders("put");
         break;
-    }
     case Noted::Kind::resize:
+        if (hold && hold->what == Hold::What::scale)
+            hold->number = piece.scale;
         // However often it grows or shrinks, it stays a size that has corners.
         hand.world.resize(noted.piece, std::clamp(noted.relative ? piece.scale * noted.scale : noted.scale,
                                                   1 / world::mostScale, world::mostScale));
@@ -180,10 +196,156 @@ void Engine::apply(const Noted& noted, Stagehand hand)
     }
 }
 
-/// S7 with `catchUp`: those inside already are offered to the snare that was just armed.
-void Engine::offerToInsiders(int snare, Stagehand hand)
+/// Puts a piece where it was noted; false if something is in the way that must not be.
+bool Engine::applyPut(const Noted& noted, Stagehand hand)
 {
-    const scene::Snare& rule = scene_->snares[static_cast<std::size_t>(snare)];
+    world::Pose pose = hand.world.pose[static_cast<std::size_t>(noted.piece)];
+    pose.at = noted.relative ? pose.at + noted.at : noted.at;
+    pose.z = noted.relative ? pose.z + noted.height.value_or(0) : noted.height.value_or(pose.z);
+    if (noted.turns)
+        pose.turn = noted.turn;
+    if (noted.ifClear) {
+        const PieceIndex other = inTheWay(hand.world, figureOf(hand.world, noted.piece), pose);
+        if (other != nobody) {
+            Line line;
+            line.kind = LineKind::note;
+            line.snare = noted.snare;
+            line.text = fmt::format("{} is not put there: {} is in the way", hand.world.nameOf(noted.piece),
+                                    hand.world.nameOf(other));
+            hand.journal.add(std::move(line));
+            return false;
+        }
+    }
+    hand.world.put(noted.piece, pose);
+    return true;
+}
+
+void Engine::applySpawn(const SpawnOrder& order, Stagehand hand)
+{
+    if (hand.world.pieces.size() >= mostPieces)
+        return stop(fmt::format("tick {}: the snare {} spawns without end: more than {} pieces", tick_,
+                                snareAt(order.snare).id, mostPieces));
+    const PieceIndex index = hand.world.spawn(*order.model, order.id, order.pose);
+    LivePiece& piece = hand.world.piece(index);
+    piece.templateName = order.form;
+    piece.born = tick_;
+    piece.dressed = tick_;
+    for (const auto& [name, value] : order.properties.entries)
+        piece.properties.set(name, value);
+    if (order.hasVelocity && !piece.resting) {
+        piece.velocity = order.velocity;
+        piece.approach = order.velocity;
+    }
+    touched_.push_back(index);
+    clocks_.add(hand.world, index, tick_, scene_->rate);
+    Event spawned;
+    spawned.kind = EventKind::spawned;
+    spawned.self = index;
+    spawnedNow_.push_back(std::move(spawned));
+    if (piece.phase >= 0) { // as the pieces of the scene begin theirs (K9)
+        Event begins;
+        begins.kind = EventKind::phaseBegin;
+        begins.self = index;
+        begins.word = piece.model->phases[static_cast<std::size_t>(piece.phase)].id;
+        hand.journal.phases.push_back({hand.journal.tick, index, begins.word});
+        phasesNow_.push_back(std::move(begins));
+    }
+}
+
+/// K4: a change to the phase already held does nothing.
+void Engine::applyPhase(const Noted& noted, Stagehand hand)
+{
+    std::vector<std::string> names;
+    int now = hand.world.phase;
+    if (noted.piece == theScene) {
+        names = hand.world.phases;
+    } else {
+        const LivePiece& piece = hand.world.piece(noted.piece);
+        if (!piece.present)
+            return;
+        now = piece.phase;
+        for (const scene::PiecePhase& phase : piece.model->phases)
+            names.push_back(phase.id);
+    }
+    int next = (now + 1) % std::max(1, static_cast<int>(names.size()));
+    if (noted.phase != "next")
+        next = static_cast<int>(std::ranges::find(names, noted.phase) - names.begin());
+    if (next >= static_cast<int>(names.size())) {
+        Line line;
+        line.kind = LineKind::note;
+        line.snare = noted.snare;
+        line.text = fmt::format("{} has no phase {}", hand.world.nameOf(noted.piece), noted.phase);
+        hand.journal.add(std::move(line));
+        return;
+    }
+    if (next == now)
+        return;
+    const std::string& from = names[static_cast<std::size_t>(now)];
+    const std::string& to = names[static_cast<std::size_t>(next)];
+    for (const EventKind kind : {EventKind::phaseEnd, EventKind::phaseBegin}) {
+        Event event;
+        event.kind = kind;
+        event.self = noted.piece;
+        event.word = kind == EventKind::phaseEnd ? from : to;
+        phasesNow_.push_back(std::move(event));
+    }
+    hand.journal.phases.push_back({hand.journal.tick, noted.piece, to});
+    movedPhases_.emplace_back(noted.piece, from, to);
+    if (noted.piece == theScene)
+        return moveScenePhase(next, hand);
+    LivePiece& piece = hand.world.piece(noted.piece);
+    const auto& phases = piece.model->phases;
+    const auto& before = phases[static_cast<std::size_t>(now)].look;
+    const auto& after = phases[static_cast<std::size_t>(next)].look;
+    piece.phase = next;
+    if (after)
+        putOn(noted.piece, hand.world.indexOf(*after), hand);
+    else if (before)
+        putOn(noted.piece, hand.world.indexOf(piece.model->look), hand);
+}
+
+/// Pieces come and go with the phase of the scene; what they were doing waits for them.
+void Engine::moveScenePhase(int phase, Stagehand hand)
+{
+    hand.world.phase = phase;
+    for (std::size_t i = 0; i < hand.world.pieces.size(); ++i) {
+        LivePiece& piece = hand.world.pieces[i];
+        if (!piece.present || piece.model->during.items.empty())
+            continue;
+        const bool here = hand.world.isDuring(*piece.model);
+        if (std::exchange(piece.here, here) == here)
+            continue;
+        const auto index = static_cast<PieceIndex>(i);
+        touched_.push_back(index);
+        if (here) {
+            hand.world.markAll(index, Cause::phase);
+            continue;
+        }
+        for (const LiveShape& shape : hand.world.shapesOf(index)) {
+            Cause& end = endCauses_[static_cast<std::size_t>(&shape - hand.world.shapes.data())];
+            end = end == Cause::removed ? end : Cause::phase;
+        }
+    }
+}
+
+/// S7: a snare that began to listen because of a phase.
+void Engine::catchUpWithPhase(PieceIndex owner, const std::string& from, const std::string& to, Stagehand hand)
+{
+    const std::string prefix = owner == theScene ? "scene:" : "";
+    for (std::size_t i = 0; i < scene_->snares.size(); ++i) {
+        const auto& during = scene_->snares[i].during.items;
+        const auto listens = [&](const std::string& phase) {
+            return std::ranges::find(during, prefix + phase) != during.end();
+        };
+        if (scene_->snares[i].gate.catchUp && listens(to) && !listens(from) && armed_[i])
+            offerToInsiders(static_cast<int>(i), owner == theScene ? nobody : owner, hand);
+    }
+}
+
+/// S7 with `catchUp`: those inside already are offered to a snare that did not listen before.
+void Engine::offerToInsiders(int snare, PieceIndex only, Stagehand hand)
+{
+    const scene::Snare& rule = snareAt(snare);
     const auto& listening = book_.listeningTo(EventKind::enter);
     if (!rule.gate.catchUp || std::ranges::find(listening, snare) == listening.end())
         return;
@@ -193,11 +355,12 @@ void Engine::offerToInsiders(int snare, Stagehand hand)
         selves = {where.piece};
     else if (where.kind == Where::Kind::selector)
         selves = piecesOf(where.selector, hand.world);
+    if (only != nobody)
+        std::erase_if(selves, [&](PieceIndex self) { return self != only; });
     for (const PieceIndex self : selves) {
         std::vector<PieceIndex> offered;
         for (const Insiders::Entry& entry : insiders_.of(self)) {
-            const int number = hand.world.shapes[static_cast<std::size_t>(entry.shape)].number;
-            if (where.shapeNumber >= 0 && number != where.shapeNumber)
+            if (!rule.catches.shape.empty() && hand.world.shapeName(entry.shape) != rule.catches.shape)
                 continue;
             if (std::ranges::find(offered, entry.visitor) != offered.end())
                 continue;

@@ -1,33 +1,76 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "rules/values.h"
 
+#include <array>
+
 namespace snare::rules {
 
+using scene::Answer;
+using scene::Formula;
 using scene::Scalar;
 using world::LivePiece;
 using world::World;
 
 namespace {
 
-std::optional<Scalar> eventValue(const Event& event, const World& world, std::string_view name)
+std::optional<Scalar> scalarOf(const std::optional<Answer>& answer)
 {
+    if (!answer)
+        return std::nullopt;
+    return std::visit(
+        []<class T>(const T& held) -> std::optional<Scalar> {
+            if constexpr (std::is_same_v<T, Vec>)
+                return std::nullopt;
+            else
+                return Scalar{held};
+        },
+        *answer);
+}
+
+std::optional<Answer> answerFrom(std::optional<Scalar> value)
+{
+    return value ? std::optional(scene::answerOf(*value)) : std::nullopt;
+}
+
+/// `event.side`: where the visitor came from (S3).
+std::optional<Answer> eventValue(const Surroundings& around, std::string_view name)
+{
+    const Event& event = around.event;
+    const bool contact = isContact(event.kind);
+    const scene::EventFamily family = scene::familyOf(event.kind);
+    if (event.with) // a call's own values stand before the others
+        if (const Scalar* value = event.with->find(name))
+            return scene::answerOf(*value);
     if (name == "name")
-        return Scalar{std::string(scene::wordOf(event.kind))};
-    if (name == "key" && !event.key.empty())
-        return Scalar{event.key};
-    if (name == "cause" && isContact(event.kind))
-        return Scalar{std::string(wordOf(event.cause))};
-    if (name == "manner" && isContact(event.kind))
-        return Scalar{std::string(event.manner == Manner::stop ? "stop" : "sense")};
-    if (name == "speed" && event.kind == EventKind::hit)
-        return Scalar{event.speed};
+        return Answer{event.kind == EventKind::called ? event.word : std::string(scene::wordOf(event.kind))};
+    if (name == "key" && family == scene::EventFamily::key)
+        return Answer{event.word};
+    if (name == "value" && event.value)
+        return scene::answerOf(*event.value);
+    if (name == "cause" && contact)
+        return Answer{std::string(wordOf(event.cause))};
+    if (name == "manner" && contact)
+        return Answer{std::string(event.manner == Manner::stop ? "stop" : "sense")};
+    if (name == "shape" && event.shape >= 0)
+        return Answer{std::string(around.world.shapeName(event.shape))};
     if (name == "part" && event.part >= 0)
-        return Scalar{std::string(world.shapeName(event.part))};
+        return Answer{std::string(around.world.shapeName(event.part))};
+    if (name == "side" && contact)
+        if (const auto side = sideOf(event, around.world))
+            return Answer{std::string(scene::wordOf(*side))};
+    if (event.kind == EventKind::hit) {
+        if (name == "speed")
+            return Answer{event.speed};
+        if (name == "point")
+            return Answer{event.point};
+        if (name == "normal")
+            return Answer{event.normal};
+    }
     return std::nullopt;
 }
 
-/// A piece named by the first part of a path or by a target.
-PieceIndex pieceNamed(std::string_view name, const Surroundings& around)
+/// A piece, the scene or a source named by the first part of a path or by a target.
+PieceIndex ownerNamed(std::string_view name, const Surroundings& around)
 {
     if (name == "scene")
         return theScene;
@@ -35,19 +78,64 @@ PieceIndex pieceNamed(std::string_view name, const Surroundings& around)
         return around.self;
     if (name == "visitor" || name == "sender")
         return around.visitor;
-    return around.world.find(name);
+    const PieceIndex piece = around.world.find(name);
+    return piece == nobody ? around.world.findSource(name) : piece;
+}
+
+constexpr std::array<std::string_view, 24> builtIn{
+    "x",  "y",     "z",       "turn",  "vx",    "vy",    "vz", "speed",    "spin", "shown", "enabled", "phase",
+    "id", "group", "layer",   "template", "age", "count", "facing", "left", "right", "bottom", "top", "tags"};
+
+std::optional<Scalar> sceneValue(std::string_view name, const Surroundings& around)
+{
+    const World& world = around.world;
+    if (const Scalar* value = world.variables.find(name))
+        return *value;
+    if (name == "age")
+        return static_cast<double>(around.tick) / around.rate();
+    if (name == "phase" && world.phase >= 0)
+        return world.phases[static_cast<std::size_t>(world.phase)];
+    constexpr std::array<std::string_view, 4> edges{"left", "bottom", "right", "top"};
+    const auto edge = std::ranges::find(edges, name);
+    if (edge != edges.end() && around.from.scene.bounds)
+        return (*around.from.scene.bounds)[static_cast<std::size_t>(edge - edges.begin())];
+    return std::nullopt;
 }
 
 } // namespace
 
-std::optional<Scalar> valueOf(const World& world, PieceIndex owner, std::string_view name, int tick, int rate)
+bool isBuiltIn(std::string_view name)
 {
+    return std::ranges::find(builtIn, name) != builtIn.end();
+}
+
+bool canBeSet(std::string_view name)
+{
+    constexpr std::array<std::string_view, 9> settable{"x", "y", "z", "turn", "vx", "vy", "vz", "spin", "layer"};
+    return std::ranges::find(settable, name) != settable.end();
+}
+
+double visitorsIn(PieceIndex piece, const Insiders& insiders)
+{
+    const auto& entries = insiders.of(piece);
+    double count = 0;
+    for (auto one = entries.begin(); one != entries.end(); ++one)
+        if (std::none_of(entries.begin(), one, [&](const auto& before) { return before.visitor == one->visitor; }))
+            ++count;
+    return count;
+}
+
+std::optional<Scalar> valueOf(PieceIndex owner, std::string_view name, const Surroundings& around)
+{
+    const World& world = around.world;
     if (owner == nobody)
         return std::nullopt;
-    if (owner == theScene) {
-        if (const Scalar* value = world.variables.find(name))
-            return *value;
-        return name == "age" ? std::optional<Scalar>{static_cast<double>(tick) / rate} : std::nullopt;
+    if (owner == theScene)
+        return sceneValue(name, around);
+    if (world::isSource(owner)) {
+        const bool dial = std::holds_alternative<scene::DialSource>(
+            around.from.scene.sources[world::sourceNumber(owner)].kind);
+        return dial && name == "value" ? std::optional<Scalar>{world.dials[world::sourceNumber(owner)]} : std::nullopt;
     }
     const LivePiece& piece = world.piece(owner);
     if (const Scalar* value = piece.properties.find(name))
@@ -72,20 +160,36 @@ std::optional<Scalar> valueOf(const World& world, PieceIndex owner, std::string_
         return glm::length(velocity);
     if (name == "spin")
         return piece.spin;
+    if (name == "facing")
+        return piece.walks ? piece.facing : pose.turn;
     if (name == "shown")
         return piece.shown;
     if (name == "enabled")
         return piece.enabled;
+    if (name == "phase" && piece.phase >= 0)
+        return piece.model->phases[static_cast<std::size_t>(piece.phase)].id;
     if (name == "group")
         return world.groups.nameOf(piece.group);
     if (name == "layer")
         return static_cast<double>(piece.layer);
     if (name == "id")
         return piece.id;
+    if (name == "template" && !piece.templateName.empty())
+        return piece.templateName;
+    if (name == "age")
+        return static_cast<double>(around.tick - piece.born) / around.rate();
+    if (name == "count")
+        return visitorsIn(owner, around.from.insiders);
+    if (name == "tags") {
+        std::string all;
+        for (const std::string& tag : piece.tags)
+            all += (all.empty() ? "" : " ") + tag;
+        return all;
+    }
     return std::nullopt;
 }
 
-std::optional<Scalar> valueAt(std::string_view path, const Surroundings& around)
+std::optional<Answer> answerAt(std::string_view path, const Surroundings& around)
 {
     const auto dot = path.find('.');
     if (dot == std::string_view::npos)
@@ -94,25 +198,99 @@ std::optional<Scalar> valueAt(std::string_view path, const Surroundings& around)
     const std::string_view name = path.substr(dot + 1);
     if (owner == "signal") {
         const Scalar* value = around.event.signal ? around.event.signal->with.find(name) : nullptr;
-        return value ? std::optional(*value) : std::nullopt;
+        return value ? std::optional(scene::answerOf(*value)) : std::nullopt;
+    }
+    if (owner == "with") {
+        const Scalar* value = around.with ? around.with->find(name) : nullptr;
+        return value ? std::optional(scene::answerOf(*value)) : std::nullopt;
     }
     if (owner == "event")
-        return eventValue(around.event, around.world, name);
-    return valueOf(around.world, pieceNamed(owner, around), name, around.tick, around.rate);
+        return eventValue(around, name);
+    // PIECE.PROPERTY.NAME: a value of the piece that the property names.
+    if (const auto second = name.find('.'); second != std::string_view::npos) {
+        const auto held = targetsOf(path.substr(0, dot + 1 + second), around);
+        return held.empty() ? std::nullopt
+                            : answerFrom(valueOf(held.front().piece, name.substr(second + 1), around));
+    }
+    return answerFrom(valueOf(ownerNamed(owner, around), name, around));
+}
+
+std::optional<Scalar> valueAt(std::string_view path, const Surroundings& around)
+{
+    return scalarOf(answerAt(path, around));
+}
+
+namespace {
+
+/// Numbers add up; texts are put one after the other as soon as there is one.
+std::optional<Answer> sumOf(const Formula& formula, const Surroundings& around, std::string* why)
+{
+    double sum = 0;
+    std::string text;
+    bool isText = false;
+    for (const Formula& part : formula.parts) {
+        const auto value = scalarOf(answerOf(part, around, nullptr, why));
+        if (!value)
+            return std::nullopt;
+        const auto* number = std::get_if<double>(&*value);
+        isText = isText || !number;
+        sum += number ? *number : 0;
+        text += scene::textOf(*value);
+    }
+    return isText ? Answer{text} : Answer{sum};
+}
+
+std::optional<Answer> betweenOf(const Formula& formula, const Surroundings& around, std::string* why)
+{
+    const auto low = scalarOf(answerOf(formula.parts[0], around, nullptr, why));
+    const auto high = scalarOf(answerOf(formula.parts[1], around, nullptr, why));
+    const auto* from = low ? std::get_if<double>(&*low) : nullptr;
+    const auto* to = high ? std::get_if<double>(&*high) : nullptr;
+    if (!from || !to || !(*from <= *to))
+        return std::nullopt;
+    return Answer{around.from.dice.between(*from, *to)};
+}
+
+} // namespace
+
+std::optional<Answer> answerOf(const Formula& formula, const Surroundings& around, const Figure* figure,
+                               std::string* why)
+{
+    switch (formula.kind) {
+    case Formula::Kind::literal:
+        return formula.literal;
+    case Formula::Kind::get:
+        return answerAt(formula.text, around);
+    case Formula::Kind::between:
+        return betweenOf(formula, around, why);
+    case Formula::Kind::oneOf:
+        return answerOf(formula.parts[around.from.dice.choose(formula.parts.size())], around, figure, why);
+    case Formula::Kind::sum:
+        return sumOf(formula, around, why);
+    case Formula::Kind::count:
+        return Answer{countOf(formula.names, around)};
+    case Formula::Kind::somewhere: {
+        const auto point = somewhereIn(formula, around, figure);
+        return point ? std::optional<Answer>{*point} : std::nullopt;
+    }
+    case Formula::Kind::script:
+        return runScript(formula.text, around, why);
+    }
+    return std::nullopt;
 }
 
 std::optional<Scalar> resolve(const scene::Value<Scalar>& value, const Surroundings& around)
 {
     if (const Scalar* literal = value.literal())
         return *literal;
-    return valueAt(std::get<scene::Get>(value.held).path, around);
+    return scalarOf(answerOf(*value.formula(), around));
 }
 
 std::optional<double> resolve(const scene::Value<double>& value, const Surroundings& around)
 {
     if (const double* literal = value.literal())
         return *literal;
-    const auto found = valueAt(std::get<scene::Get>(value.held).path, around);
+    const auto found = answerOf(*value.formula(), around);
     const double* number = found ? std::get_if<double>(&*found) : nullptr;
     return number ? std::optional(*number) : std::nullopt;
 }
@@ -121,8 +299,42 @@ std::optional<std::string> resolve(const scene::Value<std::string>& value, const
 {
     if (const std::string* literal = value.literal())
         return *literal;
-    const auto found = valueAt(std::get<scene::Get>(value.held).path, around);
+    const auto found = scalarOf(answerOf(*value.formula(), around));
     return found ? std::optional(scene::textOf(*found)) : std::nullopt;
+}
+
+std::optional<Vec> resolve(const scene::Coordinates& value, const Surroundings& around)
+{
+    const auto x = resolve(value.x, around);
+    const auto y = resolve(value.y, around);
+    return x && y ? std::optional(Vec{*x, *y}) : std::nullopt;
+}
+
+std::optional<Vec> resolve(const scene::Offset& value, const Surroundings& around)
+{
+    if (const Vec* literal = value.literal())
+        return *literal;
+    if (const auto* coordinates = std::get_if<scene::Coordinates>(&value.held))
+        return resolve(*coordinates, around);
+    const auto found = answerOf(std::get<Formula>(value.held), around);
+    const Vec* point = found ? std::get_if<Vec>(&*found) : nullptr;
+    return point ? std::optional(*point) : std::nullopt;
+}
+
+std::string filledIn(std::string_view text, const Surroundings& around)
+{
+    std::string result;
+    for (std::size_t at = 0; at < text.size();) {
+        const std::size_t open = text.find('{', at);
+        const std::size_t close = open == std::string_view::npos ? open : text.find('}', open);
+        if (close == std::string_view::npos)
+            return result.append(text.substr(at));
+        result.append(text.substr(at, open - at));
+        const auto value = valueAt(text.substr(open + 1, close - open - 1), around);
+        result.append(value ? scene::textOf(*value) : std::string(text.substr(open, close + 1 - open)));
+        at = close + 1;
+    }
+    return result;
 }
 
 bool isSelected(std::string_view selector, const World& world, PieceIndex piece)
@@ -148,6 +360,49 @@ std::vector<PieceIndex> piecesOf(std::string_view selector, const World& world)
     return result;
 }
 
+double countOf(std::span<const std::string> names, const Surroundings& around)
+{
+    std::vector<PieceIndex> counted;
+    for (const std::string& name : names)
+        for (const Acted& target : targetsOf(name, around))
+            if (target.piece >= 0 && std::ranges::find(counted, target.piece) == counted.end())
+                counted.push_back(target.piece);
+    return static_cast<double>(counted.size());
+}
+
+namespace {
+
+/// The shapes of a piece by a name; none if there is none of the name.
+std::vector<Acted> shapesNamed(PieceIndex piece, std::string_view shape, const World& world)
+{
+    std::vector<Acted> result;
+    const LivePiece& live = world.piece(piece);
+    for (std::size_t i = 0; i < live.shapeCount; ++i)
+        if (live.shapeNames[i] == shape)
+            result.push_back({piece, static_cast<int>(live.firstShape + i)});
+    return result;
+}
+
+/// `inside:PIECE/SHAPE`: the visitors, in order of arrival.
+std::vector<Acted> visitorsNamed(std::string_view place, const Surroundings& around)
+{
+    std::vector<Acted> result;
+    for (const Acted& where : targetsOf(place, around)) {
+        if (where.piece < 0)
+            continue;
+        for (const Insiders::Entry& entry : around.from.insiders.of(where.piece)) {
+            const bool counts = (where.shape < 0 || entry.shape == where.shape) &&
+                                around.world.piece(entry.visitor).present &&
+                                std::ranges::find(result, entry.visitor, &Acted::piece) == result.end();
+            if (counts)
+                result.push_back({entry.visitor, -1});
+        }
+    }
+    return result;
+}
+
+} // namespace
+
 std::vector<Acted> targetsOf(std::string_view name, const Surroundings& around)
 {
     std::vector<Acted> result;
@@ -156,21 +411,26 @@ std::vector<Acted> targetsOf(std::string_view name, const Surroundings& around)
             result.push_back({piece, -1});
         return result;
     }
+    if (name.starts_with("inside:"))
+        return visitorsNamed(name.substr(7), around);
     const auto [owner, shape] = scene::splitShape(name);
-    const PieceIndex piece = pieceNamed(owner, around);
+    // PIECE.PROPERTY: the piece that the property names.
+    if (const auto dot = owner.find('.'); dot != std::string_view::npos) {
+        const auto held = valueAt(owner, around);
+        const auto* id = held ? std::get_if<std::string>(&*held) : nullptr;
+        const PieceIndex piece = id ? around.world.find(*id) : nobody;
+        if (piece == nobody || !around.world.piece(piece).present)
+            return result;
+        return shape.empty() ? std::vector<Acted>{{piece, -1}} : shapesNamed(piece, shape, around.world);
+    }
+    const PieceIndex piece = ownerNamed(owner, around);
     if (piece == nobody || (piece >= 0 && !around.world.piece(piece).present))
         return result;
     if (shape.empty()) {
         result.push_back({piece, -1});
         return result;
     }
-    if (piece < 0)
-        return result;
-    const LivePiece& live = around.world.piece(piece);
-    for (std::size_t i = 0; i < live.shapeCount; ++i)
-        if (live.shapeNames[i] == shape)
-            result.push_back({piece, static_cast<int>(live.firstShape + i)});
-    return result;
+    return piece < 0 ? result : shapesNamed(piece, shape, around.world);
 }
 
 } // namespace snare::rules

@@ -9,7 +9,7 @@
 
 namespace snare::scene {
 
-enum class Comparison { equal, unequal, less, lessOrEqual, greater, greaterOrEqual };
+enum class Comparison { equal, unequal, less, lessOrEqual, greater, greaterOrEqual, has };
 
 template <>
 inline constexpr auto wordsOf<Comparison> = std::array{
@@ -19,6 +19,7 @@ inline constexpr auto wordsOf<Comparison> = std::array{
     EnumWord<Comparison>{Comparison::lessOrEqual, "<=", "is at most"},
     EnumWord<Comparison>{Comparison::greater, ">", "is above"},
     EnumWord<Comparison>{Comparison::greaterOrEqual, ">=", "is at least"},
+    EnumWord<Comparison>{Comparison::has, "has", "has in it"},
 };
 
 struct Condition {

@@ -20,13 +20,22 @@ enum class EventKind {
     keyHeld,
     keyUp,
     elapsed,
+    rises,
+    falls,
+    called,
     heard,
+    spawned,
     removed,
-    arrived
+    strays,
+    phaseBegin,
+    phaseEnd,
+    arrived,
+    changed,
+    lookEnded
 };
 
 /// What an event kind needs to be caught; the cards and the checker ask this.
-enum class EventFamily { scene, contact, key, timer, signal, piece };
+enum class EventFamily { scene, contact, key, timer, watch, call, signal, piece, phase, value };
 
 struct EventWord {
     EventKind value;
@@ -51,9 +60,20 @@ inline constexpr auto wordsOf<EventKind> = std::array{
     EventWord{EventKind::keyHeld, "key-held", "a key is down, every tick", EventFamily::key, "is held"},
     EventWord{EventKind::keyUp, "key-up", "a key is let go", EventFamily::key, "is let go"},
     EventWord{EventKind::elapsed, "elapsed", "a timer has run its time", EventFamily::timer, "elapses"},
+    EventWord{EventKind::rises, "rises", "a number goes above a level", EventFamily::watch, "rises"},
+    EventWord{EventKind::falls, "falls", "a number goes below a level", EventFamily::watch, "falls"},
+    EventWord{EventKind::called, "called", "a call comes from outside", EventFamily::call, "is called"},
     EventWord{EventKind::heard, "heard", "a signal is raised", EventFamily::signal, "is heard"},
+    EventWord{EventKind::spawned, "spawned", "a piece is made from a template", EventFamily::piece, "is spawned"},
     EventWord{EventKind::removed, "removed", "a piece is taken out of the scene", EventFamily::piece, "is removed"},
+    EventWord{EventKind::strays, "strays", "a piece leaves the bounds of the scene", EventFamily::piece, "strays"},
+    EventWord{EventKind::phaseBegin, "phase-begin", "a phase begins", EventFamily::phase, "begins"},
+    EventWord{EventKind::phaseEnd, "phase-end", "a phase ends", EventFamily::phase, "ends"},
     EventWord{EventKind::arrived, "arrived", "a moving piece has reached its target", EventFamily::piece, "arrives"},
+    EventWord{EventKind::changed, "changed", "a variable or property has another value", EventFamily::value,
+              "changes"},
+    EventWord{EventKind::lookEnded, "look-ended", "a look that plays once has played", EventFamily::piece,
+              "has played its look"},
 };
 
 constexpr const EventWord& wordFor(EventKind kind)

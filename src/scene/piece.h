@@ -4,6 +4,7 @@
 
 #include "geometry/trace.h"
 #include "scene/fields.h"
+#include "scene/source.h"
 #include "scene/values.h"
 
 #include <array>
@@ -243,12 +244,30 @@ using Body = std::variant<StaticBody, KinematicBody, WalkerBody>;
 
 // --- look ----------------------------------------------------------------------------------------------------------
 
+/// Pictures shown one after the other: how many stand side by side in the look's image, or files of their own.
+struct Frames {
+    std::variant<int, std::vector<std::string>> held = 1;
+
+    std::size_t count() const
+    {
+        const int* number = std::get_if<int>(&held);
+        return number ? static_cast<std::size_t>(*number) : std::get<std::vector<std::string>>(held).size();
+    }
+    friend bool operator==(const Frames&, const Frames&) = default;
+};
+
 /// How a piece is drawn.
 struct Look {
     Colour colour;
     std::string label;
     double glow = 0;        ///< 0 dark to 1 bright
     std::string image = {}; ///< a PNG or SVG beside the scene
+    Frames frames = {};
+    double frameRate = 10; ///< frames a second, > 0
+    bool once = false;     ///< shown once, up to the last frame; then `look-ended`
+
+    /// How long it takes to show all frames once, s; 0 with a single one.
+    double seconds() const { return frames.count() < 2 ? 0 : static_cast<double>(frames.count()) / frameRate; }
 
     friend bool operator==(const Look&, const Look&) = default;
 };
@@ -258,8 +277,38 @@ inline constexpr auto
     fieldsOf<Look> = fields(word("look", "how a piece is drawn"),
                             field("colour", &Look::colour, "fill colour").names(Refers::colour),
                             field("image", &Look::image, "a picture beside the scene, PNG or SVG"),
+                            field("frames", &Look::frames, "how many frames stand side by side in it, or files"),
+                            field("frameRate", &Look::frameRate, "frames a second").in(Unit::perSecond).above(0),
+                            field("once", &Look::once, "shown once, up to the last frame"),
                             field("label", &Look::label, "words written on it"),
                             field("glow", &Look::glow, "how much light it gives, 0 to 1").atLeast(0).atMost(1));
+
+// --- phases ------------------------------------------------------------------------------------------------------
+
+/// A mode of a piece, with the look that it brings, if any.
+struct PiecePhase {
+    std::string id;
+    std::optional<Look> look;
+
+    friend bool operator==(const PiecePhase&, const PiecePhase&) = default;
+};
+
+template <>
+inline constexpr auto
+    fieldsOf<PiecePhase> = fields(word("phase", "a mode of the piece"),
+                                  field("id", &PiecePhase::id, "name of the phase").required().shorthand(),
+                                  field("look", &PiecePhase::look, "how the piece is drawn in it"));
+
+/// What becomes of a piece whose centre leaves the bounds of the scene (V9).
+enum class Outside { keep, remove, wrap, stop };
+
+template <>
+inline constexpr auto wordsOf<Outside> = std::array{
+    EnumWord<Outside>{Outside::keep, "keep", "goes on"},
+    EnumWord<Outside>{Outside::remove, "remove", "is taken out of the scene"},
+    EnumWord<Outside>{Outside::wrap, "wrap", "comes in again on the other side"},
+    EnumWord<Outside>{Outside::stop, "stop", "stays at the edge"},
+};
 
 // --- piece ---------------------------------------------------------------------------------------------------------
 
@@ -274,11 +323,16 @@ struct Piece {
     int layer = 0;
     bool shown = true;
     bool enabled = true;
+    OneOrMore<std::string> during; ///< phases of the scene in which it is present; always if empty
+    Outside outside = Outside::keep;
     Body body;
     std::vector<Shape> shapes;
     Look look;
     Named<Look> looks;
     Named<Scalar> properties;
+    std::vector<PieceTimer> timers;
+    std::vector<PiecePhase> phases;         ///< the first is the initial one
+    std::optional<double> lifetime; ///< s, > 0; it is removed then
 
     friend bool operator==(const Piece&, const Piece&) = default;
 };
@@ -293,10 +347,15 @@ inline constexpr auto fieldsOf<Piece> = fields(
     field("at", &Piece::at, "place").in(Unit::metres).rising(&Piece::z),
     field("turn", &Piece::turn, "turned").in(Unit::degrees), field("layer", &Piece::layer, "drawn over lower layers"),
     field("shown", &Piece::shown, "whether it is there to see"),
-    field("enabled", &Piece::enabled, "whether it takes part in meetings"), field("body", &Piece::body, "how it moves"),
+    field("enabled", &Piece::enabled, "whether it takes part in meetings"),
+    field("during", &Piece::during, "present only in these phases of the scene").names(Refers::phase),
+    field("outside", &Piece::outside, "what happens when it leaves the bounds"), field("body", &Piece::body, "how it moves"),
     field("shapes", &Piece::shapes, "its shapes"), field("look", &Piece::look, "how it is drawn"),
     field("looks", &Piece::looks, "named looks to change to"),
-    field("properties", &Piece::properties, "values of its own"));
+    field("properties", &Piece::properties, "values of its own"),
+    field("timers", &Piece::timers, "timers of its own"),
+    field("phases", &Piece::phases, "its modes; the first is the initial one"),
+    field("lifetime", &Piece::lifetime, "it is removed after this long").in(Unit::seconds).above(0));
 
 /// What pieces are stamped from: a piece without a name and without a place of its own that counts.
 struct Template {
@@ -310,6 +369,9 @@ std::string shapeName(const Piece& piece, std::size_t index);
 
 /// The group of a shape: its own, else the piece's.
 const std::string& groupOf(const Piece& piece, const Shape& shape);
+
+/// Index of a phase of the piece, or nothing.
+std::optional<std::size_t> findPhase(const Piece& piece, std::string_view name);
 
 /// The word of the body's kind: "static", "kinematic", "walker".
 std::string_view kindOf(const Body& body);

@@ -76,6 +76,24 @@ std::string_view kindOf(const Body& body)
     return std::visit([]<class B>(const B&) { return fieldsOf<B>.word.key; }, body);
 }
 
+std::optional<std::size_t> findPhase(const Piece& piece, std::string_view name)
+{
+    const auto found = std::ranges::find(piece.phases, name, &PiecePhase::id);
+    return found == piece.phases.end() ? std::nullopt
+                                       : std::optional(static_cast<std::size_t>(found - piece.phases.begin()));
+}
+
+bool lastsUntilExit(const Response& response)
+{
+    return std::visit(
+        [](const auto& kind) {
+            if constexpr (requires { kind.until; })
+                return kind.until.has_value();
+            return std::is_same_v<std::decay_t<decltype(kind)>, Prompt>;
+        },
+        response.kind);
+}
+
 const Word& wordOfResponse(const ResponseKind& kind)
 {
     return std::visit([]<class R>(const R&) -> const Word& { return fieldsOf<R>.word; }, kind);
@@ -89,6 +107,17 @@ template <class List> auto findById(List& list, std::string_view id) -> decltype
         if (entry.id == id)
             return &entry;
     return nullptr;
+}
+
+/// All responses of the scene's snares and routines.
+template <class Visit> void forEachResponse(const Scene& scene, Visit&& visit)
+{
+    for (const Snare& snare : scene.snares)
+        for (const Response& response : snare.responses)
+            visit(response);
+    for (const auto& entry : scene.routines.entries)
+        for (const Response& response : entry.second.responses)
+            visit(response);
 }
 
 /// Keeps the order in which things are first named.
@@ -173,23 +202,116 @@ std::vector<std::string> allTags(const Scene& scene)
     for (const Piece& piece : scene.pieces)
         for (const std::string& tag : piece.tags)
             tags.add(tag);
-    for (const Snare& snare : scene.snares)
-        for (const Response& response : snare.responses)
-            if (const auto* tag = std::get_if<Tag>(&response.kind))
-                tags.add(tag->tag);
+    forEachResponse(scene, [&](const Response& response) {
+        if (const auto* tag = std::get_if<Tag>(&response.kind))
+            tags.add(tag->tag.literalOr({}));
+    });
     return tags.take();
 }
 
 std::vector<std::string> allSignals(const Scene& scene)
 {
-    OnceEach signals;
-    for (const Snare& snare : scene.snares) {
-        for (const Response& response : snare.responses)
-            if (const auto* signal = std::get_if<Signal>(&response.kind))
-                signals.add(signal->name);
-        signals.add(snare.catches.signal);
+    OnceEach names;
+    forEachResponse(scene, [&](const Response& response) {
+        if (const auto* signal = std::get_if<Signal>(&response.kind))
+            names.add(signal->name.literalOr({}));
+    });
+    for (const Snare& snare : scene.snares)
+        names.add(snare.catches.signal);
+    return names.take();
+}
+
+std::vector<std::string> allValueNames(const Scene& scene)
+{
+    OnceEach names;
+    const auto addAll = [&](const Named<Scalar>& values) {
+        for (const auto& entry : values.entries)
+            names.add(entry.first);
+    };
+    addAll(scene.variables);
+    for (const auto& entry : scene.templates.entries)
+        addAll(entry.second.model.properties);
+    for (const Piece& piece : scene.pieces)
+        addAll(piece.properties);
+    forEachResponse(scene, [&](const Response& response) {
+        if (const auto* set = std::get_if<Set>(&response.kind))
+            names.add(set->name);
+        if (const auto* add = std::get_if<Add>(&response.kind))
+            names.add(add->name);
+        if (const auto* spawn = std::get_if<Spawn>(&response.kind)) {
+            names.add(spawn->as);
+            for (const auto& entry : spawn->set.entries)
+                names.add(entry.first);
+        }
+    });
+    return names.take();
+}
+
+std::vector<std::string> allCalls(const Scene& scene)
+{
+    OnceEach names;
+    for (const Source& source : scene.sources)
+        if (const auto* call = std::get_if<CallSource>(&source.kind))
+            names.add(call->name);
+    for (const Snare& snare : scene.snares)
+        names.add(snare.catches.name);
+    return names.take();
+}
+
+std::vector<std::string> allPhases(const Scene& scene)
+{
+    OnceEach names;
+    for (const std::string& phase : scene.phases)
+        names.add(phase);
+    for (const auto& entry : scene.templates.entries)
+        for (const PiecePhase& phase : entry.second.model.phases)
+            names.add(phase.id);
+    for (const Piece& piece : scene.pieces)
+        for (const PiecePhase& phase : piece.phases)
+            names.add(phase.id);
+    return names.take();
+}
+
+const Routine* findRoutine(const Scene& scene, std::string_view name)
+{
+    if (const Routine* own = scene.routines.find(name))
+        return own;
+    if (scene.loaded.list)
+        for (const LoadedKit& kit : *scene.loaded.list)
+            if (const Routine* found = kit.kit.routines.find(name))
+                return found;
+    return nullptr;
+}
+
+const Template* findTemplate(const Scene& scene, std::string_view name)
+{
+    if (const Template* own = scene.templates.find(name))
+        return own;
+    if (scene.loaded.list)
+        for (const LoadedKit& kit : *scene.loaded.list)
+            if (const Template* found = kit.kit.templates.find(name))
+                return found;
+    return nullptr;
+}
+
+Scene withKits(const Scene& scene)
+{
+    Scene whole = scene;
+    if (!scene.loaded.list)
+        return whole;
+    const auto inherit = [](auto& mine, const auto& theirs) {
+        for (const auto& [name, value] : theirs.entries)
+            if (!mine.find(name))
+                mine.set(name, value);
+    };
+    for (const LoadedKit& kit : *scene.loaded.list) {
+        inherit(whole.routines, kit.kit.routines);
+        inherit(whole.templates, kit.kit.templates);
+        for (const Snare& snare : kit.kit.snares)
+            if (!findSnare(whole, snare.id)) // the scene's own of that name stands in for it
+                whole.snares.push_back(snare);
     }
-    return signals.take();
+    return whole;
 }
 
 Contact contactBetween(const Scene& scene, std::string_view first, std::string_view second)

@@ -50,44 +50,43 @@ struct ContactRule {
     friend bool operator==(const ContactRule&, const ContactRule&) = default;
 };
 
-/// `elapsed` each `every` seconds (P8).
-struct TimerSource {
-    double every = 1; ///< s, > 0
-    bool repeat = true;
-    bool runs = true;
+/// Response lists under a name, used by several snares (N32).
+struct Routine {
+    std::vector<Response> responses;
 
-    friend bool operator==(const TimerSource&, const TimerSource&) = default;
+    friend bool operator==(const Routine&, const Routine&) = default;
 };
 
-template <>
-inline constexpr auto fieldsOf<TimerSource> = fields(
-    word("timer", "elapses once or again and again"),
-    field("every", &TimerSource::every, "time between").in(Unit::seconds).above(0).required(),
-    field("repeat", &TimerSource::repeat, "again and again"), field("runs", &TimerSource::runs, "from the start"));
+/// What a kit file holds: routines, templates and snares that scenes share (N32). Its snares catch at its own templates
+/// or at tags, so that the binding is shared too.
+struct Kit {
+    Named<Routine> routines;
+    Named<Template> templates;
+    std::vector<Snare> snares;
 
-/// A named set of keys.
-struct KeySource {
-    std::vector<std::string> keys;
-
-    friend bool operator==(const KeySource&, const KeySource&) = default;
+    friend bool operator==(const Kit&, const Kit&) = default;
 };
 
 template <>
 inline constexpr auto
-    fieldsOf<KeySource> = fields(word("key", "a named set of keys"),
-                                 field("keys", &KeySource::keys, "the keys").names(Refers::key).required());
+    fieldsOf<Kit> = fields(word("kit", "routines, templates and snares that scenes share"),
+                           field("routines", &Kit::routines, "response lists under a name"),
+                           field("templates", &Kit::templates, "what pieces are stamped from"),
+                           field("snares", &Kit::snares, "rules that catch at tags and templates"));
 
-struct Source {
-    std::string id;
-    std::variant<TimerSource, KeySource> kind;
-
-    friend bool operator==(const Source&, const Source&) = default;
+/// A kit that a scene names, as it was found. No part of the document; filled in by whoever reads files.
+struct LoadedKit {
+    std::string file;    ///< as the scene names it
+    std::string problem; ///< why it could not be read, or empty
+    Kit kit;
 };
 
-template <>
-inline constexpr auto fieldsOf<Source> = fields(word("source", "where input comes from"),
-                                                field("id", &Source::id, "name of the source").required(),
-                                                oneOfKeys(&Source::kind, "what it is"));
+/// The kits of a scene, in its order; not compared and not saved with it.
+struct LoadedKits {
+    std::shared_ptr<const std::vector<LoadedKit>> list;
+
+    friend bool operator==(const LoadedKits&, const LoadedKits&) { return true; }
+};
 
 struct Scene {
     std::string name;
@@ -99,10 +98,14 @@ struct Scene {
     std::vector<std::string> groups;
     std::vector<ContactRule> contacts;
     Named<Scalar> variables;
+    std::vector<std::string> phases; ///< the first is the initial one
+    std::vector<std::string> kits;   ///< files, relative to the scene
+    Named<Routine> routines;
     Named<Template> templates;
     std::vector<Piece> pieces;
     std::vector<Source> sources;
     std::vector<Snare> snares;
+    LoadedKits loaded;
 
     friend bool operator==(const Scene&, const Scene&) = default;
 };
@@ -118,6 +121,10 @@ inline constexpr auto
                              field("groups", &Scene::groups, "groups of shapes").names(Refers::group),
                              field("contacts", &Scene::contacts, "what two groups do to each other; stop if not named"),
                              field("variables", &Scene::variables, "values of the scene"),
+                             field("phases", &Scene::phases, "modes of the scene; the first is the initial one")
+                                 .names(Refers::phase),
+                             field("kits", &Scene::kits, "files of shared routines, templates and snares"),
+                             field("routines", &Scene::routines, "response lists under a name"),
                              field("templates", &Scene::templates, "what pieces are stamped from"),
                              field("pieces", &Scene::pieces, "what is placed in it"),
                              field("sources", &Scene::sources, "where input comes from"),
@@ -140,6 +147,25 @@ std::vector<std::string> allGroups(const Scene& scene);
 
 /// All tags that pieces carry, each once, in the order of the scene.
 std::vector<std::string> allTags(const Scene& scene);
+
+/// All properties and variables that are given or set anywhere, each once.
+std::vector<std::string> allValueNames(const Scene& scene);
+
+/// All calls that sources name or snares catch, each once.
+std::vector<std::string> allCalls(const Scene& scene);
+
+/// All phases of the scene and of its pieces and templates, each once; those of the scene first.
+std::vector<std::string> allPhases(const Scene& scene);
+
+/// A routine of the scene or, if it has none of that name, of the first of its kits that has; else null.
+const Routine* findRoutine(const Scene& scene, std::string_view name);
+
+/// A template of the scene or, if it has none of that name, of the first of its kits that has; else null.
+const Template* findTemplate(const Scene& scene, std::string_view name);
+
+/// The scene as it runs: the snares of its kits stand after its own, their routines and templates beside its own where
+/// the scene has none of the name.
+Scene withKits(const Scene& scene);
 
 /// All signals that snares raise or hear, each once.
 std::vector<std::string> allSignals(const Scene& scene);

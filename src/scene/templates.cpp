@@ -76,7 +76,7 @@ void followModel(Piece& piece, const Piece& old, const Piece& next)
 
 const Template* templateOf(const Scene& scene, const Piece& piece)
 {
-    return piece.templateName.empty() ? nullptr : scene.templates.find(piece.templateName);
+    return piece.templateName.empty() ? nullptr : findTemplate(scene, piece.templateName);
 }
 
 bool follows(const Piece& piece, const Piece& model)

@@ -17,6 +17,22 @@ std::string textOf(const Scalar& value)
     return std::get<std::string>(value);
 }
 
+Answer answerOf(const Scalar& value)
+{
+    return std::visit([](const auto& held) { return Answer{held}; }, value);
+}
+
+std::string_view wordOf(Formula::Kind kind)
+{
+    const auto found = std::ranges::find(formulaWords, kind, &FormulaWord::kind);
+    return found == formulaWords.end() ? std::string_view() : found->word;
+}
+
+const std::string* pathOf(const Formula& formula)
+{
+    return formula.kind == Formula::Kind::get ? &formula.text : nullptr;
+}
+
 std::pair<std::string_view, std::string_view> splitShape(std::string_view name)
 {
     const auto slash = name.find('/');

@@ -5,6 +5,8 @@
 #include "geometry/vec.h"
 
 #include <algorithm>
+#include <array>
+#include <cstdint>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -55,20 +57,107 @@ struct Get {
     friend bool operator==(const Get&, const Get&) = default;
 };
 
-/// A value in a response: given as it is, or read when the response is carried out.
+/// What a formula can give: a scalar, or a point in metres.
+using Answer = std::variant<double, bool, std::string, Vec>;
+
+Answer answerOf(const Scalar& value);
+
+/// How a value is worked out at the moment at which it is needed.
+struct Formula {
+    enum class Kind : std::uint8_t {
+        literal,   ///< `literal`, as a part of another formula
+        get,       ///< the value at the path `text`
+        between,   ///< a random number from the first of `parts` up to, but not at, the second
+        oneOf,     ///< one of `parts`, each as likely
+        sum,       ///< all of `parts` together
+        count,     ///< how many pieces the targets `names` are
+        somewhere, ///< a random point in `text` (a piece, PIECE/SHAPE or `scene`) where the whole piece fits
+        script     ///< the Lua expression `text`
+    };
+    Kind kind = Kind::get;
+    Answer literal = 0.0;
+    std::string text = {};
+    std::vector<std::string> names = {};
+    std::vector<Formula> parts = {};
+    bool clear = false; ///< somewhere: only where no solid is
+
+    static Formula get(std::string path) { return {.kind = Kind::get, .text = std::move(path)}; }
+    static Formula of(Answer literal) { return {.kind = Kind::literal, .literal = std::move(literal)}; }
+    static Formula between(double low, double high)
+    {
+        return {.kind = Kind::between, .parts = {of(low), of(high)}};
+    }
+    static Formula count(std::string target) { return {.kind = Kind::count, .names = {std::move(target)}}; }
+
+    friend bool operator==(const Formula&, const Formula&) = default;
+};
+
+/// The words of the formulas in files: `{"between": [1, 3]}`.
+struct FormulaWord {
+    Formula::Kind kind;
+    std::string_view word;
+    std::string_view about;
+};
+
+inline constexpr std::array formulaWords{
+    FormulaWord{Formula::Kind::get, "get", "the same as another value"},
+    FormulaWord{Formula::Kind::between, "between", "a random number between two"},
+    FormulaWord{Formula::Kind::oneOf, "oneOf", "one of several, each as likely"},
+    FormulaWord{Formula::Kind::sum, "sum", "several added up"},
+    FormulaWord{Formula::Kind::count, "count", "how many pieces there are"},
+    FormulaWord{Formula::Kind::somewhere, "somewhere", "a random place inside a piece or the scene"},
+    FormulaWord{Formula::Kind::script, "script", "a Lua expression"},
+};
+
+/// The word of a formula; empty for a literal.
+std::string_view wordOf(Formula::Kind kind);
+
+/// The path of a formula that only gets one, else null.
+const std::string* pathOf(const Formula& formula);
+
+/// A value in a response: given as it is, or worked out when the response is carried out.
 template <class T> struct Value {
-    std::variant<T, Get> held;
+    std::variant<T, Formula> held;
 
     Value() = default;
-    Value(T literal) : held(std::move(literal)) {} // NOLINT: a literal is a value
-    Value(Get get) : held(std::move(get)) {}       // NOLINT
+    Value(T literal) : held(std::move(literal)) {}                   // NOLINT: a literal is a value
+    Value(Get get) : held(Formula::get(std::move(get.path))) {}      // NOLINT
+    Value(Formula formula) : held(std::move(formula)) {}             // NOLINT
+    Value(const char* text) requires std::is_same_v<T, std::string>  // NOLINT
+        : held(std::string(text))
+    {
+    }
 
     const T* literal() const { return std::get_if<T>(&held); }
+    const Formula* formula() const { return std::get_if<Formula>(&held); }
+    /// The literal, or something else if the value is worked out.
+    T literalOr(T other) const { return literal() ? *literal() : std::move(other); }
 
     friend bool operator==(const Value&, const Value&) = default;
 };
 
-/// Who a response acts on: ids, `self`, `visitor`, `sender`, `scene`, `tag:…`, `group:…` or `PIECE/SHAPE`.
+/// A point whose numbers are worked out one by one, m.
+struct Coordinates {
+    Value<double> x{0.0};
+    Value<double> y{0.0};
+
+    friend bool operator==(const Coordinates&, const Coordinates&) = default;
+};
+
+/// How far, or how fast, in x and y; m or m/s.
+struct Offset {
+    std::variant<Vec, Coordinates, Formula> held = Vec{0, 0};
+
+    Offset() = default;
+    Offset(Vec literal) : held(literal) {} // NOLINT: a literal is an offset
+
+    const Vec* literal() const { return std::get_if<Vec>(&held); }
+
+    friend bool operator==(const Offset&, const Offset&) = default;
+};
+
+/// Who a response acts on: ids, `self`, `visitor`, `sender`, `scene`, `tag:…`, `group:…`, `template:…`, `PIECE/SHAPE`,
+/// `PIECE.PROPERTY` (the piece that it names) or `inside:PIECE/SHAPE`.
 struct Target {
     std::vector<std::string> names;
 
@@ -80,8 +169,9 @@ struct Target {
 
 /// Where to: a point (m), the place of a piece, or `home`, where the piece was at the start.
 struct Destination {
-    std::variant<Vec, std::string> held = Vec{0, 0}; ///< the text is a piece's id, `self`, `visitor` or `home`
-    std::optional<double> z = {};                    ///< m, of a point; as high as before if left out (M15)
+    /// The text is a piece's id, `self`, `visitor`, `home` or a property that holds a piece.
+    std::variant<Vec, std::string, Coordinates, Formula> held = Vec{0, 0};
+    std::optional<double> z = {}; ///< m, of a point; as high as before if left out (M15)
 
     friend bool operator==(const Destination&, const Destination&) = default;
 };

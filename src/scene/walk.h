@@ -20,12 +20,22 @@ template <class Visit> class Walk {
         } else if constexpr (std::is_same_v<T, Target>) {
             for (std::string& name : value.names)
                 visit_(Refers::target, name);
+        } else if constexpr (std::is_same_v<T, Formula>) {
+            overFormula(value, refers);
+        } else if constexpr (std::is_same_v<T, Coordinates>) {
+            over(value.x, Refers::nothing);
+            over(value.y, Refers::nothing);
+        } else if constexpr (std::is_same_v<T, Offset>) {
+            over(value.held, Refers::nothing);
         } else if constexpr (std::is_same_v<T, Destination>) {
-            if (auto* name = std::get_if<std::string>(&value.held))
-                visit_(Refers::place, *name);
+            over(value.held, Refers::place);
         } else if constexpr (std::is_same_v<T, LookChoice>) {
-            if (auto* name = std::get_if<std::string>(&value.held))
-                visit_(Refers::look, *name);
+            over(value.held, Refers::look);
+            over(value.colour, Refers::nothing);
+        } else if constexpr (std::is_same_v<T, LoadedKits>) {
+            // belongs to files of its own
+        } else if constexpr (std::is_same_v<T, Routine>) {
+            over(value.responses, Refers::nothing);
         } else if constexpr (std::is_same_v<T, ContactRule>) {
             visit_(Refers::group, value.first);
             visit_(Refers::group, value.second);
@@ -35,8 +45,7 @@ template <class Visit> class Walk {
             std::visit([&](auto& kind) { over(kind, Refers::nothing); }, value.kind);
             over(value.onlyIf, Refers::nothing);
         } else if constexpr (requires { value.literal(); }) {
-            if (auto* get = std::get_if<Get>(&value.held))
-                visit_(Refers::property, get->path);
+            over(value.held, refers);
         } else if constexpr (requires { value.entries; }) {
             for (auto& entry : value.entries)
                 over(entry.second, refers);
@@ -56,6 +65,31 @@ template <class Visit> class Walk {
     }
 
   private:
+    void overFormula(Formula& formula, Refers refers)
+    {
+        switch (formula.kind) {
+        case Formula::Kind::get:
+            visit_(Refers::property, formula.text);
+            break;
+        case Formula::Kind::somewhere:
+            visit_(Refers::target, formula.text);
+            break;
+        case Formula::Kind::script:
+            visit_(Refers::script, formula.text);
+            break;
+        case Formula::Kind::literal:
+            if (auto* text = std::get_if<std::string>(&formula.literal); text && refers != Refers::nothing)
+                visit_(refers, *text);
+            break;
+        default:
+            for (std::string& name : formula.names)
+                visit_(Refers::target, name);
+            for (Formula& part : formula.parts)
+                overFormula(part, refers);
+            break;
+        }
+    }
+
     template <class T, class Member> void overField(T& value, const Field<T, Member>& field)
     {
         over(value.*field.member, field.refers);

@@ -14,7 +14,8 @@ namespace {
 PieceState stateOf(const world::World& world, std::size_t index)
 {
     const world::LivePiece& piece = world.pieces[index];
-    return {world.pose[index], piece.look, piece.layer, piece.present, piece.shown, piece.enabled, piece.scale};
+    return {world.pose[index], piece.look, piece.layer, piece.present, piece.shown, piece.enabled, piece.here,
+            static_cast<std::int32_t>(piece.dressed), piece.scale};
 }
 
 } // namespace
@@ -91,7 +92,9 @@ std::string_view Record::nameOf(world::PieceIndex piece) const
 {
     if (piece == world::theScene)
         return "scene";
-    return piece < 0 ? std::string_view() : std::string_view(pieceNames[static_cast<std::size_t>(piece)]);
+    if (world::isSource(piece))
+        return scene->sources[world::sourceNumber(piece)].id;
+    return piece < 0 ? std::string_view() : std::string_view(pieces[static_cast<std::size_t>(piece)].id);
 }
 
 std::string_view Record::shapeNameOf(std::int32_t shape) const
@@ -103,10 +106,16 @@ std::optional<scene::Scalar> valueAt(const Record& record, world::PieceIndex own
                                      std::int64_t tick)
 {
     std::optional<scene::Scalar> value;
-    const auto& start =
-        owner < 0 ? record.scene->variables : record.scene->pieces[static_cast<std::size_t>(owner)].properties;
-    if (const scene::Scalar* given = start.find(name))
-        value = *given;
+    if (world::isSource(owner)) {
+        if (const auto* dial =
+                std::get_if<scene::DialSource>(&record.scene->sources[world::sourceNumber(owner)].kind))
+            value = dial->value;
+    } else {
+        const auto& start = owner < 0 ? record.scene->variables
+                                      : record.pieces[static_cast<std::size_t>(owner)].model->properties;
+        if (const scene::Scalar* given = start.find(name))
+            value = *given;
+    }
     for (const rules::ValueChange& change : record.journal.values) {
         if (change.tick > tick)
             break;
@@ -116,11 +125,30 @@ std::optional<scene::Scalar> valueAt(const Record& record, world::PieceIndex own
     return value;
 }
 
+std::string phaseAt(const Record& record, world::PieceIndex owner, std::int64_t tick)
+{
+    std::string phase;
+    if (owner == world::theScene) {
+        if (!record.scene->phases.empty())
+            phase = record.scene->phases.front();
+    } else if (const auto& phases = record.pieces[static_cast<std::size_t>(owner)].model->phases; !phases.empty()) {
+        phase = phases.front().id;
+    }
+    for (const rules::PhaseChange& change : record.journal.phases) {
+        if (change.tick > tick)
+            break;
+        if (change.owner == owner)
+            phase = change.phase;
+    }
+    return phase;
+}
+
 void Standing::follow(const Line& line, std::int32_t index, const rules::Journal& journal)
 {
-    if (line.kind == LineKind::response && line.response == "say") {
+    if (line.kind == LineKind::response && (line.response == "say" || line.response == "prompt")) {
         std::erase_if(captions, [&](std::int32_t other) {
-            return journal.lines[static_cast<std::size_t>(other)].self == line.self;
+            const Line& earlier = journal.lines[static_cast<std::size_t>(other)];
+            return earlier.self == line.self && earlier.response == line.response;
         });
         captions.push_back(index);
         return;
@@ -173,17 +201,28 @@ std::vector<Insider> insidersAt(const Record& record, std::int64_t tick)
     return standingAt(record, tick).inside;
 }
 
-Recorder::Recorder(std::shared_ptr<const scene::Scene> scene, bool withStays)
-    : run_(scene), record_(std::make_shared<Record>())
+namespace {
+
+/// The scene as it runs: with what its kits bring.
+std::shared_ptr<const scene::Scene> whole(std::shared_ptr<const scene::Scene> scene)
+{
+    if (!scene->loaded.list || scene->loaded.list->empty())
+        return scene;
+    return std::make_shared<const scene::Scene>(scene::withKits(*scene));
+}
+
+} // namespace
+
+Recorder::Recorder(std::shared_ptr<const scene::Scene> scene, bool withStays, std::optional<std::uint32_t> seed)
+    : Recorder(withStays, whole(std::move(scene)), seed)
+{
+}
+
+Recorder::Recorder(bool withStays, std::shared_ptr<const scene::Scene> scene, std::optional<std::uint32_t> seed)
+    : run_(scene, seed), record_(std::make_shared<Record>())
 {
     record_->scene = std::move(scene);
     record_->journal.withStays = withStays;
-    for (const world::LivePiece& piece : run_.world().pieces)
-        record_->pieceNames.push_back(piece.id);
-    for (std::size_t i = 0; i < run_.world().shapes.size(); ++i)
-        record_->shapeNames.push_back({run_.world().shapes[i].piece,
-                                       std::string(run_.world().shapeName(static_cast<int>(i))),
-                                       run_.world().shapes[i].number});
     record_->linesFrom.push_back(0);
     run_.start(record_->journal);
     note();
@@ -201,6 +240,13 @@ void Recorder::tick(std::span<const scene::Input> inputs)
 
 void Recorder::note()
 {
+    // What was spawned since.
+    const world::World& world = run_.world();
+    for (std::size_t i = record_->pieces.size(); i < world.pieces.size(); ++i)
+        record_->pieces.push_back({world.pieces[i].id, world.pieces[i].model, world.pieces[i].born});
+    for (std::size_t i = record_->shapeNames.size(); i < world.shapes.size(); ++i)
+        record_->shapeNames.push_back(
+            {world.shapes[i].piece, std::string(world.shapeName(static_cast<int>(i))), world.shapes[i].number});
     record_->frames.append(run_.world());
     for (; followed_ < record_->journal.lines.size(); ++followed_)
         standing_.follow(record_->journal.lines[followed_], static_cast<std::int32_t>(followed_), record_->journal);
@@ -227,7 +273,7 @@ Record rerun(std::shared_ptr<const scene::Scene> scene, const scene::Take& take,
     const double seconds = options.seconds.value_or(take.length.value_or(10.0));
     const std::int64_t last = rules::lastTick(seconds, rate);
     const auto inputs = inputsByTick(take, rate);
-    Recorder recorder{std::move(scene), options.withStays};
+    Recorder recorder{std::move(scene), options.withStays, take.seed};
     std::vector<scene::Input> now;
     auto next = inputs.begin();
     for (std::int64_t tick = 1; tick <= last && !recorder.stopped(); ++tick) {

@@ -16,6 +16,8 @@ struct PieceState {
     bool present = true;
     bool shown = true;
     bool enabled = true;
+    bool here = true;          ///< its phase of the scene is now
+    std::int32_t dressed = 0;  ///< tick in which its look was put on
     double scale = 1; ///< times its size as drawn
 
     friend bool operator==(const PieceState&, const PieceState&) = default;
@@ -47,6 +49,13 @@ class Frames {
     std::int64_t count_ = 0;
 };
 
+/// A piece of a run: the scene's come first, in its order, then what was spawned.
+struct RunPiece {
+    std::string id;
+    const scene::Piece* model = nullptr; ///< in the record's scene, or its template there
+    std::int64_t born = 0;               ///< tick
+};
+
 /// Which piece a shape belongs to and what it is called.
 struct ShapeName {
     world::PieceIndex piece;
@@ -67,7 +76,7 @@ struct Insider {
 struct Standing {
     std::vector<Insider> inside;        ///< in order of arrival
     std::vector<std::string> keysDown;  ///< in the order in which they went down
-    std::vector<std::int32_t> captions; ///< the last caption of each piece, as lines of the journal
+    std::vector<std::int32_t> captions; ///< the last caption and prompt of each piece, as lines of the journal
 
     /// Goes one line on.
     void follow(const rules::Line& line, std::int32_t index, const rules::Journal& journal);
@@ -80,7 +89,7 @@ struct Record {
     std::vector<std::size_t> linesFrom; ///< by tick: its first line in the journal
     Frames frames;
     std::vector<Standing> standing; ///< every `Frames::keyEvery` ticks, so that a moment is found without reading all
-    std::vector<std::string> pieceNames;
+    std::vector<RunPiece> pieces;
     std::vector<ShapeName> shapeNames;
     std::vector<scene::Look> looks;
     std::string stopReason; ///< why it ended early, or empty (K8)
@@ -97,6 +106,9 @@ struct Record {
     }
 };
 
+/// The phase of a piece or of the scene at the end of `tick`; empty if it has none.
+std::string phaseAt(const Record& record, world::PieceIndex owner, std::int64_t tick);
+
 /// The value of a property or variable at the end of `tick`, as set by then or given in the scene.
 std::optional<scene::Scalar> valueAt(const Record& record, world::PieceIndex owner, std::string_view name,
                                      std::int64_t tick);
@@ -110,7 +122,9 @@ std::vector<Insider> insidersAt(const Record& record, std::int64_t tick);
 /// A run that writes its record as it goes.
 class Recorder {
   public:
-    explicit Recorder(std::shared_ptr<const scene::Scene> scene, bool withStays = false);
+    /// The scene runs with the snares of its kits (N32).
+    explicit Recorder(std::shared_ptr<const scene::Scene> scene, bool withStays = false,
+                      std::optional<std::uint32_t> seed = {});
 
     /// One more tick. The inputs become part of the record's take.
     void tick(std::span<const scene::Input> inputs);
@@ -121,6 +135,7 @@ class Recorder {
     bool stopped() const { return !run_.stopReason().empty(); }
 
   private:
+    Recorder(bool withStays, std::shared_ptr<const scene::Scene> scene, std::optional<std::uint32_t> seed);
     void note();
 
     Run run_;

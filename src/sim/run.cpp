@@ -5,8 +5,8 @@
 
 namespace snare::sim {
 
-Run::Run(std::shared_ptr<const scene::Scene> scene)
-    : scene_(std::move(scene)), world_(world::worldOf(*scene_)), engine_(scene_)
+Run::Run(std::shared_ptr<const scene::Scene> scene, std::optional<std::uint32_t> seed)
+    : scene_(std::move(scene)), world_(world::worldOf(*scene_)), engine_(scene_, seed.value_or(scene_->seed))
 {
 }
 
@@ -26,25 +26,28 @@ void Run::tick(std::span<const scene::Input> inputs, rules::Journal& journal)
     journal.tick = static_cast<std::int32_t>(tick_);
     engine_.beginTick(tick_);
     for (const scene::Input& input : inputs) // K1 (1)
-        engine_.queueKey(input.key, input.down);
+        engine_.queueInput(input);
     engine_.queueHeldKeys(journal.withStays);
-    engine_.queueClocks();
+    engine_.queueClocks(world_);
     deliver(journal);
     motion::advance(world_, engine_.keysDown(), 1.0 / scene_->rate, arrivals_); // (2)
+    engine_.findStrays(world_);
     deliverMeetings(journal);                                                   // (3), (4)
 }
 
 /// K9; again after a restart (T5), which may come from the start itself.
 void Run::begin(rules::Journal& journal)
 {
-    const world::World before = tick_ > 0 ? std::move(world_) : world::World{};
+    const world::World before = tick_ > 0 ? world_ : world::World{};
     for (int restarts = 0; restarts <= rules::mostRestartsInATick; ++restarts) {
-        world_ = world::worldOf(*scene_);
+        world_ = world::restarted(*scene_, world_);
+        for (world::LivePiece& piece : world_.pieces)
+            piece.born = piece.dressed = tick_;
         detection_.forget();
         arrivals_.clear();
         noteReturned(before, journal);
-        engine_.reset(tick_);
-        engine_.queue(rules::Event{});
+        engine_.reset(tick_, world_);
+        engine_.queueStart(world_);
         engine_.deliverAll(hand(journal));
         if (engine_.restartAsked())
             continue;
@@ -58,17 +61,34 @@ void Run::begin(rules::Journal& journal)
         fmt::format("tick {}: the snare {} restarts the scene whenever it starts", tick_, engine_.restartedBy()));
 }
 
-/// Values that a restart puts back are value changes like any other.
+/// Values and phases that a restart puts back are changes like any other.
 void Run::noteReturned(const world::World& before, rules::Journal& journal) const
 {
     const auto note = [&](world::PieceIndex owner, const auto& was, const auto& is) {
+        for (const auto& [name, value] : was.entries)
+            if (!is.find(name))
+                journal.values.push_back({journal.tick, owner, name, std::nullopt});
         for (const auto& [name, value] : is.entries)
-            if (const scene::Scalar* old = was.find(name); old && *old != value)
+            if (const scene::Scalar* old = was.find(name); !old || *old != value)
                 journal.values.push_back({journal.tick, owner, name, value});
     };
+    if (before.pieces.empty())
+        return;
     note(world::theScene, before.variables, world_.variables);
-    for (std::size_t i = 0; i < before.pieces.size(); ++i)
-        note(static_cast<world::PieceIndex>(i), before.pieces[i].properties, world_.pieces[i].properties);
+    for (std::size_t i = 0; i < before.dials.size(); ++i)
+        if (before.dials[i] != world_.dials[i])
+            journal.values.push_back({journal.tick, world::sourceIndex(i), "value", world_.dials[i]});
+    if (before.phase != world_.phase)
+        journal.phases.push_back(
+            {journal.tick, world::theScene, world_.phases[static_cast<std::size_t>(world_.phase)]});
+    for (std::size_t i = 0; i < before.pieces.size(); ++i) {
+        const auto index = static_cast<world::PieceIndex>(i);
+        note(index, before.pieces[i].properties, world_.pieces[i].properties);
+        const world::LivePiece& now = world_.pieces[i];
+        if (now.phase >= 0 && before.pieces[i].phase != now.phase)
+            journal.phases.push_back(
+                {journal.tick, index, now.model->phases[static_cast<std::size_t>(now.phase)].id});
+    }
 }
 
 void Run::deliver(rules::Journal& journal)
@@ -84,6 +104,7 @@ void Run::deliverMeetings(rules::Journal& journal)
     for (const detect::Change& change : detection_.detect(world_, false, withStays))
         engine_.queue(rules::eventOf(change));
     engine_.queueArrivals(arrivals_);
+    engine_.queueStrays();
     deliver(journal);
 }
 

@@ -11,7 +11,8 @@ namespace snare::sim {
 class Run {
   public:
     /// Sets the scene up. Nothing happens before `start`.
-    explicit Run(std::shared_ptr<const scene::Scene> scene);
+    /// The chance of the run comes from `seed`, else from that of the scene (T3).
+    explicit Run(std::shared_ptr<const scene::Scene> scene, std::optional<std::uint32_t> seed = {});
 
     /// Tick 0 (K9).
     void start(rules::Journal& journal);

@@ -63,16 +63,22 @@ std::span<const LiveShape> World::shapesOf(PieceIndex index) const
 
 PieceIndex World::find(std::string_view id) const
 {
-    for (std::size_t i = 0; i < pieces.size(); ++i)
-        if (pieces[i].id == id)
-            return static_cast<PieceIndex>(i);
-    return nobody;
+    const auto found = ids.find(std::string(id));
+    return found == ids.end() ? nobody : found->second;
+}
+
+PieceIndex World::findSource(std::string_view id) const
+{
+    const auto found = std::ranges::find(sources, id);
+    return found == sources.end() ? nobody : sourceIndex(static_cast<std::size_t>(found - sources.begin()));
 }
 
 std::string_view World::nameOf(PieceIndex index) const
 {
     if (index == theScene)
         return "scene";
+    if (isSource(index))
+        return sources[sourceNumber(index)];
     return index == nobody ? std::string_view() : std::string_view(piece(index).id);
 }
 
@@ -261,6 +267,13 @@ void World::carry()
     }
 }
 
+bool World::isDuring(const scene::Piece& piece) const
+{
+    const auto& wanted = piece.during.items;
+    return wanted.empty() ||
+           (phase >= 0 && std::ranges::find(wanted, phases[static_cast<std::size_t>(phase)]) != wanted.end());
+}
+
 namespace {
 
 LivePiece livePieceOf(const scene::Piece& piece, World& world)
@@ -268,6 +281,10 @@ LivePiece livePieceOf(const scene::Piece& piece, World& world)
     LivePiece live;
     live.id = piece.id;
     live.templateName = piece.templateName;
+    live.model = &piece;
+    live.facing = piece.turn;
+    live.phase = piece.phases.empty() ? -1 : 0;
+    live.here = world.isDuring(piece);
     live.body = piece.body;
     live.shown = piece.shown;
     live.enabled = piece.enabled;
@@ -276,7 +293,8 @@ LivePiece livePieceOf(const scene::Piece& piece, World& world)
     live.home = {piece.at, piece.turn, piece.z};
     live.tags = piece.tags;
     live.properties = piece.properties;
-    live.look = world.indexOf(piece.look);
+    const bool dressed = !piece.phases.empty() && piece.phases.front().look;
+    live.look = world.indexOf(dressed ? *piece.phases.front().look : piece.look);
     live.resting = std::holds_alternative<scene::StaticBody>(piece.body);
     if (const auto* kinematic = std::get_if<scene::KinematicBody>(&piece.body)) {
         live.velocity = kinematic->velocity;
@@ -313,10 +331,16 @@ void addParts(World& world, LiveShape& live, const scene::Shape& shape, int numb
     }
 }
 
-PieceIndex addPiece(World& world, const scene::Piece& piece, std::string id)
+PieceIndex addPiece(World& world, const scene::Piece& piece, std::string id, const std::optional<Pose>& at = {})
 {
     LivePiece live = livePieceOf(piece, world);
     live.id = std::move(id);
+    if (at) {
+        live.home = *at;
+        live.facing = at->turn;
+    }
+    live.strayed = world.bounds && !world.bounds->contains(live.home.at);
+    world.ids[live.id] = static_cast<PieceIndex>(world.pieces.size());
     live.firstShape = world.shapes.size();
     live.shapeCount = piece.shapes.size();
     const auto index = static_cast<PieceIndex>(world.pieces.size());
@@ -346,11 +370,23 @@ PieceIndex addPiece(World& world, const scene::Piece& piece, std::string id)
 
 } // namespace
 
-PieceIndex World::spawn(const scene::Piece& model, std::string id)
+PieceIndex World::spawn(const scene::Piece& model, std::string id, const std::optional<Pose>& at)
 {
-    const PieceIndex index = addPiece(*this, model, std::move(id));
+    const PieceIndex index = addPiece(*this, model, std::move(id), at);
     markAll(index, Cause::spawned);
     return index;
+}
+
+World restarted(const scene::Scene& scene, const World& before)
+{
+    World world = worldOf(scene);
+    for (std::size_t i = scene.pieces.size(); i < before.pieces.size(); ++i) {
+        const LivePiece& old = before.pieces[i];
+        LivePiece& gone = world.piece(addPiece(world, *old.model, old.id));
+        gone.templateName = old.templateName;
+        gone.present = false;
+    }
+    return world;
 }
 
 World worldOf(const scene::Scene& scene)
@@ -358,6 +394,15 @@ World worldOf(const scene::Scene& scene)
     World world;
     world.groups = Groups{scene};
     world.variables = scene.variables;
+    if (scene.bounds)
+        world.bounds = {{(*scene.bounds)[0], (*scene.bounds)[1]}, {(*scene.bounds)[2], (*scene.bounds)[3]}};
+    world.phases = scene.phases;
+    world.phase = scene.phases.empty() ? -1 : 0;
+    for (const scene::Source& source : scene.sources) {
+        world.sources.push_back(source.id);
+        const auto* dial = std::get_if<scene::DialSource>(&source.kind);
+        world.dials.push_back(dial ? dial->value : 0);
+    }
     world.pieces.reserve(scene.pieces.size());
     std::size_t shapes = 0;
     for (const scene::Piece& piece : scene.pieces)

@@ -11,6 +11,7 @@
 #include <cstdint>
 #include <memory>
 #include <span>
+#include <unordered_map>
 
 namespace snare::world {
 
@@ -21,6 +22,20 @@ using geometry::Vec;
 using PieceIndex = std::int32_t;
 inline constexpr PieceIndex theScene = -1; ///< the scene itself, as self or target
 inline constexpr PieceIndex nobody = -2;   ///< no piece
+
+/// A source of the scene, where a piece or the scene can stand too: as the owner of a value.
+constexpr PieceIndex sourceIndex(std::size_t number)
+{
+    return -10 - static_cast<PieceIndex>(number);
+}
+constexpr bool isSource(PieceIndex index)
+{
+    return index <= -10;
+}
+constexpr std::size_t sourceNumber(PieceIndex index)
+{
+    return static_cast<std::size_t>(-10 - index);
+}
 
 /// Why a meeting began or ended (K5, K7, K9, M14).
 enum class Cause : std::uint8_t {
@@ -94,6 +109,11 @@ struct MoveOrder {
     double height = 0; ///< m, of the target (M15)
     double speed = 1;  ///< m/s
     double arrive = 0.001;
+    PieceIndex after = nobody; ///< whom it follows, without end, up to `arrive`
+    scene::Ease ease = scene::Ease::none;
+    Pose from = {};   ///< with an ease: where it began,
+    double done = 0;  ///< how long it has been under way, s,
+    double total = 0; ///< and how long it will be, s
 };
 
 /// A turn under way.
@@ -106,6 +126,7 @@ struct TurnOrder {
 struct LivePiece {
     std::string id;
     std::string templateName;
+    const scene::Piece* model = nullptr; ///< its fields in the scene, or those of the template that it was spawned from
     scene::Body body;
     bool walks = false;
     bool resting = true; ///< static
@@ -134,6 +155,11 @@ struct LivePiece {
     std::vector<std::string> tags;
     scene::Named<scene::Scalar> properties;
     int look = 0; ///< index into World::looks
+    int phase = -1;       ///< index into the phases of its model; -1: it has none
+    double facing = 0;    ///< degrees, the way it was steered last (V8)
+    std::int64_t born = 0; ///< tick in which it came into the scene
+    std::int64_t dressed = 0; ///< tick in which its look was put on
+    bool strayed = false; ///< its centre is outside the bounds (V9)
 
     /// Takes part in meetings (M1).
     bool meets() const { return present && here && shown && enabled; }
@@ -165,6 +191,12 @@ struct World {
     std::vector<PieceIndex> moved;   ///< pieces whose pose may differ from `before`
     std::vector<int> changed;        ///< shapes whose `changed` is not `moved`
     std::vector<PieceIndex> carried; ///< pieces that are attached, carriers before what they carry
+    std::vector<std::string> sources; ///< names, as in the scene
+    std::vector<double> dials;        ///< the number that each source is set to; 0 if it is no dial
+    std::vector<std::string> phases;  ///< of the scene
+    int phase = -1;                   ///< of the scene, index; -1: it has none
+    std::optional<geometry::Bounds> bounds;  ///< of the scene (V9)
+    std::unordered_map<std::string, PieceIndex> ids; ///< to look up, never to walk over
 
     /// Where the last motion ended, the next begins.
     void beginMotion();
@@ -177,8 +209,11 @@ struct World {
     void markAll(PieceIndex piece, Cause cause);
     /// Forgets the marks.
     void clearMarks();
-    /// Adds a piece like `model` under a new name, to take part from the next detection on (K7).
-    PieceIndex spawn(const scene::Piece& model, std::string id);
+    /// Adds a piece like `model` under a new name, to take part from the next detection on (K7); where the model is if
+    /// no pose is given. The model must live as long as the world.
+    PieceIndex spawn(const scene::Piece& model, std::string id, const std::optional<Pose>& at = {});
+    /// The number of a source, as `PieceIndex`, or `nobody`.
+    PieceIndex findSource(std::string_view id) const;
     /// Makes the shapes of a piece `scale` times as large as they were drawn; scale > 0.
     void resize(PieceIndex piece, double scale);
     /// Gives the traced shapes of a piece the outlines of its current look; true if one changed.
@@ -188,6 +223,8 @@ struct World {
     void attach(PieceIndex piece, PieceIndex carrier);
     /// Poses of attached pieces from those of their carriers.
     void carry();
+    /// Whether the scene is in a phase in which the piece is present.
+    bool isDuring(const scene::Piece& piece) const;
     /// Whether `rider` rides on `carrier`, directly or over others.
     bool carries(PieceIndex carrier, PieceIndex rider) const;
     /// The first carrier of all: pieces with the same one never meet (M14).
@@ -213,7 +250,7 @@ struct World {
     {
         return piece(index).walks ? piece(index).velocity : piece(index).approach;
     }
-    /// "scene" for the scene itself.
+    /// "scene" for the scene itself, the id of a source.
     std::string_view nameOf(PieceIndex index) const;
     /// The name of a shape (its id, else its number in the piece) by its index in `shapes`.
     std::string_view shapeName(int shape) const
@@ -228,7 +265,10 @@ struct World {
     std::vector<geometry::Hull> drawn; ///< the parts at scale 1; empty until something is resized
 };
 
-/// The start state of a scene (K9).
+/// The start state of a scene (K9), which must live as long as the world.
 World worldOf(const scene::Scene& scene);
+
+/// The start state again; what was spawned until then keeps its number, as a piece that is gone (T5).
+World restarted(const scene::Scene& scene, const World& before);
 
 } // namespace snare::world

@@ -1,0 +1,82 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "rules/answers.h"
+
+#include <fmt/format.h>
+
+namespace snare::rules {
+
+std::optional<Goal> placeOf(const scene::Destination& destination, PieceIndex mover, const Figure& figure, Doing& doing)
+{
+    if (const Vec* point = std::get_if<Vec>(&destination.held))
+        return Goal{*point, destination.z};
+    std::string name;
+    if (const auto* text = std::get_if<std::string>(&destination.held)) {
+        name = *text;
+    } else if (const auto* coordinates = std::get_if<scene::Coordinates>(&destination.held)) {
+        const auto point = resolve(*coordinates, doing.around());
+        if (!point)
+            doing.note("a number of the place is missing");
+        return point ? std::optional(Goal{*point, destination.z}) : std::nullopt;
+    } else {
+        const auto answer = answerOf(std::get<scene::Formula>(destination.held), doing.around(), &figure);
+        if (const Vec* point = answer ? std::get_if<Vec>(&*answer) : nullptr)
+            return Goal{*point, destination.z};
+        const auto* named = answer ? std::get_if<std::string>(&*answer) : nullptr;
+        if (!named) {
+            doing.note("no place was found");
+            return std::nullopt;
+        }
+        name = *named;
+    }
+    if (name == "home" && mover < 0)
+        return std::nullopt;
+    if (name == "home")
+        return Goal{doing.world().piece(mover).home.at, doing.world().piece(mover).home.z, true};
+    const auto targets = targetsOf(name, doing.around());
+    if (targets.empty() || targets.front().piece < 0) {
+        doing.note(fmt::format("the place {} is not there", name));
+        return std::nullopt;
+    }
+    const world::Pose& pose = doing.world().pose[static_cast<std::size_t>(targets.front().piece)];
+    return Goal{pose.at, pose.z};
+}
+
+/// Where a piece of the world is to go.
+std::optional<Goal> placeOf(const scene::Destination& destination, PieceIndex mover, Doing& doing)
+{
+    const bool looks = std::holds_alternative<scene::Formula>(destination.held);
+    return placeOf(destination, mover, looks ? figureOf(doing.world(), mover) : Figure{}, doing);
+}
+
+/// The offset, or nothing and a note.
+std::optional<Vec> offsetOf(const std::optional<scene::Offset>& offset, Doing& doing)
+{
+    if (!offset)
+        return Vec{0, 0};
+    const auto found = resolve(*offset, doing.around());
+    if (!found)
+        doing.note("a number of the offset is missing");
+    return found;
+}
+
+std::string nameOf(const scene::Value<std::string>& value, std::string_view what, Doing& doing)
+{
+    const auto name = resolve(value, doing.around());
+    if (!name || name->empty())
+        doing.note(fmt::format("the {} is missing", what));
+    return name.value_or(std::string{});
+}
+
+scene::Named<scene::Scalar> valuesOf(const scene::Named<scene::Value<scene::Scalar>>& values, Doing& doing)
+{
+    scene::Named<scene::Scalar> result;
+    for (const auto& [name, value] : values.entries) {
+        if (const auto resolved = resolve(value, doing.around()))
+            result.set(name, *resolved);
+        else
+            doing.note(fmt::format("the value {} is missing", name));
+    }
+    return result;
+}
+
+} // namespace snare::rules

@@ -1,0 +1,135 @@
+// SPDX-License-Identifier: Apache-2.0
+/// Responses about the run itself: signals, waits, routines, scripts, phases, what is spawned, timers.
+#include "rules/answers.h"
+#include "rules/clock.h"
+#include "rules/responses.h"
+
+#include <fmt/format.h>
+
+namespace snare::rules {
+
+void apply(const scene::Signal& signal, Doing& doing)
+{
+    RaisedSignal raised;
+    raised.name = nameOf(signal.name, "name of the signal", doing);
+    raised.with = valuesOf(signal.with, doing);
+    if (signal.to) {
+        raised.to.emplace();
+        for (const Acted& target : doing.on(*signal.to))
+            raised.to->push_back(target.piece);
+    }
+    doing.tell(nobody, raised.name);
+    doing.raise(std::move(raised), signal.wait);
+}
+
+void apply(const scene::Wait& wait, Doing& doing)
+{
+    const auto seconds = resolve(wait.duration, doing.around());
+    if (!seconds)
+        return doing.note("the time to wait is missing");
+    doing.tell(nobody);
+    doing.waitUntil(tickAfter(doing.tick(), std::max(0.0, *seconds), doing.rate()));
+}
+
+void apply(const scene::Spawn& spawn, Doing& doing)
+{
+    const std::string form = nameOf(spawn.form, "template", doing);
+    const scene::Template* found = scene::findTemplate(doing.scene(), form);
+    if (!found)
+        return form.empty() ? void() : doing.note(fmt::format("there is no template {}", form));
+    SpawnOrder order;
+    order.model = &found->model;
+    order.form = form;
+    order.snare = doing.snare();
+    // In the axes of self, an offset and the velocity turn the way it faces.
+    const PieceIndex self = doing.self();
+    geometry::Pose axes;
+    if (self >= 0) {
+        const world::LivePiece& piece = doing.world().piece(self);
+        axes = doing.world().pose[static_cast<std::size_t>(self)];
+        axes.turn = piece.walks ? piece.facing : axes.turn;
+    }
+    const bool own = spawn.frame == scene::Frame::self;
+    order.pose = {axes.at, found->model.turn + (own ? axes.turn : 0), self >= 0 ? axes.z : found->model.z};
+    if (spawn.at) {
+        const auto goal = placeOf(*spawn.at, nobody, figureOf(found->model), doing);
+        if (!goal)
+            return;
+        const bool point = !std::holds_alternative<std::string>(spawn.at->held) &&
+                           !std::holds_alternative<scene::Formula>(spawn.at->held);
+        order.pose.at = own && point ? geometry::toScene(axes, goal->at) : goal->at;
+        order.pose.z = goal->z.value_or(found->model.z);
+    }
+    const auto velocity = offsetOf(spawn.velocity, doing);
+    if (!velocity)
+        return;
+    order.hasVelocity = spawn.velocity.has_value() || spawn.inherit;
+    order.velocity = own ? geometry::toScene({{0, 0}, axes.turn}, *velocity) : *velocity;
+    if (spawn.inherit && self >= 0)
+        order.velocity += doing.world().velocityOf(self);
+    order.properties = valuesOf(spawn.set, doing);
+    order.id = doing.freeName(form);
+    doing.tell(nobody, order.id);
+    if (!spawn.as.empty())
+        doing.setValue(self >= 0 ? self : theScene, spawn.as, scene::Scalar{order.id});
+    doing.settleLater(
+        {.kind = Noted::Kind::spawn, .spawn = std::make_shared<const SpawnOrder>(std::move(order))});
+}
+
+void apply(const scene::ChangePhase& phase, Doing& doing)
+{
+    const std::string to = nameOf(phase.to, "phase", doing);
+    if (to.empty())
+        return;
+    for (const Acted& target : doing.on(phase.on)) {
+        if (world::isSource(target.piece))
+            continue;
+        doing.tell(target.piece, to);
+        doing.settleLater({.kind = Noted::Kind::phase, .piece = target.piece, .phase = to});
+    }
+}
+
+void apply(const scene::ChangeTimer& timer, Doing& doing)
+{
+    if (!doing.changeTimer(timer.source, timer.to == scene::TimerState::start))
+        return doing.note(fmt::format("there is no timer {}", timer.source));
+    doing.tell(nobody, fmt::format("{} {}", timer.source, scene::wordOf(timer.to)));
+}
+
+void apply(const scene::Sound& sound, Doing& doing)
+{
+    doing.tell(nobody, sound.file.empty() ? sound.name : sound.file);
+}
+
+void apply(const scene::Shake& shake, Doing& doing)
+{
+    const auto strength = resolve(shake.strength, doing.around());
+    const auto seconds = resolve(shake.duration, doing.around());
+    if (!strength || !seconds)
+        return doing.note("how far or how long to shake is missing");
+    doing.tell(nobody, fmt::format("{:.9g}", std::max(0.0, *strength)),
+               tickAfter(doing.tick(), std::max(0.0, *seconds), doing.rate()));
+}
+
+void apply(const scene::RunRoutine& run, Doing& doing)
+{
+    const scene::Routine* routine = scene::findRoutine(doing.scene(), run.routine);
+    if (!routine)
+        return doing.note(fmt::format("there is no routine {}", run.routine));
+    doing.tell(nobody, run.routine);
+    doing.runRoutine(routine->responses, valuesOf(run.with, doing), run.wait, run.routine);
+}
+
+void apply(const scene::Script& script, Doing& doing)
+{
+    doing.tell(nobody);
+    doing.script(script.lua);
+}
+
+void apply(const scene::Restart&, Doing& doing)
+{
+    doing.tell(nobody);
+    doing.settleLater({.kind = Noted::Kind::restart, .snare = doing.snare()});
+}
+
+} // namespace snare::rules

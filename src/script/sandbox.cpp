@@ -1,0 +1,516 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "script/sandbox.h"
+
+// Lua built as C++, so that its errors unwind what they leave.
+#include <lauxlib.h>
+#include <lua.h>
+#include <lualib.h>
+
+#include <array>
+#include <cmath>
+#include <cstdlib>
+#include <cstring>
+#include <map>
+
+namespace snare::script {
+
+using scene::Answer;
+using scene::Scalar;
+using scene::Vec;
+
+namespace {
+
+/// How many instructions pass between two looks at the budget.
+constexpr int stride = 1000;
+/// What C functions may copy costs an instruction for so many bytes or elements.
+constexpr lua_Integer perInstruction = 8;
+
+constexpr std::array tables{"scene", "self", "visitor", "event", "signal", "with"};
+
+/// What a call has used up, and what it may use. The allocator and the hooks work on it.
+struct Budget {
+    std::size_t memory = 0;
+    std::size_t made = 0; ///< in all, freed or not
+    int instructions = 0;
+    bool overran = false;
+    const Host* host = nullptr;
+    bool mayAssign = false;
+};
+
+void* allocate(void* data, void* block, std::size_t oldSize, std::size_t newSize)
+{
+    auto& budget = *static_cast<Budget*>(data);
+    const bool isText = !block && oldSize == LUA_TSTRING;
+    if (!block)
+        oldSize = 0;
+    if (newSize == 0) {
+        std::free(block); // NOLINT: Lua's allocator
+        budget.memory -= oldSize;
+        return nullptr;
+    }
+    if (newSize > oldSize) {
+        const std::size_t more = newSize - oldSize;
+        budget.made += more;
+        // Making much and throwing it away is work too.
+        constexpr std::size_t mostMade = 16 * mostMemory;
+        if (budget.memory + more > mostMemory || budget.made > mostMade || (isText && newSize > longestText))
+            return nullptr; // Lua collects what it can and asks again before it gives up
+    }
+    void* result = std::realloc(block, newSize); // NOLINT
+    if (result)
+        budget.memory = budget.memory - oldSize + newSize;
+    return result;
+}
+
+Budget& budgetOf(lua_State* lua)
+{
+    void* data = nullptr;
+    lua_getallocf(lua, &data);
+    return *static_cast<Budget*>(data);
+}
+
+void charge(lua_State* lua, lua_Integer instructions)
+{
+    Budget& budget = budgetOf(lua);
+    budget.instructions += static_cast<int>(std::min<lua_Integer>(instructions, mostInstructions + 1));
+    if (budget.instructions > mostInstructions) {
+        budget.overran = true;
+        luaL_error(lua, "more than %d instructions", mostInstructions);
+    }
+}
+
+void count(lua_State* lua, lua_Debug*)
+{
+    charge(lua, stride);
+}
+
+/// A function of Lua's own library that may walk over all of its first argument: that is charged for.
+int charged(lua_State* lua)
+{
+    lua_Integer cost = 1;
+    for (int i = 1; i <= lua_gettop(lua); ++i) {
+        if (lua_type(lua, i) == LUA_TSTRING || lua_type(lua, i) == LUA_TTABLE)
+            cost += static_cast<lua_Integer>(lua_rawlen(lua, i)) / perInstruction;
+        else if (lua_isinteger(lua, i)) // string.rep, table.unpack
+            cost += std::min<lua_Integer>(std::abs(lua_tointeger(lua, i)), mostInstructions) / perInstruction;
+    }
+    charge(lua, cost);
+    const int arguments = lua_gettop(lua);
+    lua_pushvalue(lua, lua_upvalueindex(1));
+    lua_insert(lua, 1);
+    lua_call(lua, arguments, LUA_MULTRET);
+    return lua_gettop(lua);
+}
+
+/// Plain search: patterns can take longer than any budget.
+int find(lua_State* lua)
+{
+    std::size_t length = 0;
+    std::size_t wantedLength = 0;
+    const char* text = luaL_checklstring(lua, 1, &length);
+    const char* wanted = luaL_checklstring(lua, 2, &wantedLength);
+    charge(lua, static_cast<lua_Integer>(length) / perInstruction + 1);
+    const lua_Integer from = std::max<lua_Integer>(1, luaL_optinteger(lua, 3, 1));
+    const std::string_view whole{text, length};
+    const auto at = static_cast<std::size_t>(from) > length + 1
+                        ? std::string_view::npos
+                        : whole.find(std::string_view{wanted, wantedLength}, static_cast<std::size_t>(from - 1));
+    if (at == std::string_view::npos) {
+        lua_pushnil(lua);
+        return 1;
+    }
+    lua_pushinteger(lua, static_cast<lua_Integer>(at + 1));
+    lua_pushinteger(lua, static_cast<lua_Integer>(at + wantedLength));
+    return 2;
+}
+
+/// Sorts by insertion into halves, in Lua's own terms, so that each comparison is paid for.
+constexpr const char* sortInLua = R"(
+local function less(a, b) return a < b end
+return function(list, before)
+  before = before or less
+  local n, other = #list, {}
+  local width = 1
+  while width < n do
+    for low = 1, n, 2 * width do
+      local middle, high = low + width, low + 2 * width
+      if middle > n + 1 then middle = n + 1 end
+      if high > n + 1 then high = n + 1 end
+      local i, j = low, middle
+      for k = low, high - 1 do
+        if i < middle and (j >= high or not before(list[j], list[i])) then
+          other[k] = list[i]; i = i + 1
+        else
+          other[k] = list[j]; j = j + 1
+        end
+      end
+    end
+    for k = 1, n do list[k] = other[k] end
+    width = 2 * width
+  end
+end
+)";
+
+/// math.random with the chance of the run.
+int random(lua_State* lua)
+{
+    const double part = budgetOf(lua).host->random();
+    const int arguments = lua_gettop(lua);
+    if (arguments == 0) {
+        lua_pushnumber(lua, part);
+        return 1;
+    }
+    const lua_Integer low = arguments == 1 ? 1 : luaL_checkinteger(lua, 1);
+    const lua_Integer high = luaL_checkinteger(lua, arguments);
+    luaL_argcheck(lua, low <= high, arguments, "interval is empty");
+    const double size = static_cast<double>(high) - static_cast<double>(low) + 1;
+    lua_pushinteger(lua, low + static_cast<lua_Integer>(std::floor(part * size)));
+    return 1;
+}
+
+void push(lua_State* lua, const Answer& value)
+{
+    if (const auto* number = std::get_if<double>(&value)) {
+        lua_pushnumber(lua, *number);
+    } else if (const auto* flag = std::get_if<bool>(&value)) {
+        lua_pushboolean(lua, *flag);
+    } else if (const auto* text = std::get_if<std::string>(&value)) {
+        lua_pushlstring(lua, text->data(), text->size());
+    } else {
+        const Vec& point = std::get<Vec>(value);
+        lua_createtable(lua, 0, 2);
+        lua_pushnumber(lua, point.x);
+        lua_setfield(lua, -2, "x");
+        lua_pushnumber(lua, point.y);
+        lua_setfield(lua, -2, "y");
+    }
+}
+
+std::optional<Answer> answerAt(lua_State* lua, int index)
+{
+    switch (lua_type(lua, index)) {
+    case LUA_TNUMBER:
+        return Answer{static_cast<double>(lua_tonumber(lua, index))};
+    case LUA_TBOOLEAN:
+        return Answer{lua_toboolean(lua, index) != 0};
+    case LUA_TSTRING: {
+        std::size_t length = 0;
+        const char* text = lua_tolstring(lua, index, &length);
+        return Answer{std::string(text, length)};
+    }
+    case LUA_TTABLE: {
+        const int table = lua_absindex(lua, index);
+        lua_pushliteral(lua, "x");
+        lua_rawget(lua, table);
+        lua_pushliteral(lua, "y");
+        lua_rawget(lua, table);
+        std::optional<Answer> point;
+        if (lua_isnumber(lua, -1) && lua_isnumber(lua, -2))
+            point = Answer{Vec{lua_tonumber(lua, -2), lua_tonumber(lua, -1)}};
+        lua_pop(lua, 2);
+        return point;
+    }
+    default:
+        return std::nullopt;
+    }
+}
+
+std::string_view textAt(lua_State* lua, int index)
+{
+    std::size_t length = 0;
+    const char* text = luaL_checklstring(lua, index, &length);
+    return {text, length};
+}
+
+/// Reading `self.load`: the upvalue is the table's name.
+int index(lua_State* lua)
+{
+    const std::string_view table = textAt(lua, lua_upvalueindex(1));
+    if (lua_type(lua, 2) != LUA_TSTRING) {
+        lua_pushnil(lua);
+        return 1;
+    }
+    if (const auto value = budgetOf(lua).host->get(table, textAt(lua, 2)))
+        push(lua, *value);
+    else
+        lua_pushnil(lua);
+    return 1;
+}
+
+/// Assigning to `self.load`.
+int assign(lua_State* lua)
+{
+    Budget& budget = budgetOf(lua);
+    if (!budget.mayAssign)
+        return luaL_error(lua, "an expression cannot assign");
+    std::optional<Scalar> value;
+    if (const auto answer = answerAt(lua, 3))
+        std::visit(
+            [&]<class T>(const T& held) {
+                if constexpr (!std::is_same_v<T, Vec>)
+                    value = Scalar{held};
+            },
+            *answer);
+    bool refused = !value;
+    if (value) {
+        const auto why = budget.host->set(textAt(lua, lua_upvalueindex(1)), textAt(lua, 2), std::move(*value));
+        refused = why.has_value();
+        if (why)
+            lua_pushlstring(lua, why->data(), why->size());
+    } else {
+        lua_pushliteral(lua, "only numbers, texts, true and false can be kept");
+    }
+    if (!refused)
+        return 0;
+    luaL_where(lua, 1);
+    lua_insert(lua, -2);
+    lua_concat(lua, 2);
+    return lua_error(lua);
+}
+
+int note(lua_State* lua)
+{
+    charge(lua, 100);
+    std::size_t length = 0;
+    const char* text = luaL_tolstring(lua, 1, &length);
+    budgetOf(lua).host->note(std::string(text, std::min<std::size_t>(length, 1000)));
+    return 0;
+}
+
+/// Puts a copy of a library's functions, those of a list, into a new table on the stack.
+void pushLibrary(lua_State* lua, const char* library, std::initializer_list<const char*> names)
+{
+    lua_newtable(lua);
+    lua_getfield(lua, LUA_REGISTRYINDEX, library);
+    for (const char* name : names) {
+        lua_getfield(lua, -1, name);
+        lua_setfield(lua, -3, name);
+    }
+    lua_pop(lua, 1);
+}
+
+/// Wraps functions of the table on the stack so that they are charged for.
+void chargeFor(lua_State* lua, std::initializer_list<const char*> names)
+{
+    for (const char* name : names) {
+        lua_getfield(lua, -1, name);
+        lua_pushcclosure(lua, charged, 1);
+        lua_setfield(lua, -2, name);
+    }
+}
+
+constexpr std::initializer_list<const char*> stringNames = {"byte", "char",    "find", "format", "len",
+                                                            "lower", "rep",    "reverse", "sub", "upper"};
+constexpr std::initializer_list<const char*> tableNames = {"concat", "insert", "remove", "sort", "unpack"};
+constexpr std::initializer_list<const char*> mathNames = {
+    "abs", "ceil", "cos", "deg", "exp", "floor", "fmod", "huge", "log", "max", "maxinteger", "min", "mininteger",
+    "modf", "pi", "rad", "random", "sin", "sqrt", "tan", "tointeger", "type", "ult", "acos", "asin", "atan"};
+constexpr std::initializer_list<const char*> baseNames = {"assert", "error",    "ipairs",   "next",
+                                                          "pairs",  "select",   "tonumber", "tostring", "type"};
+
+/// The libraries as scripts are to have them, kept in the registry; done once a state.
+int prepare(lua_State* lua)
+{
+    const auto keep = [&](const char* name) { lua_setfield(lua, LUA_REGISTRYINDEX, name); };
+    luaL_requiref(lua, LUA_GNAME, luaopen_base, 0);
+    keep("base");
+    luaL_requiref(lua, LUA_STRLIBNAME, luaopen_string, 0);
+    chargeFor(lua, {"byte", "char", "format", "lower", "rep", "reverse", "sub", "upper"});
+    lua_pushcfunction(lua, find);
+    lua_setfield(lua, -2, "find");
+    keep("text");
+    luaL_requiref(lua, LUA_TABLIBNAME, luaopen_table, 0);
+    chargeFor(lua, {"concat", "insert", "remove", "unpack"});
+    if (luaL_loadstring(lua, sortInLua) != LUA_OK)
+        return lua_error(lua);
+    lua_call(lua, 0, 1);
+    lua_setfield(lua, -2, "sort");
+    keep("list");
+    luaL_requiref(lua, LUA_MATHLIBNAME, luaopen_math, 0);
+    lua_pushcfunction(lua, random);
+    lua_setfield(lua, -2, "random");
+    keep("maths");
+    // ("x"):upper() finds its functions in a table that no script can reach to change.
+    lua_pushliteral(lua, "");
+    lua_getmetatable(lua, -1);
+    pushLibrary(lua, "text", stringNames);
+    lua_setfield(lua, -2, "__index");
+    lua_pop(lua, 2);
+    return 0;
+}
+
+/// What a script starts with, new for each call: nothing is left over from the one before.
+void pushSurroundings(lua_State* lua)
+{
+    pushLibrary(lua, "base", baseNames);
+    pushLibrary(lua, "text", stringNames);
+    lua_setfield(lua, -2, "string");
+    pushLibrary(lua, "list", tableNames);
+    lua_setfield(lua, -2, "table");
+    pushLibrary(lua, "maths", mathNames);
+    lua_setfield(lua, -2, "math");
+    lua_pushcfunction(lua, note);
+    lua_setfield(lua, -2, "note");
+    for (const char* name : tables) {
+        lua_newtable(lua);
+        lua_createtable(lua, 0, 3);
+        lua_pushstring(lua, name);
+        lua_pushcclosure(lua, index, 1);
+        lua_setfield(lua, -2, "__index");
+        lua_pushstring(lua, name);
+        lua_pushcclosure(lua, assign, 1);
+        lua_setfield(lua, -2, "__newindex");
+        lua_setmetatable(lua, -2);
+        lua_setfield(lua, -2, name);
+    }
+}
+
+/// The line of a message such as `script:3: …`, and the message without it.
+Fault faultOf(std::string_view message, bool overran)
+{
+    Fault fault{1, std::string(message), overran};
+    constexpr std::string_view start = "script:";
+    if (!message.starts_with(start))
+        return fault;
+    const auto colon = message.find(':', start.size());
+    if (colon == std::string_view::npos)
+        return fault;
+    fault.line = std::max(1, std::atoi(std::string(message.substr(start.size(), colon)).c_str())); // NOLINT
+    fault.text = message.substr(std::min(message.size(), colon + 2));
+    return fault;
+}
+
+constexpr const char* chunkName = "=script";
+
+/// What a call works with, handed through Lua as one pointer.
+struct Call {
+    const std::string* code = nullptr;
+    int function = LUA_NOREF; ///< in the registry
+    std::optional<Answer> value;
+};
+
+/// Runs under lua_pcall, so that running out of memory anywhere in it is an error like any other.
+int perform(lua_State* lua)
+{
+    auto& call = *static_cast<Call*>(lua_touserdata(lua, 1));
+    lua_rawgeti(lua, LUA_REGISTRYINDEX, call.function);
+    pushSurroundings(lua);
+    lua_setupvalue(lua, -2, 1);
+    lua_call(lua, 0, 1);
+    call.value = answerAt(lua, -1);
+    return 0;
+}
+
+int compile(lua_State* lua)
+{
+    auto& call = *static_cast<Call*>(lua_touserdata(lua, 1));
+    if (luaL_loadbufferx(lua, call.code->data(), call.code->size(), chunkName, "t") != LUA_OK)
+        return lua_error(lua);
+    call.function = luaL_ref(lua, LUA_REGISTRYINDEX);
+    return 0;
+}
+
+} // namespace
+
+struct Sandbox::State {
+    Budget budget;
+    lua_State* lua = nullptr;
+    std::map<std::string, int, std::less<>> compiled; ///< functions in the registry
+
+    State()
+    {
+        lua = lua_newstate(allocate, &budget);
+        lua_pushcfunction(lua, prepare);
+        lua_pcall(lua, 0, 0, 0);
+    }
+    ~State() { lua_close(lua); }
+    State(const State&) = delete;
+    State& operator=(const State&) = delete;
+
+    Result call(const std::string& code, const Host& host, bool mayAssign)
+    {
+        lua_settop(lua, 0);
+        budget.made = 0;
+        budget.instructions = 0;
+        budget.overran = false;
+        budget.host = &host;
+        budget.mayAssign = mayAssign;
+        Call work;
+        work.code = &code;
+        if (const auto found = compiled.find(code); found != compiled.end()) {
+            work.function = found->second;
+        } else {
+            lua_pushcfunction(lua, compile);
+            lua_pushlightuserdata(lua, &work);
+            if (lua_pcall(lua, 1, 0, 0) != LUA_OK)
+                return fault();
+            compiled.emplace(code, work.function);
+        }
+        lua_pushcfunction(lua, perform);
+        lua_pushlightuserdata(lua, &work);
+        lua_sethook(lua, count, LUA_MASKCOUNT, stride);
+        const int outcome = lua_pcall(lua, 1, 0, 0);
+        lua_sethook(lua, nullptr, 0, 0);
+        Result result;
+        budget.overran = budget.overran || outcome == LUA_ERRMEM;
+        if (outcome == LUA_OK)
+            result.value = std::move(work.value);
+        else
+            result = fault();
+        // What the call made is thrown away, so that the next has as much to work with.
+        lua_settop(lua, 0);
+        if (budget.made > mostMemory / 16)
+            lua_gc(lua, LUA_GCCOLLECT);
+        return result;
+    }
+
+    Result fault()
+    {
+        const char* text = lua_tostring(lua, -1);
+        Fault fault = faultOf(text ? text : "it failed", budget.overran);
+        if (budget.overran && budget.instructions <= mostInstructions)
+            fault.text = "more than 16 MiB, or a text over 64 KiB";
+        return {std::nullopt, std::move(fault)};
+    }
+};
+
+Sandbox::Sandbox() = default;
+Sandbox::~Sandbox() = default;
+Sandbox::Sandbox(const Sandbox&) {}
+Sandbox& Sandbox::operator=(const Sandbox& other)
+{
+    if (this != &other)
+        state_.reset();
+    return *this;
+}
+Sandbox::Sandbox(Sandbox&&) noexcept = default;
+Sandbox& Sandbox::operator=(Sandbox&&) noexcept = default;
+
+Sandbox::State& Sandbox::state()
+{
+    if (!state_)
+        state_ = std::make_unique<State>();
+    return *state_;
+}
+
+Result Sandbox::evaluate(const std::string& expression, const Host& host)
+{
+    // On a line of its own, so that a remark at its end does no harm.
+    return state().call("return " + expression + "\n", host, false);
+}
+
+Result Sandbox::run(const std::string& script, const Host& host)
+{
+    return state().call(script, host, true);
+}
+
+std::optional<Fault> Sandbox::check(const std::string& text, bool isExpression)
+{
+    State state;
+    const std::string code = isExpression ? "return " + text + "\n" : text;
+    if (luaL_loadbufferx(state.lua, code.data(), code.size(), chunkName, "t") == LUA_OK)
+        return std::nullopt;
+    return faultOf(lua_tostring(state.lua, -1), false);
+}
+
+} // namespace snare::script
