@@ -2,6 +2,7 @@
 /// Scenes in a few lines, and what happened in them as short texts.
 #pragma once
 
+#include "io/document.h"
 #include "io/log.h"
 #include "rules/clock.h"
 #include "sim/record.h"
@@ -92,6 +93,28 @@ inline scene::Take takeOf(std::initializer_list<std::pair<std::string, double>> 
     return take;
 }
 
+/// Members of a scene as JSON, with ' for ": `'pieces': [{'id': 'a'}]`. What does not load ends the test with its message.
+inline scene::Scene sceneFrom(std::string members, const io::KitFinder& kits = {})
+{
+    std::ranges::replace(members, '\'', '"');
+    const auto scene =
+        io::readScene(R"({"format": "fresh-snare-scene", "version": 1, )" + members + "}", "test", kits);
+    if (!scene)
+        qFatal("%s", scene.error().front().message().c_str());
+    return *scene;
+}
+
+/// The inputs of a take as JSON, in the same way.
+inline scene::Take takeFrom(std::string inputs, double length = 2)
+{
+    std::ranges::replace(inputs, '\'', '"');
+    auto take = io::readTake(R"({"format": "fresh-snare-take", "version": 1, "inputs": [)" + inputs + "]}", "test");
+    if (!take)
+        qFatal("%s", take.error().front().message().c_str());
+    take->length = length;
+    return *take;
+}
+
 inline sim::Record play(const scene::Scene& scene, const scene::Take& take = {}, std::optional<double> seconds = {},
                         bool stays = false)
 {
@@ -148,6 +171,28 @@ inline QStringList outcomesOf(const sim::Record& record, const std::string& snar
 inline QStringList notes(const sim::Record& record)
 {
     return lines(record, [](const rules::Line& line) { return line.kind == rules::LineKind::note; });
+}
+
+/// The reasons why one snare turned events away, in order.
+inline QStringList reasonsOf(const sim::Record& record, const std::string& snare)
+{
+    QStringList result;
+    for (const rules::Line& line : record.journal.lines)
+        if (line.kind == rules::LineKind::snare && line.outcome == rules::Outcome::slipped &&
+            record.snareNameOf(line.snare) == snare)
+            result << QString::fromStdString(std::string(rules::wordOf(line.stage)) + ": " + line.text);
+    return result;
+}
+
+/// A value at the end: of the scene, a piece or a source.
+inline QString lastValue(const sim::Record& record, const std::string& owner, const std::string& name)
+{
+    world::PieceIndex index = world::theScene;
+    for (std::size_t i = 0; i < record.pieces.size(); ++i)
+        if (record.pieces[i].id == owner)
+            index = static_cast<world::PieceIndex>(i);
+    const auto value = sim::valueAt(record, index, name, record.lastTick());
+    return value ? QString::fromStdString(scene::textOf(*value)) : QStringLiteral("none");
 }
 
 inline double number(const sim::Record& record, const std::string& name)

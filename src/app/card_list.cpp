@@ -422,7 +422,12 @@ void BookPanel::refresh()
             all.snares.push_back(snare.id);
     const std::size_t total = document_.scene().snares.size();
     count_->setText(all.snares.size() == total ? QString() : tr("%1 of %2").arg(all.snares.size()).arg(total));
-    cards_->show({all}, total > 0 ? tr("No snare is like that.")
+    CardList::Part routines{tr("Routines"), {}};
+    if (event_.chosen.isEmpty() && piece_.chosen.isEmpty() && state_.chosen.isEmpty())
+        for (const auto& entry : document_.scene().routines.entries)
+            if (toText(entry.first).contains(search_->text().trimmed(), Qt::CaseInsensitive))
+                routines.snares.push_back("routine:" + entry.first);
+    cards_->show({all, routines}, total > 0 ? tr("No snare is like that.")
                                   : tr("There are no snares yet. Draw a thread (T) from where something happens to "
                                        "what should act."));
 }

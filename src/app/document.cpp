@@ -6,6 +6,7 @@
 #include <QFile>
 #include <QFileInfo>
 #include <QFutureWatcher>
+#include <QTimer>
 #include <QUndoCommand>
 #include <QtConcurrentRun>
 
@@ -100,6 +101,9 @@ Document::Document(QObject* parent) : QObject(parent)
     lookBeside();
     undo_.setUndoLimit(500);
     connect(&undo_, &QUndoStack::cleanChanged, this, &Document::dirtyChanged);
+    // Editors write a file in several steps: read it when they are done.
+    connect(&watch_, &QFileSystemWatcher::fileChanged, this,
+            [this] { QTimer::singleShot(150, this, &Document::reloadKits); });
 }
 
 void Document::edit(const QString& name, const std::function<void(scene::Scene&)>& change, int gesture)
@@ -108,6 +112,11 @@ void Document::edit(const QString& name, const std::function<void(scene::Scene&)
     change(*next);
     if (*next == scene())
         return;
+    if (next->kits != scene().kits) {
+        push(name, {withKitsAsTheyAre(*next), state_.takes}, gesture);
+        watchKits();
+        return;
+    }
     pictures_->trace(*next);
     push(name, {std::move(next), state_.takes}, gesture);
 }
@@ -235,8 +244,71 @@ bool Document::open(const QString& path)
     takesOnDisk_ = std::move(onDisk);
     current_ = 0;
     state_ = {std::make_shared<const scene::Scene>(std::move(*loaded)), std::move(takes)};
+    watchKits();
     emit replaced();
     emit changed(true);
+    return true;
+}
+
+std::filesystem::path Document::folder() const
+{
+    return pictures_->folder();
+}
+
+/// The scene as it would be read with the kit files that are there now: pieces of their templates follow them.
+std::shared_ptr<const scene::Scene> Document::withKitsAsTheyAre(const scene::Scene& scene) const
+{
+    auto read = io::readScene(io::sceneText(scene), "scene", io::kitsIn(folder()));
+    auto next = std::make_shared<scene::Scene>(read ? std::move(*read) : scene);
+    pictures_->trace(*next);
+    return next;
+}
+
+void Document::watchKits()
+{
+    if (!watch_.files().isEmpty())
+        watch_.removePaths(watch_.files());
+    for (const std::string& kit : scene().kits)
+        if (const QString file = QString::fromStdString((folder() / kit).string()); QFileInfo::exists(file))
+            watch_.addPath(file);
+}
+
+void Document::reloadKits()
+{
+    watchKits(); // a file that was replaced is watched no longer
+    if (scene().kits.empty())
+        return;
+    state_.scene = withKitsAsTheyAre(scene());
+    emit changed(true);
+}
+
+bool Document::moveToKit(const std::string& routine, const std::string& kit)
+{
+    const scene::Routine* found = scene().routines.find(routine);
+    if (!found)
+        return false;
+    const std::filesystem::path file = folder() / kit;
+    scene::Kit content;
+    if (std::filesystem::exists(file)) {
+        const scene::LoadedKit loaded = io::kitsIn(folder())(kit);
+        if (!loaded.problem.empty()) {
+            emit problem(QString::fromStdString(loaded.problem));
+            return false;
+        }
+        content = loaded.kit;
+    }
+    content.routines.set(routine, *found);
+    if (const auto saved = io::saveText(file, io::kitText(content)); !saved) {
+        emit problem(QString::fromStdString(saved.error().message()));
+        return false;
+    }
+    edit(tr("Move routine %1 to %2").arg(QString::fromStdString(routine), QString::fromStdString(kit)),
+         [&](scene::Scene& scene) {
+             std::erase_if(scene.routines.entries, [&](const auto& entry) { return entry.first == routine; });
+             if (std::ranges::find(scene.kits, kit) == scene.kits.end())
+                 scene.kits.push_back(kit);
+         });
+    reloadKits();
     return true;
 }
 

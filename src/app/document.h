@@ -7,6 +7,7 @@
 #include "io/document.h"
 #include "io/pictures.h"
 
+#include <QFileSystemWatcher>
 #include <QObject>
 #include <QString>
 #include <QUndoStack>
@@ -63,6 +64,12 @@ class Document : public QObject {
     QUndoStack* undoStack() { return &undo_; }
     bool isDirty() const { return !undo_.isClean(); }
 
+    /// Moves a routine of the scene into a kit file beside it, which is made if it is not there; the scene names the kit.
+    bool moveToKit(const std::string& routine, const std::string& kit);
+    /// Reads the kits of the scene anew, as their files are now; what follows their templates changes with them. No undo
+    /// step. Done by itself when a kit file changes.
+    void reloadKits();
+
     /// The pictures beside the scene.
     io::Pictures& pictures() { return *pictures_; }
 
@@ -98,11 +105,15 @@ class Document : public QObject {
     void push(const QString& name, DocumentState after, int gesture);
     void show(const DocumentState& state, bool newStep);
     void lookBeside();
+    std::filesystem::path folder() const;
+    std::shared_ptr<const scene::Scene> withKitsAsTheyAre(const scene::Scene& scene) const;
+    void watchKits();
     void pushTakes(const QString& name, std::vector<NamedTake> takes, int gesture = 0);
     static bool isTaken(const scene::Take& take) { return take.length.has_value() || !take.inputs.empty(); }
 
     DocumentState state_;
     QUndoStack undo_;
+    QFileSystemWatcher watch_; ///< of the kit files
     QString path_;
     std::unique_ptr<io::Pictures> pictures_; ///< of the folder that the scene is in
     std::size_t current_ = 0;

@@ -7,6 +7,7 @@
 #include "app/words.h"
 
 #include <QPainterPath>
+#include <QRegularExpression>
 
 #include <cmath>
 #include <map>
@@ -147,7 +148,7 @@ bool GroundPainter::hasZoneOnly(const scene::Piece& piece) const
 
 QColor GroundPainter::zoneColour(std::size_t piece) const
 {
-    return theme().accent(zoneOrder_[piece]);
+    return theme().accent(piece < zoneOrder_.size() ? zoneOrder_[piece] : 0);
 }
 
 QPainterPath GroundPainter::pathOf(const scene::Shape& shape, const geometry::Pose& pose,
@@ -588,7 +589,7 @@ void GroundPainter::paintLabel(const ShownPiece& piece)
         return;
     const bool zone = hasZoneOnly(*piece.piece) && piece.piece->enabled && piece.look->colour.code.empty();
     const bool walker = std::holds_alternative<scene::WalkerBody>(piece.piece->body);
-    QString label = toText(piece.look->label);
+    QString label = filledIn(piece.look->label, piece);
     if (label.isEmpty() && (zone || walker))
         label = toText(piece.piece->id);
     if (label.isEmpty() || (zone && options_.clean))
@@ -753,11 +754,13 @@ void GroundPainter::paintCaptions(const std::vector<ShownPiece>& pieces)
         if (line->until < tick_ || (line->until == tick_ && line->tick != tick_))
             continue;
         const QString words = toText(line->text);
+        const bool prompt = line->response == "prompt";
         if (index == world::theScene) {
             painter_.setFont(textFont(1.5, true));
             const QFontMetricsF metrics{painter_.font()};
-            QRectF box{0, 0, metrics.horizontalAdvance(words) + 36, metrics.height() + 14};
-            box.moveCenter({transform_.size.width() / 2, 32});
+            const QSizeF size = metrics.size(0, words);
+            QRectF box{0, 0, size.width() + 36, size.height() + 14};
+            box.moveCenter({transform_.size.width() / 2, 16 + box.height() / 2});
             painter_.setPen(Qt::NoPen);
             painter_.setBrush(withAlpha(theme().ink, 225));
             painter_.drawRoundedRect(box, 6, 6);
@@ -771,8 +774,48 @@ void GroundPainter::paintCaptions(const std::vector<ShownPiece>& pieces)
             continue;
         painter_.setFont(textFont(0));
         const geometry::Bounds bounds = boundsOf(*piece);
-        paintFlag(transform_.toView(Vec{bounds.centre().x, bounds.high.y}), words, theme().ink, theme().onAccent, 30);
+        const QPointF foot = transform_.toView(Vec{bounds.centre().x, prompt ? bounds.low.y : bounds.high.y});
+        if (prompt)
+            paintPrompt(foot, words);
+        else
+            paintFlag(foot, words, theme().ink, theme().onAccent, 30);
     }
+}
+
+/// A hint on paper with a firm edge, below the piece, unlike a caption.
+void GroundPainter::paintPrompt(const QPointF& foot, const QString& words)
+{
+    painter_.setFont(textFont(-0.5, true));
+    const QFontMetricsF metrics{painter_.font()};
+    QRectF box{0, 0, metrics.horizontalAdvance(words) + 16, metrics.height() + 6};
+    box.moveCenter(foot + QPointF{0, 12 + box.height() / 2});
+    painter_.setPen(QPen{theme().ochre, 1.6});
+    painter_.setBrush(withAlpha(theme().panel, 240));
+    painter_.drawRoundedRect(box, 4, 4);
+    painter_.setPen(theme().ink);
+    painter_.drawText(box, Qt::AlignCenter, words);
+}
+
+/// The words on a piece with the values that it has at this moment: "{self.name}".
+QString GroundPainter::filledIn(const std::string& label, const ShownPiece& piece) const
+{
+    if (label.find('{') == std::string::npos)
+        return toText(label);
+    QString text = toText(label);
+    static const QRegularExpression slot{QStringLiteral(R"(\{(self|scene)\.([A-Za-z0-9_-]+)\})")};
+    for (auto match = slot.match(text); match.hasMatch(); match = slot.match(text, match.capturedStart() + 1)) {
+        const bool ofScene = match.captured(1) == QLatin1String("scene");
+        const std::string name = match.captured(2).toStdString();
+        const auto found = std::ranges::find(record_.pieces, piece.piece->id, &sim::RunPiece::id);
+        std::optional<scene::Scalar> value;
+        if (ofScene || found != record_.pieces.end())
+            value = sim::valueAt(record_, ofScene ? world::theScene : static_cast<world::PieceIndex>(found - record_.pieces.begin()),
+                                 name, tick_);
+        if (!ofScene && name == "id")
+            value = piece.piece->id;
+        text.replace(match.capturedStart(), match.capturedLength(), value ? toText(scene::textOf(*value)) : QString());
+    }
+    return text;
 }
 
 void GroundPainter::paintScaleBar()

@@ -111,6 +111,8 @@ class GroundPainter {
     void paintPennants(const std::vector<ShownPiece>& pieces);
     void paintCaptions(const std::vector<ShownPiece>& pieces);
     void paintFlag(const QPointF& at, const QString& text, const QColor& fill, const QColor& ink, double pole);
+    void paintPrompt(const QPointF& foot, const QString& words);
+    QString filledIn(const std::string& label, const ShownPiece& piece) const;
     void paintScaleBar();
 
     bool hasZoneOnly(const scene::Piece& piece) const;

@@ -29,6 +29,38 @@ bool followsLook(const scene::Piece& piece)
 
 } // namespace
 
+namespace {
+
+/// What was spawned by then.
+void addSpawned(std::vector<ShownPiece>& pieces, const sim::Record& record, const std::vector<sim::PieceState>& states,
+                std::int64_t tick)
+{
+    if (!record.scene)
+        return;
+    for (std::size_t i = record.scene->pieces.size(); i < std::min(states.size(), record.pieces.size()); ++i) {
+        const sim::PieceState& state = states[i];
+        if (!state.present || !state.here)
+            continue;
+        const scene::Look& look = record.looks[static_cast<std::size_t>(state.look)];
+        auto model = world::asShown(*record.pieces[i].model, state.scale, look.image);
+        model.id = record.pieces[i].id;
+        ShownPiece shown;
+        shown.changed = std::make_shared<const scene::Piece>(std::move(model));
+        shown.piece = shown.changed.get();
+        shown.index = spawnedPiece;
+        shown.pose = state.pose;
+        shown.look = &look;
+        shown.layer = state.layer;
+        shown.shown = state.shown;
+        shown.enabled = state.enabled;
+        shown.dressed = static_cast<double>(tick - state.dressed) / record.scene->rate;
+        shown.box = boxAround(*shown.piece, shown.pose);
+        pieces.push_back(std::move(shown));
+    }
+}
+
+} // namespace
+
 std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record& record, std::int64_t tick)
 {
     std::vector<sim::PieceState> states;
@@ -39,11 +71,12 @@ std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record
     const auto recordedAs = [&](std::size_t i, const std::string& id) -> std::optional<std::size_t> {
         if (states.empty())
             return std::nullopt;
-        if (i < record.pieceNames.size() && record.pieceNames[i] == id)
+        const std::size_t own = std::min(record.pieces.size(), record.scene->pieces.size());
+        if (i < own && record.pieces[i].id == id)
             return i;
         if (recorded.empty())
-            for (std::size_t k = 0; k < record.pieceNames.size(); ++k)
-                recorded.emplace(record.pieceNames[k], k);
+            for (std::size_t k = 0; k < own; ++k)
+                recorded.emplace(record.pieces[k].id, k);
         const auto found = recorded.find(id);
         return found == recorded.end() ? std::nullopt : std::optional(found->second);
     };
@@ -63,9 +96,10 @@ std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record
             const sim::PieceState& state = states[*found];
             shown.pose = state.pose;
             shown.layer = state.layer;
-            shown.present = state.present;
+            shown.present = state.present && state.here;
             shown.shown = state.shown;
             shown.enabled = state.enabled;
+            shown.dressed = static_cast<double>(tick - state.dressed) / record.scene->rate;
             // A look that was changed on the way; an edit of the piece's own look shows at once.
             if (record.looks[static_cast<std::size_t>(state.look)] != record.scene->pieces[*found].look)
                 shown.look = &record.looks[static_cast<std::size_t>(state.look)];
@@ -76,9 +110,17 @@ std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record
                 shown.piece = shown.changed.get();
             }
         }
+        else if (!piece.during.items.empty() && !scene.phases.empty()) {
+            // Laid out, but kept away by its phase at the start.
+            const auto& during = piece.during.items;
+            shown.shown = shown.shown && std::ranges::find(during, scene.phases.front()) != during.end();
+        }
+        if (!piece.phases.empty() && tick == 0 && piece.phases.front().look)
+            shown.look = &*piece.phases.front().look;
         shown.box = boxAround(*shown.piece, shown.pose);
         pieces.push_back(std::move(shown));
     }
+    addSpawned(pieces, record, states, tick);
     if (!std::ranges::is_sorted(pieces, {}, &ShownPiece::layer))
         std::ranges::stable_sort(pieces, {}, &ShownPiece::layer);
     return pieces;
@@ -88,7 +130,7 @@ std::optional<Picked> pick(const std::vector<ShownPiece>& pieces, const Vec& poi
                            const std::function<bool(const ShownPiece&)>& may)
 {
     for (auto piece = pieces.rbegin(); piece != pieces.rend(); ++piece) {
-        if (!piece->present || !piece->shown || (may && !may(*piece)))
+        if (!piece->present || !piece->shown || piece->index == spawnedPiece || (may && !may(*piece)))
             continue;
         geometry::Bounds near = piece->box;
         near.grow(slack);

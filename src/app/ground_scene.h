@@ -16,7 +16,7 @@ using geometry::Vec;
 /// A piece as it is at the moment shown.
 struct ShownPiece {
     const scene::Piece* piece = nullptr;
-    std::size_t index = 0; ///< in the scene
+    std::size_t index = 0; ///< in the scene; `spawnedPiece` for one that is not in it
     geometry::Pose pose;
     const scene::Look* look = nullptr;
     geometry::Bounds box; ///< around its shapes, as shown
@@ -24,9 +24,14 @@ struct ShownPiece {
     bool present = true;
     bool shown = true;
     bool enabled = true;
-    std::shared_ptr<const scene::Piece>
-        changed; ///< what `piece` points to if it was resized or traced from another look
+    double dressed = 0; ///< s since its look was put on
+    std::string phase;  ///< the one that it is in, or empty
+    /// What `piece` points to if it was spawned, resized or traced from another look.
+    std::shared_ptr<const scene::Piece> changed;
 };
+
+/// The index of what was spawned in the run: it is no piece of the scene and cannot be edited.
+inline constexpr std::size_t spawnedPiece = static_cast<std::size_t>(-1);
 
 /// The pieces of the scene at a tick of the record, lowest layer first. At tick 0 the scene itself decides, so that an
 /// edit shows before its re-run is finished.

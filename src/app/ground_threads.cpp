@@ -42,7 +42,8 @@ std::vector<DrawnThread> drawnThreads(const scene::Scene& scene, const std::vect
 {
     std::vector<const ShownPiece*> byIndex(scene.pieces.size(), nullptr);
     for (const ShownPiece& piece : pieces)
-        byIndex[piece.index] = &piece;
+        if (piece.index != spawnedPiece)
+            byIndex[piece.index] = &piece;
     const std::vector<bool> lit = litSnares(scene, record, tick);
     std::vector<DrawnThread> threads;
     std::map<std::pair<std::size_t, std::size_t>, std::size_t> between;

@@ -58,6 +58,7 @@ GroundView::GroundView(Document& document, Stage& stage, Selection& selection, Q
     setObjectName(QStringLiteral("ground"));
     setAccessibleName(tr("Ground"));
     setFocusPolicy(Qt::StrongFocus);
+    connect(&selection_, &Selection::pickWanted, this, &GroundView::beginPick);
     setMouseTracking(true);
     setMinimumSize(320, 200);
     tool_ = makeTool(toolKind_, *this);
@@ -104,11 +105,11 @@ const std::vector<Vec>& GroundView::trail()
     trail_.emplace();
     constexpr int secondsAround = 20;
     const sim::Record& record = stage_.record();
-    const auto found = std::ranges::find(record.pieceNames, selection_.piece());
-    if (found == record.pieceNames.end())
+    const auto found = std::ranges::find(record.pieces, selection_.piece(), &sim::RunPiece::id);
+    if (found == record.pieces.end())
         return *trail_;
     const std::int64_t around = record.seconds() > shortTake ? secondsAround * record.scene->rate : record.lastTick();
-    trail_ = record.frames.pathOf(static_cast<std::size_t>(found - record.pieceNames.begin()), stage_.cursor() - around,
+    trail_ = record.frames.pathOf(static_cast<std::size_t>(found - record.pieces.begin()), stage_.cursor() - around,
                                   stage_.cursor() + around);
     if (trail_->size() < 2)
         trail_->clear();
@@ -445,6 +446,17 @@ void GroundView::mousePressEvent(QMouseEvent* event)
     }
     if (stage_.mode() == Stage::Mode::recording || event->button() != Qt::LeftButton)
         return;
+    if (pickDone_) {
+        const Vec point = transform_.toScene(event->position());
+        const auto picked = pickNear(point);
+        if (!picked && !pickPlaces_)
+            return; // there is no piece
+        const auto done = pickDone_;
+        endPick();
+        done(picked ? toText(document_.scene().pieces[picked->piece].id)
+                    : QStringLiteral("%1, %2").arg(std::round(point.x * 10) / 10).arg(std::round(point.y * 10) / 10));
+        return;
+    }
     if (overview().box().contains(event->position())) {
         overviewing_ = true;
         transform_.centre = overview().toScene(event->position());
@@ -565,6 +577,8 @@ void GroundView::keyPressEvent(QKeyEvent* event)
             stage_.key(keyName(*event), true);
         return;
     }
+    if (pickDone_ && event->key() == Qt::Key_Escape)
+        return endPick();
     if (type(*event))
         return;
     const double step = event->modifiers() & Qt::ShiftModifier ? 1 : 0.1;
@@ -607,6 +621,22 @@ void GroundView::keyPressEvent(QKeyEvent* event)
         break;
     }
     QWidget::keyPressEvent(event);
+}
+
+void GroundView::beginPick(bool places, std::function<void(const QString&)> done)
+{
+    pickDone_ = std::move(done);
+    pickPlaces_ = places;
+    setFocus(Qt::OtherFocusReason);
+    setCursor(Qt::CrossCursor);
+    emit hint(places ? tr("Click a piece or a place. Esc gives up.") : tr("Click a piece. Esc gives up."));
+}
+
+void GroundView::endPick()
+{
+    pickDone_ = nullptr;
+    unsetCursor();
+    emit hint({});
 }
 
 void GroundView::keyReleaseEvent(QKeyEvent* event)

@@ -9,6 +9,8 @@
 
 #include <QWidget>
 
+#include <functional>
+
 #include <memory>
 
 namespace snare::app {
@@ -65,6 +67,8 @@ class GroundView : public QWidget {
     std::optional<Picked> pickAt(const Vec& point, double pixels);
     /// The piece at the point, else one near it: for letting go of threads.
     std::optional<Picked> pickNear(const Vec& point);
+    /// The next click on the ground answers with a piece's name or, with `places`, with "x, y"; Escape gives up.
+    void beginPick(bool places, std::function<void(const QString&)> done);
     bool canPick(const ShownPiece& piece) const;
     /// What of the selected shape can be taken.
     std::vector<Handle> handles();
@@ -140,6 +144,10 @@ class GroundView : public QWidget {
     std::optional<QPointF> pointer_;
     QPointF panFrom_;
     bool panning_ = false;
+
+    void endPick();
+    std::function<void(const QString&)> pickDone_; ///< while something is to be pointed at
+    bool pickPlaces_ = false;
 };
 
 } // namespace snare::app

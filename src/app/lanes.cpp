@@ -39,9 +39,12 @@ class LaneBuilder {
     void setUp()
     {
         lanes_.push_back({LaneKind::keys, "keys", QObject::tr("keys"), {}, {}, {}, {}, {}, 1});
+        calls_ = lanes_.size();
+        lanes_.push_back({LaneKind::raised, "calls", QObject::tr("calls"), {}, {}, {}, {}, {}, 1});
         const scene::Scene& scene = *record_.scene;
-        addMeetingLanes(scene, scene::Role::zone);
-        addMeetingLanes(scene, scene::Role::solid);
+        addPhaseLanes();
+        addMeetingLanes(scene::Role::zone);
+        addMeetingLanes(scene::Role::solid);
         hits_ = lanes_.size();
         lanes_.push_back({LaneKind::hits, "hits", QObject::tr("hits"), {}, {}, {}, {}, {}, 1});
         firstSnare_ = lanes_.size();
@@ -53,11 +56,52 @@ class LaneBuilder {
             valueLane(world::theScene, name, value);
     }
 
-    void addMeetingLanes(const scene::Scene& scene, scene::Role role)
+    /// A segment for each phase of the scene and of the pieces that have any.
+    void addPhaseLanes()
+    {
+        const auto add = [&](world::PieceIndex owner, const std::string& first, double from) {
+            Lane lane;
+            lane.kind = LaneKind::phases;
+            const bool ofScene = owner == world::theScene;
+            lane.key = "phase " + std::string(record_.nameOf(owner));
+            lane.title = ofScene ? QObject::tr("phase of the scene")
+                                 : QObject::tr("%1 · phase").arg(toText(record_.nameOf(owner)));
+            if (!ofScene)
+                lane.piece = record_.nameOf(owner);
+            lane.bars.push_back(segment(first, from));
+            for (const rules::PhaseChange& change : record_.journal.phases) {
+                if (change.owner != owner || change.phase == lane.bars.back().text.toStdString())
+                    continue;
+                lane.bars.back().to = change.tick;
+                lane.bars.push_back(segment(change.phase, change.tick));
+            }
+            lanes_.push_back(std::move(lane));
+        };
+        if (!record_.scene->phases.empty())
+            add(world::theScene, record_.scene->phases.front(), 0);
+        constexpr std::size_t mostSpawned = 50; // a swarm would leave no room for anything else
+        for (std::size_t i = 0; i < std::min(record_.pieces.size(), record_.scene->pieces.size() + mostSpawned); ++i)
+            if (const auto& phases = record_.pieces[i].model->phases; !phases.empty())
+                add(static_cast<world::PieceIndex>(i), phases.front().id, static_cast<double>(record_.pieces[i].born));
+    }
+
+    LaneBar segment(const std::string& phase, double from) const
+    {
+        LaneBar bar;
+        bar.from = from;
+        bar.to = static_cast<double>(record_.lastTick());
+        bar.text = toText(phase);
+        bar.phase = phase;
+        return bar;
+    }
+
+    void addMeetingLanes(scene::Role role)
     {
         for (std::size_t shape = 0; shape < record_.shapeNames.size(); ++shape) {
             const sim::ShapeName& name = record_.shapeNames[shape];
-            const scene::Piece& piece = scene.pieces[static_cast<std::size_t>(name.piece)];
+            if (static_cast<std::size_t>(name.piece) >= record_.scene->pieces.size())
+                break; // what is spawned has its meetings at the others
+            const scene::Piece& piece = record_.scene->pieces[static_cast<std::size_t>(name.piece)];
             const scene::Shape& drawn = piece.shapes[static_cast<std::size_t>(name.number)];
             if (drawn.role != role)
                 continue;
@@ -78,17 +122,17 @@ class LaneBuilder {
         const auto lane = meetingLanes_.find(line.shape);
         if (lane == meetingLanes_.end())
             return std::nullopt;
-        const auto& pieces = record_.scene->pieces;
+        const auto& pieces = record_.pieces;
         const auto shapeOf = [&](std::int32_t shape) -> const scene::Shape& {
             const sim::ShapeName& name = record_.shapeNames[static_cast<std::size_t>(shape)];
-            return pieces[static_cast<std::size_t>(name.piece)].shapes[static_cast<std::size_t>(name.number)];
+            return pieces[static_cast<std::size_t>(name.piece)].model->shapes[static_cast<std::size_t>(name.number)];
         };
         if (shapeOf(line.shape).role == scene::Role::zone)
             return lane->second;
         if (line.manner != world::Manner::stop)
             return std::nullopt;
         const auto walks = [&](world::PieceIndex piece) {
-            return std::holds_alternative<scene::WalkerBody>(pieces[static_cast<std::size_t>(piece)].body);
+            return std::holds_alternative<scene::WalkerBody>(pieces[static_cast<std::size_t>(piece)].model->body);
         };
         const bool bumps = walks(line.self) != walks(line.visitor) ? walks(line.self) : line.self > line.visitor;
         return bumps ? std::nullopt : std::optional(lane->second);
@@ -133,6 +177,10 @@ class LaneBuilder {
                     {momentOf(line), MarkKind::hit,
                      toText(record_.nameOf(line.visitor)) + QStringLiteral(" – ") + toText(record_.nameOf(line.self)),
                      index, line.speed});
+            break;
+        case EventKind::called:
+            lanes_[calls_].marks.push_back(
+                {static_cast<double>(line.tick), MarkKind::signal, toText(line.text), index, 0});
             break;
         case EventKind::heard:
             lanes_[signals_].marks.push_back(
@@ -201,7 +249,10 @@ class LaneBuilder {
     {
         const auto start = sim::valueAt(record_, change.owner, change.name, -1);
         const std::size_t lane = valueLane(change.owner, change.name, start.value_or(scene::Scalar{0.0}));
-        lanes_[lane].steps.push_back(stepOf(change.tick, change.value));
+        if (change.value)
+            lanes_[lane].steps.push_back(stepOf(change.tick, *change.value));
+        else
+            lanes_[lane].steps.push_back({static_cast<double>(change.tick), QObject::tr("none"), 0, false});
     }
 
     static void pack(Lane& lane)
@@ -226,6 +277,7 @@ class LaneBuilder {
     std::size_t hits_ = 0;
     std::size_t firstSnare_ = 0;
     std::size_t signals_ = 0;
+    std::size_t calls_ = 0;
 };
 
 } // namespace

@@ -8,7 +8,7 @@
 
 namespace snare::app {
 
-enum class LaneKind { keys, meetings, hits, snare, raised, value };
+enum class LaneKind { keys, phases, meetings, hits, snare, raised, value };
 
 /// An interval, in ticks with parts.
 struct LaneBar {
@@ -16,6 +16,7 @@ struct LaneBar {
     double to = 0;
     QString text;
     std::string key; ///< of a key press: its keysym name
+    std::string phase; ///< of a segment in which a phase holds
     world::PieceIndex visitor = world::nobody;
     bool stops = false;        ///< a meeting that stops (M2)
     std::int32_t line = -1;    ///< where it began
@@ -56,7 +57,7 @@ struct Lane {
     bool isEmpty() const { return bars.empty() && marks.empty() && steps.empty(); }
 };
 
-/// All lanes, in the order in which they are shown: keys, zones, solids, hits, snares, signals, values. Empty ones
+/// All lanes, in the order in which they are shown: keys, calls, phases, zones, solids, hits, snares, signals, values. Empty ones
 /// included.
 std::vector<Lane> lanesOf(const sim::Record& record);
 

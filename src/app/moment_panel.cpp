@@ -111,6 +111,24 @@ QString MomentPanel::headline(const Line& event) const
         return bold(tr("%1 was let go").arg(keyLabel(toText(event.text))));
     case EventKind::elapsed:
         return bold(tr("timer %1 elapsed").arg(toText(event.text)));
+    case EventKind::rises:
+        return bold(tr("%1 rose to %2").arg(toText(event.text)).arg(event.speed, 0, 'g', 6));
+    case EventKind::falls:
+        return bold(tr("%1 fell to %2").arg(toText(event.text)).arg(event.speed, 0, 'g', 6));
+    case EventKind::called:
+        return bold(tr("call %1 came").arg(toText(event.text)));
+    case EventKind::spawned:
+        return bold(tr("%1 was spawned").arg(self));
+    case EventKind::strays:
+        return bold(tr("%1 left the bounds").arg(self));
+    case EventKind::phaseBegin:
+        return bold(tr("phase %1 of %2 began").arg(toText(event.text), self));
+    case EventKind::phaseEnd:
+        return bold(tr("phase %1 of %2 ended").arg(toText(event.text), self));
+    case EventKind::changed:
+        return bold(tr("%1 of %2 changed").arg(toText(event.text), self));
+    case EventKind::lookEnded:
+        return bold(tr("%1 has played its look").arg(self));
     case EventKind::heard:
         return bold(tr("signal %1 was raised").arg(toText(event.text))) +
                (visitor.isEmpty() ? QString() : tr(" by %1").arg(visitor));

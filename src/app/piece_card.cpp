@@ -56,8 +56,15 @@ void PieceCard::refresh()
     const scene::Piece next = piece ? *piece : scene::Piece{};
     const scene::Template* form = piece ? scene::templateOf(document_.scene(), *piece) : nullptr;
     std::vector<std::string> own = form ? scene::ownFields(*piece, form->model) : std::vector<std::string>{};
-    if (built_ && shownIds_ == selection_.pieces() && next == shown_ && shownTitle_ == document_.title() && own == own_)
+    std::vector<std::string> ofScene = document_.scene().phases;
+    ofScene.insert(ofScene.end(), document_.scene().kits.begin(), document_.scene().kits.end());
+    if (document_.scene().loaded.list)
+        for (const scene::LoadedKit& kit : *document_.scene().loaded.list)
+            ofScene.push_back(kit.problem + std::to_string(kit.kit.routines.entries.size()));
+    if (built_ && shownIds_ == selection_.pieces() && next == shown_ && shownTitle_ == document_.title() &&
+        own == own_ && ofScene == shownScene_)
         return;
+    shownScene_ = std::move(ofScene);
     shownIds_ = selection_.pieces();
     shown_ = next;
     own_ = std::move(own);
@@ -78,6 +85,7 @@ void PieceCard::edit(const QString& name, const Change& change)
 void PieceCard::build(QVBoxLayout* column)
 {
     inside_ = nullptr;
+    phaseSlots_.clear();
     if (shown_.id.empty()) {
         auto* title = new QLabel{shownIds_.empty() ? document_.title() : countedPieces(shownIds_.size()), body()};
         title->setFont(textFont(1, true));
@@ -88,6 +96,8 @@ void PieceCard::build(QVBoxLayout* column)
                                : tr("Drag to move them together; Lay › Align puts them in order."),
              true);
         column->addLayout(line);
+        if (shownIds_.empty())
+            buildScene(column);
         return;
     }
     buildName(column);
@@ -104,6 +114,7 @@ void PieceCard::build(QVBoxLayout* column)
         column->addWidget(wrong);
     }
     buildMore(column);
+    buildModes(column);
     inside_ = new QLabel{body()};
     inside_->setObjectName(QStringLiteral("insideNow"));
     inside_->setWordWrap(true);
@@ -397,6 +408,14 @@ void PieceCard::refreshInside()
     if (!inside_)
         return;
     const sim::Record& record = stage_.record();
+    // The phase that it is in at the cursor stands out.
+    const auto found = std::ranges::find(record.pieces, shown_.id, &sim::RunPiece::id);
+    if (found != record.pieces.end() && !phaseSlots_.empty()) {
+        const std::string now =
+            sim::phaseAt(record, static_cast<world::PieceIndex>(found - record.pieces.begin()), stage_.cursor());
+        for (const auto& [phase, button] : phaseSlots_)
+            button->setText((phase == now ? QStringLiteral("● ") : QString()) + toText(phase));
+    }
     QStringList names;
     for (const sim::Insider& entry : sim::insidersAt(record, stage_.cursor())) {
         const sim::ShapeName& shape = record.shapeNames[static_cast<std::size_t>(entry.shape)];

@@ -35,6 +35,12 @@ class PieceCard : public SentenceCard {
     void buildTraced(FlowLayout* line, std::size_t index, const scene::Traced& traced, const QString& name);
     void editBand(std::size_t index, QWidget* anchor);
     void buildMore(QVBoxLayout* column);
+    void buildModes(QVBoxLayout* column);
+    void buildScene(QVBoxLayout* column);
+    void editPhases(QWidget* anchor);
+    void editPhaseLook(std::size_t index, QWidget* anchor);
+    void editTimer(std::size_t index, QWidget* anchor);
+    void editMode(const QString& key, QWidget* anchor);
     void shapeMenu(std::size_t index, QWidget* anchor);
     void offerShape(QWidget* anchor);
     void resetOwn(QWidget* anchor);
@@ -54,6 +60,8 @@ class PieceCard : public SentenceCard {
     bool built_ = false;
     std::vector<std::string> own_; ///< what is not the template's
     QLabel* inside_ = nullptr;
+    std::vector<std::pair<std::string, SlotButton*>> phaseSlots_;
+    std::vector<std::string> shownScene_; ///< what of the scene it shows with nothing selected
 };
 
 } // namespace snare::app

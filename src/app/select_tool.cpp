@@ -461,7 +461,7 @@ class SelectTool : public GroundTool {
         if (touch.modifiers & Qt::ShiftModifier)
             chosen = ground_.selection().pieces();
         for (const ShownPiece& piece : ground_.pieces()) {
-            if (!piece.present || !ground_.canPick(piece))
+            if (!piece.present || piece.index == spawnedPiece || !ground_.canPick(piece))
                 continue;
             const geometry::Bounds bounds = boundsOf(piece);
             const bool inside = box.contains(bounds.low) && box.contains(bounds.high);

@@ -4,11 +4,16 @@
 
 #include <QObject>
 
+#include <functional>
+
 #include <algorithm>
 #include <string>
 #include <vector>
 
 namespace snare::app {
+
+/// Gets what was pointed at on the ground.
+using PickDone = std::function<void(const QString&)>;
 
 class Selection : public QObject {
     Q_OBJECT
@@ -41,8 +46,12 @@ class Selection : public QObject {
         set(std::move(next), 0, {});
     }
 
+    /// Something is to be pointed at on the ground: `done` gets a piece's name or, with `places`, "x, y".
+    void askOnGround(bool places, PickDone done) { emit pickWanted(places, std::move(done)); }
+
   signals:
     void changed();
+    void pickWanted(bool places, snare::app::PickDone done);
 
   private:
     void set(std::vector<std::string> pieces, std::size_t shape, const std::string& snare)

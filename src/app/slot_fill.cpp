@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/slot_fill.h"
 
+#include "app/conditions.h"
+#include "app/formula_text.h"
 #include "app/key_names.h"
 #include "app/words.h"
 #include "io/writer.h"
@@ -23,8 +25,8 @@ namespace {
 
 QString valueText(const Json& value, scene::Unit unit)
 {
-    if (value.is_object() && value.contains("get"))
-        return QString::fromStdString(value["get"].get<std::string>());
+    if (value.is_object())
+        return formulaText(value);
     if (value.is_number())
         return numberText(value.get<double>(), unit);
     if (value.is_boolean())
@@ -34,9 +36,11 @@ QString valueText(const Json& value, scene::Unit unit)
 
 QString pointText(const Json& value)
 {
+    if (value.is_object())
+        return formulaText(value);
     QStringList numbers;
     for (const Json& number : value)
-        numbers << QString::number(number.get<double>());
+        numbers << (number.is_number() ? QString::number(number.get<double>()) : formulaText(number));
     return QStringLiteral("(%1)").arg(numbers.join(QStringLiteral(", ")));
 }
 
@@ -78,6 +82,25 @@ std::string pointJson(const QString& typed)
     return QStringLiteral("[%1]").arg(numbers.join(QStringLiteral(", "))).toStdString();
 }
 
+/// "(same as self.x, 2)": two values of which one is worked out, or null.
+Json workedOutPoint(const QString& typed)
+{
+    QString inner = typed.trimmed();
+    if (inner.startsWith(QLatin1Char('(')) && inner.endsWith(QLatin1Char(')')))
+        inner = inner.mid(1, inner.size() - 2);
+    const QStringList parts = inner.split(QLatin1Char(','));
+    if (parts.size() != 2)
+        return {};
+    Json point = Json::array();
+    for (const QString& part : parts) {
+        const Json value = Json::parse(valueJson(part), nullptr, false);
+        if (!value.is_number() && !value.is_object())
+            return {};
+        point.push_back(value);
+    }
+    return point;
+}
+
 /// The number in "2 m/s", "2", "0,5".
 QString bareNumber(const QString& typed)
 {
@@ -86,10 +109,29 @@ QString bareNumber(const QString& typed)
     return match.hasMatch() ? match.captured(1).replace(QLatin1Char(','), QLatin1Char('.')) : QString();
 }
 
-bool looksLikePath(const QString& typed)
+/// What can be said instead of a value, to begin typing with.
+void addFormulas(std::vector<Choice>& choices, const FieldView& field, const scene::Scene& scene)
 {
-    static const QRegularExpression path{QStringLiteral(R"(^[A-Za-z_][A-Za-z0-9_-]*\.[A-Za-z_][A-Za-z0-9_-]*$)")};
-    return path.match(typed).hasMatch();
+    if (!field.workedOut)
+        return;
+    const bool place = field.kind == SlotKind::place || field.kind == SlotKind::point;
+    if (place) {
+        choices.push_back({QObject::tr("anywhere in scene"), {}, QObject::tr("a random place in the scene"), QObject::tr("random somewhere")});
+        for (const scene::Piece& piece : scene.pieces)
+            if (!piece.shapes.empty())
+                choices.push_back({QObject::tr("anywhere in %1, clear of solids").arg(toText(piece.id)),
+                                   {},
+                                   QObject::tr("a random place where it fits"),
+                                   QObject::tr("random somewhere")});
+        return;
+    }
+    if (field.kind == SlotKind::number || field.kind == SlotKind::value)
+        choices.push_back({QObject::tr("1 to 3 at random"), {}, QObject::tr("a random number; type your own"), QObject::tr("between dice")});
+    for (const PathChoice& path : pathChoices(scene))
+        choices.push_back({QObject::tr("same as %1").arg(path.path), {}, path.about, QObject::tr("get value property")});
+    if (field.kind == SlotKind::number || field.kind == SlotKind::value)
+        for (const Choice& tag : tagChoices(scene))
+            choices.push_back({QObject::tr("how many tag:%1").arg(tag.value), {}, tag.detail, QObject::tr("count number")});
 }
 
 void addTargets(std::vector<Choice>& choices, const scene::Scene& scene, bool withSpecial)
@@ -104,6 +146,14 @@ void addTargets(std::vector<Choice>& choices, const scene::Scene& scene, bool wi
     for (const Choice& tag : tagChoices(scene))
         choices.push_back(
             {QStringLiteral("tag:") + tag.value, QObject::tr("all tagged %1").arg(tag.value), tag.detail, {}});
+    if (withSpecial) {
+        for (const scene::Piece& piece : scene.pieces)
+            if (!piece.shapes.empty() && piece.shapes.back().role == scene::Role::zone)
+                choices.push_back({QStringLiteral("inside:") + toText(piece.id),
+                                   QObject::tr("all inside %1").arg(toText(piece.id)), {}, {}});
+        for (const std::string& name : scene::allValueNames(scene))
+            choices.push_back({QStringLiteral("self.") + toText(name), QObject::tr("the piece that its %1 names").arg(toText(name)), {}, QObject::tr("property holds")});
+    }
     for (const Choice& group : groupChoices(scene))
         choices.push_back({QStringLiteral("group:") + group.value,
                            QObject::tr("all of group %1").arg(group.value),
@@ -120,16 +170,79 @@ void addTargets(std::vector<Choice>& choices, const scene::Scene& scene, bool wi
 std::vector<Choice> propertyChoices(const scene::Scene& scene)
 {
     std::vector<Choice> choices;
-    const auto add = [&](const std::string& name, const QString& owner) {
-        const QString value = toText(name);
-        if (std::ranges::none_of(choices, [&](const Choice& choice) { return choice.value == value; }))
-            choices.push_back({value, {}, owner, {}});
+    for (const std::string& name : scene::allValueNames(scene))
+        choices.push_back({toText(name),
+                           {},
+                           scene.variables.find(name) ? QObject::tr("of the scene") : QObject::tr("of pieces"),
+                           {}});
+    return choices;
+}
+
+std::vector<Choice> pathsToChoose(const scene::Scene& scene)
+{
+    std::vector<Choice> choices;
+    for (const PathChoice& path : pathChoices(scene))
+        choices.push_back({path.path, {}, path.about, {}});
+    return choices;
+}
+
+std::vector<Choice> phaseChoices(const scene::Scene& scene, bool withScene)
+{
+    std::vector<Choice> choices;
+    for (const std::string& phase : scene.phases)
+        choices.push_back({(withScene ? QStringLiteral("scene:") : QString()) + toText(phase),
+                           withScene ? QObject::tr("the scene is in %1").arg(toText(phase)) : QString(),
+                           QObject::tr("a phase of the scene"),
+                           {}});
+    const auto addAll = [&](const std::string& owner, const std::vector<scene::PiecePhase>& phases) {
+        for (const scene::PiecePhase& phase : phases)
+            if (std::ranges::none_of(choices, [&](const Choice& c) { return c.value == toText(phase.id); }))
+                choices.push_back({toText(phase.id), {}, QObject::tr("a phase of %1").arg(toText(owner)), {}});
     };
-    for (const auto& [name, value] : scene.variables.entries)
-        add(name, QObject::tr("of the scene"));
+    for (const auto& entry : scene.templates.entries)
+        addAll(entry.first, entry.second.model.phases);
     for (const scene::Piece& piece : scene.pieces)
-        for (const auto& [name, value] : piece.properties.entries)
-            add(name, QObject::tr("of %1").arg(toText(piece.id)));
+        addAll(piece.id, piece.phases);
+    return choices;
+}
+
+std::vector<Choice> timerChoices(const scene::Scene& scene)
+{
+    std::vector<Choice> choices;
+    const auto add = [&](const std::string& id, const scene::TimerSource& timer, const QString& owner) {
+        if (std::ranges::none_of(choices, [&](const Choice& c) { return c.value == toText(id); }))
+            choices.push_back({toText(id),
+                               {},
+                               QObject::tr("every %1").arg(numberText(timer.every, scene::Unit::seconds)) + owner,
+                               {}});
+    };
+    for (const scene::Source& source : scene.sources)
+        if (const auto* timer = std::get_if<scene::TimerSource>(&source.kind))
+            add(source.id, *timer, {});
+    for (const auto& entry : scene.templates.entries)
+        for (const scene::PieceTimer& timer : entry.second.model.timers)
+            add(timer.id, timer.timer, QObject::tr(", of each %1").arg(toText(entry.first)));
+    for (const scene::Piece& piece : scene.pieces)
+        for (const scene::PieceTimer& timer : piece.timers)
+            add(timer.id, timer.timer, QObject::tr(", of %1").arg(toText(piece.id)));
+    return choices;
+}
+
+std::vector<Choice> routineChoices(const scene::Scene& scene)
+{
+    std::vector<Choice> choices;
+    const auto add = [&](const scene::Named<scene::Routine>& routines, const QString& of) {
+        for (const auto& [name, routine] : routines.entries)
+            if (std::ranges::none_of(choices, [&](const Choice& c) { return c.value == toText(name); }))
+                choices.push_back({toText(name),
+                                   {},
+                                   counted(routine.responses.size(), QObject::tr("response"), QObject::tr("responses")) + of,
+                                   {}});
+    };
+    add(scene.routines, {});
+    if (scene.loaded.list)
+        for (const scene::LoadedKit& kit : *scene.loaded.list)
+            add(kit.kit.routines, QObject::tr(", from %1").arg(toText(kit.file)));
     return choices;
 }
 
@@ -167,13 +280,39 @@ std::vector<Choice> choicesFor(const FieldView& field, const scene::Scene& scene
         return tagChoices(scene);
     case Refers::signal:
         return signalChoices(scene);
-    case Refers::property:
+    case Refers::value:
         return propertyChoices(scene);
+    case Refers::property:
+        return pathsToChoose(scene);
     case Refers::look:
         return lookChoices(scene);
+    case Refers::form:
+        return templateChoices(scene);
+    case Refers::phase:
+        choices = phaseChoices(scene, false);
+        if (field.key == "to")
+            choices.insert(choices.begin(), {QStringLiteral("next"), QObject::tr("the next one"), {}, {}});
+        break;
+    case Refers::during:
+        return phaseChoices(scene, true);
+    case Refers::routine:
+        return routineChoices(scene);
+    case Refers::source:
+        return timerChoices(scene);
+    case Refers::call:
+        for (const std::string& name : scene::allCalls(scene))
+            choices.push_back({toText(name), {}, {}, {}});
+        break;
+    case Refers::key:
+        return keyChoices(scene);
+    case Refers::piece:
+        return pieceChoices(scene);
     default:
         break;
     }
+    for (const io::WordChoice& word : field.words)
+        choices.push_back({toText(word.word), toText(word.about), {}, toText(word.word)});
+    addFormulas(choices, field, scene);
     return choices;
 }
 
@@ -264,6 +403,11 @@ std::vector<Choice> templateChoices(const scene::Scene& scene)
     std::vector<Choice> choices;
     for (const auto& entry : scene.templates.entries)
         choices.push_back({toText(entry.first), {}, countedPieces(scene::followersOf(scene, entry.first).size()), {}});
+    if (scene.loaded.list)
+        for (const scene::LoadedKit& kit : *scene.loaded.list)
+            for (const auto& entry : kit.kit.templates.entries)
+                if (!scene.templates.find(entry.first))
+                    choices.push_back({toText(entry.first), {}, QObject::tr("from %1").arg(toText(kit.file)), {}});
     return choices;
 }
 
@@ -316,12 +460,37 @@ QString slotText(const FieldView& field)
     case SlotKind::names:
         return namesText(value);
     case SlotKind::place:
-        return value.is_array() ? pointText(value) : targetText(value.get<std::string>());
+        return value.is_string() ? targetText(value.get<std::string>()) : pointText(value);
+    case SlotKind::word:
+        for (const io::WordChoice& word : field.words)
+            if (value.is_string() && word.word == value.get<std::string>())
+                return toText(word.about);
+        return value.is_string() ? QString::fromStdString(value.get<std::string>()) : QString();
+    case SlotKind::words: {
+        QStringList list;
+        for (const Json& one : value)
+            for (const io::WordChoice& word : field.words)
+                if (word.word == one.get<std::string>())
+                    list << toText(word.about);
+        return list.join(QObject::tr(" or "));
+    }
+    case SlotKind::lines: {
+        if (!value.is_array())
+            break;
+        QStringList list;
+        for (const Json& line : value)
+            list << valueText(line, scene::Unit::none);
+        return QStringLiteral("“%1”").arg(list.join(QStringLiteral(" / ")));
+    }
     case SlotKind::point:
         return pointText(value);
     case SlotKind::flag:
         return value.get<bool>() ? toText(field.key) : QString();
     case SlotKind::look:
+        if (value.is_object() && value.size() == 1 && value.contains("colour") && value["colour"].is_string())
+            return QString::fromStdString(value["colour"].get<std::string>());
+        if (value.is_object() && !formulaText(value).isEmpty())
+            return formulaText(value);
         return value.is_string() ? QString::fromStdString(value.get<std::string>()) : QObject::tr("a look of its own");
     case SlotKind::named: {
         QStringList list;
@@ -330,7 +499,12 @@ QString slotText(const FieldView& field)
         return list.join(QStringLiteral(", "));
     }
     case SlotKind::text:
+    case SlotKind::other:
         break;
+    }
+    if (field.refers == Refers::script) {
+        const QString script = QString::fromStdString(value.get<std::string>()).simplified();
+        return script.size() > 60 ? script.left(58) + QStringLiteral(" …") : script;
     }
     const QString text = valueText(value, scene::Unit::none);
     const bool spoken = field.key == "text" && !text.isEmpty() && value.is_string();
@@ -358,7 +532,8 @@ QString plainSentence(const scene::Snare& snare)
     return words.join(QLatin1Char(' '));
 }
 
-Question questionFor(const FieldView& field, const scene::Scene& scene, const scene::Response& response)
+Question questionFor(const FieldView& field, const scene::Scene& scene,
+                     const std::function<std::optional<std::string>(const std::string& json)>& check)
 {
     Question question;
     question.title = toText(field.about);
@@ -369,9 +544,22 @@ Question questionFor(const FieldView& field, const scene::Scene& scene, const sc
     question.freeText = true;
     switch (field.kind) {
     case SlotKind::names:
+    case SlotKind::words:
         question.many = true;
-        for (const Json& name : value)
-            question.chosen << QString::fromStdString(name.get<std::string>());
+        question.freeText = false;
+        question.typed.clear();
+        if (value.is_string())
+            question.chosen << QString::fromStdString(value.get<std::string>());
+        else
+            for (const Json& name : value)
+                question.chosen << QString::fromStdString(name.get<std::string>());
+        break;
+    case SlotKind::word:
+        question.freeText = false;
+        question.typed.clear();
+        question.chosen << (value.is_string() ? QString::fromStdString(value.get<std::string>()) : QString());
+        if (!field.required && field.set)
+            question.choices.push_back({QString(), QObject::tr("not given"), {}, {}});
         break;
     case SlotKind::target:
         question.freeText = false;
@@ -379,13 +567,13 @@ Question questionFor(const FieldView& field, const scene::Scene& scene, const sc
         question.chosen << (value.is_string() ? QString::fromStdString(value.get<std::string>()) : QString());
         break;
     case SlotKind::number:
-        question.placeholder = QObject::tr("a number, or a path such as self.load");
+        question.placeholder = QObject::tr("a number, 1 to 3, or same as self.load");
         break;
     case SlotKind::value:
-        question.placeholder = QObject::tr("a number, a text, true, or a path such as self.load");
+        question.placeholder = QObject::tr("a number, a text, true, or same as self.load");
         break;
     case SlotKind::place:
-        question.placeholder = QObject::tr("x, y or x, y, z in m, or choose below");
+        question.placeholder = QObject::tr("x, y in m, or choose below");
         break;
     case SlotKind::point:
         question.placeholder = QObject::tr("x, y or x, y, z in m");
@@ -398,9 +586,14 @@ Question questionFor(const FieldView& field, const scene::Scene& scene, const sc
     }
     if (field.key == "text" && value.is_string())
         question.typed = QString::fromStdString(value.get<std::string>());
-    question.check = [field, response](const QStringList& answer) {
-        scene::Response trial = response;
-        const auto wrong = io::setField(trial, field.key, jsonFrom(field, answer));
+    if (field.kind == SlotKind::lines && value.is_array()) {
+        QStringList list;
+        for (const Json& line : value)
+            list << valueText(line, scene::Unit::none);
+        question.typed = list.join(QStringLiteral(" / "));
+    }
+    question.check = [field, check](const QStringList& answer) {
+        const auto wrong = check(jsonFrom(field, answer));
         return wrong ? toText(*wrong) : QString();
     };
     return question;
@@ -417,6 +610,8 @@ std::string valueJson(const QString& typed)
         return text.toStdString();
     if (looksLikePath(text))
         return Json{{"get", text.toStdString()}}.dump();
+    if (const Json formula = formulaFrom(text); !formula.is_null())
+        return formula.dump();
     return quoted(text);
 }
 
@@ -427,19 +622,38 @@ std::string jsonFrom(const FieldView& field, const QStringList& answer)
     case SlotKind::flag:
         return first == QLatin1String("true") ? "true" : "false";
     case SlotKind::names:
+    case SlotKind::words:
         return listJson(answer);
+    case SlotKind::word:
+        return first.isEmpty() ? "null" : first == QLatin1String("true") || first == QLatin1String("false") ? first.toStdString() : quoted(first);
+    case SlotKind::lines: {
+        if (const Json formula = formulaFrom(first); !formula.is_null())
+            return formula.dump();
+        const QStringList list = first.split(QStringLiteral(" / "));
+        return list.size() == 1 ? quoted(first) : listJson(list);
+    }
     case SlotKind::target:
         return answer.size() == 1 ? quoted(first) : listJson(answer);
     case SlotKind::number:
         if (const QString number = bareNumber(first); !number.isEmpty())
             return number.toDouble() == 0 ? "0" : Json(number.toDouble()).dump();
-        return looksLikePath(first) ? Json{{"get", first.toStdString()}}.dump() : quoted(first);
+        if (first.trimmed().isEmpty() && !field.required)
+            return "null";
+        if (looksLikePath(first.trimmed()))
+            return Json{{"get", first.trimmed().toStdString()}}.dump();
+        if (const Json formula = formulaFrom(first); !formula.is_null())
+            return formula.dump();
+        return quoted(first);
     case SlotKind::value:
         return valueJson(first);
     case SlotKind::place:
     case SlotKind::point:
         if (const std::string point = pointJson(first); !point.empty())
             return point;
+        if (const Json formula = formulaFrom(first); !formula.is_null())
+            return formula.dump();
+        if (const Json point = workedOutPoint(first); !point.is_null())
+            return point.dump();
         return quoted(first);
     case SlotKind::named: {
         Json object = Json::object();
@@ -452,7 +666,15 @@ std::string jsonFrom(const FieldView& field, const QStringList& answer)
         return object.dump();
     }
     case SlotKind::look:
+        if (first.startsWith(QLatin1Char('#')))
+            return Json{{"colour", first.trimmed().toStdString()}}.dump();
+        [[fallthrough]];
     case SlotKind::text:
+        if (field.workedOut || field.kind == SlotKind::look)
+            if (const Json formula = formulaFrom(first); !formula.is_null())
+                return formula.dump();
+        break;
+    case SlotKind::other:
         break;
     }
     return quoted(first);

@@ -79,6 +79,18 @@ SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(cons
         connect(done, &QPushButton::clicked, this, &SlotPopup::accept);
         layout->addWidget(done, 0, Qt::AlignRight);
     }
+    if (question_.point) {
+        auto* onGround = new QPushButton{tr("Point at it on the ground"), this};
+        onGround->setObjectName(QStringLiteral("pointAtIt"));
+        onGround->setFocusPolicy(Qt::NoFocus);
+        connect(onGround, &QPushButton::clicked, this, [this] {
+            const auto point = question_.point;
+            const auto tell = std::exchange(answer_, nullptr);
+            close();
+            point([tell](const QString& name) { tell({name}); });
+        });
+        layout->addWidget(onGround, 0, Qt::AlignLeft);
+    }
     fill();
     connect(edit_, &QLineEdit::textEdited, this, &SlotPopup::filter);
     connect(list_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {

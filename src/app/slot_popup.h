@@ -29,6 +29,8 @@ struct Question {
     QStringList chosen;    ///< for `many`
     bool many = false;     ///< several can be ticked; the answer has them in the order of the list
     bool freeText = false; ///< what is typed is an answer too
+    /// Lets the answer be pointed at on the ground instead; the panel closes, and `done` gets it.
+    std::function<void(std::function<void(const QString&)> done)> point;
     /// What is wrong with an answer, or nothing; said in place.
     std::function<QString(const QStringList&)> check;
 };

@@ -1,10 +1,13 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/snare_card.h"
 
+#include "app/conditions.h"
 #include "app/flow_layout.h"
 #include "app/funnel.h"
 #include "app/key_names.h"
+#include "app/formula_text.h"
 #include "app/pieces_panel.h"
+#include "app/script_editor.h"
 #include "app/slot_fill.h"
 #include "app/theme.h"
 #include "app/words.h"
@@ -43,8 +46,24 @@ SnareCard::SnareCard(Document& document, Stage& stage, Selection& selection, std
     layout()->setContentsMargins(14, 10, 12, 10);
     setMinimumHeight(40);
     connect(&selection_, &Selection::changed, this, qOverload<>(&QWidget::update));
-    if (const scene::Snare* found = scene::findSnare(document_.scene(), id_))
+    if (const auto found = find())
         shown_ = *found;
+}
+
+/// What the card shows; a routine as a snare that has nothing but responses.
+std::optional<scene::Snare> SnareCard::find() const
+{
+    if (!isRoutine()) {
+        const scene::Snare* snare = scene::findSnare(document_.scene(), id_);
+        return snare ? std::optional(*snare) : std::nullopt;
+    }
+    const scene::Routine* routine = document_.scene().routines.find(bareName());
+    if (!routine)
+        return std::nullopt;
+    scene::Snare snare;
+    snare.id = bareName();
+    snare.responses = routine->responses;
+    return snare;
 }
 
 bool SnareCard::ensureBuilt()
@@ -59,10 +78,12 @@ bool SnareCard::ensureBuilt()
 
 void SnareCard::refresh()
 {
-    const scene::Snare* snare = scene::findSnare(document_.scene(), id_);
+    const auto snare = find();
     if (!snare || !built_)
         return;
-    std::vector<std::string> problems = check::problemsOf(document_.scene(), *snare);
+    std::vector<std::string> problems;
+    if (!isRoutine())
+        problems = check::problemsOf(document_.scene(), *snare);
     QString state = tr("listening");
     if (!snare->armed) {
         const std::vector<std::string> armers = scene::armersOf(document_.scene(), id_);
@@ -101,7 +122,14 @@ void SnareCard::setPinned(bool pinned)
 
 void SnareCard::edit(const QString& name, const Change& change)
 {
-    document_.edit(name.arg(toText(id_)), [&](scene::Scene& scene) {
+    document_.edit(name.arg(toText(bareName())), [&](scene::Scene& scene) {
+        if (scene::Routine* routine = isRoutine() ? scene.routines.find(bareName()) : nullptr) {
+            scene::Snare snare;
+            snare.responses = std::move(routine->responses);
+            change(snare);
+            routine->responses = std::move(snare.responses);
+            return;
+        }
         if (scene::Snare* snare = scene::findSnare(scene, id_))
             change(*snare);
     });
@@ -113,7 +141,7 @@ void SnareCard::build(QVBoxLayout* column)
     numbers_.clear();
     buildHead(column);
     if (collapsed_) {
-        const QString sentence = tr("%1 %2 %3 · %4")
+        const QString sentence = isRoutine() ? counted(shown_.responses.size(), tr("response"), tr("responses")) : tr("%1 %2 %3 · %4")
                                      .arg(visitorText(shown_), eventText(shown_.catches), whereText(shown_.catches),
                                           counted(shown_.responses.size(), tr("response"), tr("responses")));
         auto* line = new QLabel{sentence, body()};
@@ -125,22 +153,26 @@ void SnareCard::build(QVBoxLayout* column)
     }
     buildNote(column);
     buildProblems(column);
-    auto* sentence = new FlowLayout{nullptr};
-    buildCatch(sentence);
-    column->addLayout(sentence);
-    auto* conditions = new FlowLayout{nullptr};
-    buildConditions(conditions);
-    column->addLayout(conditions);
+    if (!isRoutine()) {
+        auto* sentence = new FlowLayout{nullptr};
+        buildCatch(sentence);
+        column->addLayout(sentence);
+        auto* conditions = new FlowLayout{nullptr};
+        buildConditions(conditions);
+        column->addLayout(conditions);
+    }
     for (std::size_t i = 0; i < shown_.responses.size(); ++i)
         buildResponse(column, i);
     auto* add = new FlowLayout{nullptr};
     SlotButton* offer = slot(add, QStringLiteral("add response"), tr("+ response"), SlotButton::Kind::offer);
     connect(offer, &SlotButton::clicked, this, [this, offer] { offerResponses(offer); });
-    if (shown_.note.empty()) {
+    if (shown_.note.empty() && !isRoutine()) {
         SlotButton* note = slot(add, QStringLiteral("note"), tr("+ note"), SlotButton::Kind::offer);
         connect(note, &SlotButton::clicked, this, [this, note] { editNote(note); });
     }
     column->addLayout(add);
+    if (isRoutine())
+        return;
     funnel_ = new Funnel{body()};
     connect(funnel_, &Funnel::partClicked, this, [this](int part) { emit eventsWanted(toText(id_), part); });
     column->addWidget(funnel_);
@@ -158,19 +190,24 @@ void SnareCard::buildHead(QVBoxLayout* layout)
     fold->setFixedWidth(16);
     connect(fold, &SlotButton::clicked, this, [this] { setCollapsed(!collapsed_); });
     head->addWidget(fold);
-    auto* name = new SlotButton{toText(id_), SlotButton::Kind::action, body()};
+    auto* name = new SlotButton{toText(bareName()), SlotButton::Kind::action, body()};
     name->setObjectName(QStringLiteral("name"));
     name->setFont(textFont(0.5, true));
     name->setToolTip(tr("Rename"));
     connect(name, &SlotButton::clicked, this, [this, name] {
+        if (isRoutine())
+            return askForName(name, document_, scene::Thing::routine, bareName(), [](const std::string&) {});
         askForName(name, document_, scene::Thing::snare, id_,
                    [this](const std::string& to) { selection_.chooseSnare(to, shown_.catches.at); });
     });
     head->addWidget(name);
     head->addStretch();
+    if (isRoutine())
+        stateText_ = tr("routine");
     auto* state = new SlotButton{stateText_, SlotButton::Kind::offer, body()};
     state->setObjectName(QStringLiteral("armed"));
     state->setToolTip(tr("Whether it listens at the start"));
+    state->setEnabled(!isRoutine());
     connect(state, &SlotButton::clicked, this, [this] {
         edit(shown_.armed ? tr("Disarm %1") : tr("Arm %1"), [](scene::Snare& snare) { snare.armed = !snare.armed; });
     });
@@ -219,8 +256,37 @@ void SnareCard::buildProblems(QVBoxLayout* layout)
     }
 }
 
+void SnareCard::routineMenu(const QPoint& at)
+{
+    QMenu menu{this};
+    menu.addAction(tr("Keep it in a kit file…"), this, [this] {
+        Question question;
+        question.title = tr("The kit file, beside the scene");
+        question.freeText = true;
+        question.typed = document_.scene().kits.empty() ? QStringLiteral("shared.kit.json")
+                                                        : toText(document_.scene().kits.front());
+        for (const std::string& kit : document_.scene().kits)
+            question.choices.push_back({toText(kit), {}, {}, {}});
+        question.check = [](const QStringList& answer) {
+            return answer.front().endsWith(QStringLiteral(".kit.json")) ? QString() : tr("A name such as shared.kit.json");
+        };
+        SlotPopup::ask(this, question, [this](const QStringList& answer) {
+            document_.moveToKit(bareName(), answer.front().toStdString());
+        });
+    });
+    menu.addSeparator();
+    menu.addAction(tr("Delete"), this, [this] {
+        document_.edit(tr("Delete routine %1").arg(toText(bareName())), [&](scene::Scene& scene) {
+            std::erase_if(scene.routines.entries, [&](const auto& entry) { return entry.first == bareName(); });
+        });
+    });
+    menu.exec(at);
+}
+
 void SnareCard::showMenu(const QPoint& at)
 {
+    if (isRoutine())
+        return routineMenu(at);
     QMenu menu{this};
     menu.addAction(tr("Copy to other pieces…"), this, [this] { emit copyWanted(toText(id_), this); });
     if (scene::findPiece(document_.scene(), shown_.catches.at))
@@ -285,41 +351,111 @@ void SnareCard::mouseReleaseEvent(QMouseEvent* event)
     emit headDropped(event->globalPosition().toPoint());
 }
 
+/// "When {who} {event} {at}": the sentence of what is caught, by family; a part after `|` shows only if it is given.
+QString SnareCard::catchSentence() const
+{
+    switch (scene::familyOf(shown_.catches.event.items.front())) {
+    case EventFamily::contact:
+        return tr("{who} {event} {at}");
+    case EventFamily::key:
+        return tr("{key} {event} at {at}");
+    case EventFamily::timer:
+        return tr("{source} {event} at {at}");
+    case EventFamily::watch:
+        return tr("{number} {event} past {level} at {at}");
+    case EventFamily::call:
+        return tr("the call {name} comes in at {at}");
+    case EventFamily::signal:
+        return tr("{signal} {event} at {at}");
+    case EventFamily::phase:
+        return tr("phase {phase} of {at} {event}");
+    case EventFamily::value:
+        return tr("{value} of {at} {event}");
+    case EventFamily::scene:
+    case EventFamily::piece:
+        break;
+    }
+    return tr("{at} {event}");
+}
+
 void SnareCard::buildCatch(FlowLayout* line)
 {
     word(line, tr("When"));
-    switch (scene::familyOf(shown_.catches.event.items.front())) {
-    case EventFamily::contact: {
-        SlotButton* who = slot(line, QStringLiteral("groups"), visitorText(shown_));
-        connect(who, &SlotButton::clicked, this, [this, who] { editCondition(QStringLiteral("groups"), who); });
-        buildEvent(line);
-        buildWhere(line);
-        break;
+    const QStringList parts = catchSentence().split(QLatin1Char('{'));
+    if (const QString text = parts.front().trimmed(); !text.isEmpty())
+        word(line, text);
+    for (qsizetype i = 1; i < parts.size(); ++i) {
+        const QString key = parts[i].section(QLatin1Char('}'), 0, 0);
+        if (key == QLatin1String("who")) {
+            SlotButton* who = slot(line, QStringLiteral("groups"), visitorText(shown_));
+            connect(who, &SlotButton::clicked, this, [this, who] { editGroups(who); });
+        } else if (key == QLatin1String("event")) {
+            buildEvent(line);
+        } else if (key == QLatin1String("at")) {
+            buildWhere(line);
+        } else if (key == QLatin1String("key")) {
+            buildKey(line);
+        } else if (key == QLatin1String("number")) {
+            buildWatch(line);
+        } else {
+            buildCatchField(line, key.toStdString());
+        }
+        if (const QString after = parts[i].section(QLatin1Char('}'), 1).trimmed(); !after.isEmpty())
+            word(line, after);
     }
-    case EventFamily::key:
-        buildKey(line);
-        buildEvent(line);
-        word(line, tr("at"));
-        buildWhere(line);
-        break;
-    case EventFamily::timer:
-        buildTimer(line);
-        buildEvent(line);
-        word(line, tr("at"));
-        buildWhere(line);
-        break;
-    case EventFamily::signal:
-        buildSignal(line);
-        buildEvent(line);
-        word(line, tr("at"));
-        buildWhere(line);
-        break;
-    case EventFamily::scene:
-    case EventFamily::piece:
-        buildWhere(line);
-        buildEvent(line);
-        break;
-    }
+}
+
+/// A slot of the catch that is nothing but its field.
+void SnareCard::buildCatchField(FlowLayout* line, const std::string& key)
+{
+    const std::vector<io::FieldView> fields = io::fieldsOf(shown_.catches);
+    const auto found = std::ranges::find(fields, key, &io::FieldView::key);
+    if (found == fields.end())
+        return;
+    const io::FieldView field = *found;
+    const QString text = slotText(field);
+    const bool any = key == "phase";
+    SlotButton* button = slot(line, toText(key), !text.isEmpty() ? text : any ? tr("any") : tr("choose…"),
+                              text.isEmpty() && !any ? SlotButton::Kind::empty : SlotButton::Kind::filled);
+    button->setToolTip(toText(field.about));
+    connect(button, &SlotButton::clicked, this, [this, field, button] {
+        const auto check = [catches = shown_.catches, key = field.key](const std::string& json) {
+            scene::Catch trial = catches;
+            return io::setField(trial, key, json);
+        };
+        SlotPopup::ask(button, questionFor(field, document_.scene(), check), [this, field](const QStringList& answer) {
+            edit(tr("Change what %1 catches"),
+                 [&](scene::Snare& snare) { io::setField(snare.catches, field.key, jsonFrom(field, answer)); });
+        });
+    });
+}
+
+/// Which number is watched: a dial, or a path.
+void SnareCard::buildWatch(FlowLayout* line)
+{
+    const scene::Catch& catches = shown_.catches;
+    const std::string& now = catches.source.empty() ? catches.watch : catches.source;
+    SlotButton* button = slot(line, QStringLiteral("number"), now.empty() ? tr("choose a number") : toText(now),
+                              now.empty() ? SlotButton::Kind::empty : SlotButton::Kind::filled);
+    connect(button, &SlotButton::clicked, this, [this, button] {
+        Question question;
+        question.title = tr("Which number");
+        question.placeholder = tr("a dial, or a path such as scene.parcels");
+        question.freeText = true;
+        for (const scene::Source& source : document_.scene().sources)
+            if (std::holds_alternative<scene::DialSource>(source.kind))
+                question.choices.push_back({toText(source.id), {}, tr("a dial"), {}});
+        for (const PathChoice& path : pathChoices(document_.scene()))
+            question.choices.push_back({path.path, {}, path.about, {}});
+        SlotPopup::ask(button, question, [this](const QStringList& answer) {
+            edit(tr("Change what %1 watches"), [&](scene::Snare& snare) {
+                const std::string chosen = answer.front().trimmed().toStdString();
+                const bool path = chosen.find('.') != std::string::npos;
+                snare.catches.watch = path ? chosen : std::string();
+                snare.catches.source = path ? std::string() : chosen;
+            });
+        });
+    });
 }
 
 void SnareCard::buildWhere(FlowLayout* line)
@@ -336,6 +472,7 @@ void SnareCard::buildWhere(FlowLayout* line)
         question.typed.clear();
         question.chosen << toText(shown_.catches.shape.empty() ? shown_.catches.at
                                                                : shown_.catches.at + "/" + shown_.catches.shape);
+        question.point = [this](auto done) { selection_.askOnGround(false, std::move(done)); };
         SlotPopup::ask(button, question, [this](const QStringList& answer) {
             edit(tr("Change where %1 catches"), [&](scene::Snare& snare) {
                 const std::string chosen = answer.front().toStdString();
@@ -417,45 +554,6 @@ void SnareCard::buildKey(FlowLayout* line)
     });
 }
 
-void SnareCard::buildTimer(FlowLayout* line)
-{
-    const scene::Catch& catches = shown_.catches;
-    SlotButton* source =
-        slot(line, QStringLiteral("source"), catches.source.empty() ? tr("choose a timer") : toText(catches.source),
-             catches.source.empty() ? SlotButton::Kind::empty : SlotButton::Kind::filled);
-    connect(source, &SlotButton::clicked, this, [this, source] {
-        Question question;
-        question.title = tr("Which timer");
-        for (const scene::Source& one : document_.scene().sources)
-            if (const auto* timer = std::get_if<scene::TimerSource>(&one.kind))
-                question.choices.push_back(
-                    {toText(one.id), {}, tr("every %1").arg(numberText(timer->every, scene::Unit::seconds)), {}});
-        SlotPopup::ask(source, question, [this](const QStringList& answer) {
-            edit(tr("Change the timer of %1"),
-                 [&](scene::Snare& snare) { snare.catches.source = answer.front().toStdString(); });
-        });
-    });
-}
-
-void SnareCard::buildSignal(FlowLayout* line)
-{
-    const scene::Catch& catches = shown_.catches;
-    SlotButton* signal =
-        slot(line, QStringLiteral("signal"), catches.signal.empty() ? tr("choose a signal") : toText(catches.signal),
-             catches.signal.empty() ? SlotButton::Kind::empty : SlotButton::Kind::filled);
-    connect(signal, &SlotButton::clicked, this, [this, signal] {
-        Question question;
-        question.title = tr("Which signal");
-        question.freeText = true;
-        question.typed = toText(shown_.catches.signal);
-        question.choices = signalChoices(document_.scene());
-        SlotPopup::ask(signal, question, [this](const QStringList& answer) {
-            edit(tr("Change the signal of %1"),
-                 [&](scene::Snare& snare) { snare.catches.signal = answer.front().toStdString(); });
-        });
-    });
-}
-
 void SnareCard::buildConditions(FlowLayout* line)
 {
     const auto phrases = filterPhrases(shown_);
@@ -464,12 +562,6 @@ void SnareCard::buildConditions(FlowLayout* line)
     for (const Phrase& phrase : phrases) {
         SlotButton* button = slot(line, phrase.key, phrase.text);
         connect(button, &SlotButton::clicked, this, [this, key = phrase.key, button] { editCondition(key, button); });
-    }
-    if (shown_.again != scene::Again::restart) {
-        SlotButton* again =
-            slot(line, QStringLiteral("again"),
-                 shown_.again == scene::Again::stack ? tr("runs beside itself") : tr("not while it still runs"));
-        connect(again, &SlotButton::clicked, this, [this, again] { editAgain(again); });
     }
     SlotButton* offer = slot(line, QStringLiteral("add condition"), phrases.empty() ? tr("+ only if…") : tr("+ and…"),
                              SlotButton::Kind::offer);
@@ -483,33 +575,10 @@ void SnareCard::offerConditions(QWidget* anchor)
     for (const Offer& offer : filterOffers(shown_))
         question.choices.push_back({offer.key, offer.text, {}, offer.words});
     SlotPopup::ask(anchor, question, [this, anchor](const QStringList& answer) {
-        const QString key = answer.front();
-        if (key == QLatin1String("each"))
-            edit(tr("Count per visitor in %1"), [](scene::Snare& snare) { snare.gate.each = scene::Each::visitor; });
-        else if (key == QLatin1String("catchUp"))
-            edit(tr("Let %1 catch up"), [](scene::Snare& snare) { snare.gate.catchUp = true; });
-        else if (key == QLatin1String("when"))
+        if (answer.front() == QLatin1String("when"))
             editComparison(filterConditions, shown_.filter.when.size(), anchor);
-        else if (key == QLatin1String("again"))
-            editAgain(anchor);
         else
-            editCondition(key, anchor);
-    });
-}
-
-/// What springing again does while the responses of the last time still run (S8).
-void SnareCard::editAgain(QWidget* anchor)
-{
-    Question question;
-    question.title = tr("When it springs again while it still runs");
-    for (const auto& entry : scene::wordsOf<scene::Again>)
-        question.choices.push_back({toText(entry.word), toText(entry.about), {}, toText(entry.word)});
-    SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
-        edit(tr("Change what %1 does again"), [&](scene::Snare& snare) {
-            for (const auto& entry : scene::wordsOf<scene::Again>)
-                if (toText(entry.word) == answer.front())
-                    snare.again = entry.value;
-        });
+            editCondition(answer.front(), anchor);
     });
 }
 
@@ -544,89 +613,54 @@ void SnareCard::editComparison(const ConditionList& list, std::size_t index, QWi
     });
 }
 
+void SnareCard::editGroups(QWidget* anchor)
+{
+    Question question;
+    question.title = tr("Visitors of these groups; none: anyone");
+    question.placeholder = tr("type to find");
+    question.choices = groupChoices(document_.scene());
+    question.many = true;
+    for (const std::string& name : shown_.filter.groups)
+        question.chosen << toText(name);
+    SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
+        edit(tr("Change the filter of %1"), [&](scene::Snare& snare) {
+            snare.filter.groups.clear();
+            for (const QString& name : answer)
+                snare.filter.groups.push_back(name.toStdString());
+        });
+    });
+}
+
 void SnareCard::editCondition(const QString& key, QWidget* anchor)
 {
-    const scene::Scene& scene = document_.scene();
-    const auto many = [&](const QString& title, std::vector<Choice> choices, auto list) {
-        Question question;
-        question.title = title;
-        question.placeholder = tr("type to find");
-        question.choices = std::move(choices);
-        question.many = true;
-        for (const std::string& name : list(shown_))
-            question.chosen << toText(name);
-        SlotPopup::ask(anchor, question, [this, list](const QStringList& answer) {
-            edit(tr("Change the filter of %1"), [&](scene::Snare& snare) {
-                auto& names = list(snare);
-                names.clear();
-                for (const QString& name : answer)
-                    names.push_back(name.toStdString());
-            });
-        });
+    if (key.startsWith(QLatin1String("when.")))
+        return editComparison(filterConditions, key.mid(5).toULongLong(), anchor);
+    const ConditionRow* row = conditionRow(key);
+    if (!row)
+        return;
+    const io::FieldView field = fieldOf(shown_, *row);
+    const auto set = [this, row](const std::string& json) {
+        edit(tr("Change a condition of %1"), [&](scene::Snare& snare) { setField(snare, *row, json); });
     };
-    /// A number that may be taken away by leaving the field empty.
-    const auto number = [&](const QString& title, const QString& unit, std::optional<double> now, double low,
-                            bool whole, auto set) {
-        Question question;
-        question.title = title;
+    if (field.kind == io::SlotKind::flag)
+        return set(field.json == "true" ? "false" : "true");
+    if (key == QLatin1String("each")) // two words: the other one
+        return set(shown_.gate.each == scene::Each::visitor ? "null" : "\"visitor\"");
+    const auto check = [snare = shown_, row](const std::string& json) {
+        scene::Snare trial = snare;
+        return setField(trial, *row, json);
+    };
+    if (field.refers == scene::Refers::script)
+        return ScriptEditor::ask(anchor, document_.scene(), field.set ? shown_.filter.script : std::string(), true,
+                                 [set](const QString& text) {
+                                     set(text.trimmed().isEmpty() ? "null" : io::Json(text.toStdString()).dump());
+                                 });
+    Question question = questionFor(field, document_.scene(), check);
+    if (field.kind == io::SlotKind::number)
         question.placeholder = tr("empty: no such condition");
-        question.freeText = true;
-        question.typed = now ? QString::number(*now) : QString();
-        question.check = [low, whole, unit](const QStringList& answer) {
-            if (answer.front().isEmpty())
-                return QString();
-            bool fine = false;
-            const double value = QString(answer.front()).remove(unit).trimmed().toDouble(&fine);
-            if (!fine || value < low || (whole && value != std::floor(value)))
-                return whole ? tr("A whole number from %1").arg(low) : tr("A number from %1").arg(low);
-            return QString();
-        };
-        SlotPopup::ask(anchor, question, [this, set, unit](const QStringList& answer) {
-            edit(tr("Change the gate of %1"), [&](scene::Snare& snare) {
-                const QString typed = QString(answer.front()).remove(unit).trimmed();
-                set(snare.gate, typed.isEmpty() ? std::nullopt : std::optional(typed.toDouble()));
-            });
-        });
-    };
-    if (key == QLatin1String("groups"))
-        many(
-            tr("Visitors of these groups; none: anyone"), groupChoices(scene),
-            [](auto& snare) -> auto& { return snare.filter.groups; });
-    else if (key == QLatin1String("tags.any"))
-        many(
-            tr("The visitor has at least one of"), tagChoices(scene),
-            [](auto& snare) -> auto& { return snare.filter.tags.any; });
-    else if (key == QLatin1String("tags.all"))
-        many(
-            tr("The visitor has all of"), tagChoices(scene),
-            [](auto& snare) -> auto& { return snare.filter.tags.all; });
-    else if (key == QLatin1String("tags.none"))
-        many(
-            tr("The visitor has none of"), tagChoices(scene),
-            [](auto& snare) -> auto& { return snare.filter.tags.none; });
-    else if (key == QLatin1String("pieces"))
-        many(
-            tr("The visitor is one of"), pieceChoices(scene), [](auto& snare) -> auto& { return snare.filter.pieces; });
-    else if (key == QLatin1String("limit"))
-        number(tr("At most this many times"), {},
-               shown_.gate.limit ? std::optional<double>(*shown_.gate.limit) : std::nullopt, 1, true,
-               [](scene::Gate& gate, std::optional<double> value) {
-                   gate.limit = value ? std::optional(static_cast<int>(std::min(*value, 1e9))) : std::nullopt;
-               });
-    else if (key == QLatin1String("dwell"))
-        number(tr("Only after staying this long, s"), QStringLiteral("s"), shown_.gate.dwell, 0, false,
-               [](scene::Gate& gate, std::optional<double> value) { gate.dwell = value; });
-    else if (key == QLatin1String("cooldown"))
-        number(tr("Not again for this long, s"), QStringLiteral("s"), shown_.gate.cooldown, 0, false,
-               [](scene::Gate& gate, std::optional<double> value) { gate.cooldown = value; });
-    else if (key == QLatin1String("catchUp"))
-        edit(tr("Change the gate of %1"), [](scene::Snare& snare) { snare.gate.catchUp = false; });
-    else if (key.startsWith(QLatin1String("when.")))
-        editComparison(filterConditions, key.mid(5).toULongLong(), anchor);
-    else if (key == QLatin1String("each"))
-        edit(tr("Count for all visitors of %1"), [](scene::Snare& snare) { snare.gate.each = scene::Each::snare; });
-    else if (key == QLatin1String("again"))
-        editAgain(anchor);
+    if (field.kind == io::SlotKind::words || field.kind == io::SlotKind::names)
+        question.placeholder = tr("type to find; none: no such condition");
+    SlotPopup::ask(anchor, question, [set, field](const QStringList& answer) { set(jsonFrom(field, answer)); });
 }
 
 void SnareCard::paintEvent(QPaintEvent*)
@@ -640,7 +674,7 @@ void SnareCard::paintEvent(QPaintEvent*)
     painter.setBrush(shown_.armed ? t.paper : t.panelDeep);
     painter.drawRoundedRect(box, 4, 4);
     painter.setPen(Qt::NoPen);
-    painter.setBrush(!problems_.empty() ? t.coral : shown_.armed ? t.mint : t.hairline);
+    painter.setBrush(!problems_.empty() ? t.coral : isRoutine() ? t.blue : shown_.armed ? t.mint : t.hairline);
     painter.drawRoundedRect(QRectF{box.left(), box.top(), 4, box.height()}, 2, 2);
 }
 

@@ -20,7 +20,9 @@ class SnareCard : public SentenceCard {
   public:
     SnareCard(Document& document, Stage& stage, Selection& selection, std::string snare, QWidget* parent = nullptr);
 
+    /// The snare's name, or `routine:NAME` for the card of a routine, which has responses alone.
     const std::string& snare() const { return id_; }
+    bool isRoutine() const { return id_.starts_with("routine:"); }
     /// Builds the sentence anew if the snare is not what it shows. Nothing before the first `show`.
     void refresh();
     /// Builds it for the first time. False if it was there.
@@ -60,17 +62,22 @@ class SnareCard : public SentenceCard {
     void buildWhere(FlowLayout* line);
     void buildEvent(FlowLayout* line);
     void buildKey(FlowLayout* line);
-    void buildTimer(FlowLayout* line);
-    void buildSignal(FlowLayout* line);
+    void buildWatch(FlowLayout* line);
+    void buildCatchField(FlowLayout* line, const std::string& key);
+    QString catchSentence() const;
     void buildConditions(FlowLayout* line);
     void buildResponse(QVBoxLayout* layout, std::size_t index);
     void buildResponseSlots(FlowLayout* line, std::size_t index);
 
+    std::optional<scene::Snare> find() const;
+    std::string bareName() const { return isRoutine() ? id_.substr(8) : id_; }
     void edit(const QString& name, const Change& change);
+    void routineMenu(const QPoint& at);
+    void makeRoutine(std::size_t index, QWidget* anchor);
     void editNote(QWidget* anchor);
     void editEvents(QWidget* anchor);
     void editSeveralEvents(QWidget* anchor);
-    void editAgain(QWidget* anchor);
+    void editGroups(QWidget* anchor);
     void editCondition(const QString& key, QWidget* anchor);
     void editComparison(const ConditionList& list, std::size_t index, QWidget* anchor);
     void offerConditions(QWidget* anchor);

@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: Apache-2.0
 /// The responses of a snare card: numbered lines of slots, dragged to reorder.
 #include "app/flow_layout.h"
+#include "app/script_editor.h"
 #include "app/slot_fill.h"
 #include "app/snare_card.h"
 #include "app/words.h"
 #include "io/field_access.h"
+#include "io/writer.h"
 
 #include <QMenu>
 #include <QMouseEvent>
@@ -116,7 +118,22 @@ void SnareCard::openField(std::size_t index, const std::string& key, QWidget* an
         set(field->json == "true" ? "false" : "true");
         return;
     }
-    SlotPopup::ask(anchor, questionFor(*field, document_.scene(), shown_.responses[index]),
+    if (field->refers == scene::Refers::script) {
+        const auto now = io::Json::parse(field->json);
+        ScriptEditor::ask(anchor, document_.scene(), now.get<std::string>(), false,
+                          [set](const QString& text) { set(io::Json(text.toStdString()).dump()); });
+        return;
+    }
+    const auto check = [response = shown_.responses[index], name = field->key](const std::string& json) {
+        scene::Response trial = response;
+        return io::setField(trial, name, json);
+    };
+    Question question = questionFor(*field, document_.scene(), check);
+    if (field->kind == io::SlotKind::target || field->kind == io::SlotKind::place)
+        question.point = [this, places = field->kind == io::SlotKind::place](auto done) {
+            selection_.askOnGround(places, std::move(done));
+        };
+    SlotPopup::ask(anchor, std::move(question),
                    [set, view = *field](const QStringList& answer) { set(jsonFrom(view, answer)); });
 }
 
@@ -167,6 +184,7 @@ void SnareCard::responseMenu(std::size_t index, QWidget* anchor)
     connect(menu.addAction(tr("Only if a value compares…")), &QAction::triggered, this, [this, index, anchor] {
         editComparison(conditionsOf(index), shown_.responses[index].onlyIf.size(), anchor);
     });
+    menu.addAction(tr("Make a routine…"), this, [this, index, anchor] { makeRoutine(index, anchor); });
     menu.addSeparator();
     swap(tr("Move up"), -1);
     swap(tr("Move down"), 1);
@@ -177,6 +195,61 @@ void SnareCard::responseMenu(std::size_t index, QWidget* anchor)
         });
     });
     menu.exec(anchor->mapToGlobal(QPoint{0, anchor->height()}));
+}
+
+/// Ticked responses become a routine; where the first of them was, it is run.
+void SnareCard::makeRoutine(std::size_t index, QWidget* anchor)
+{
+    Question which;
+    which.title = tr("Which responses");
+    which.many = true;
+    for (std::size_t i = 0; i < shown_.responses.size(); ++i) {
+        QStringList words{toText(scene::wordOfResponse(shown_.responses[i].kind).key)};
+        for (const io::FieldView& field : io::fieldsOf(shown_.responses[i]))
+            if (field.set || field.required)
+                words << slotText(field);
+        which.choices.push_back({QString::number(i), QStringLiteral("%1  %2").arg(i + 1).arg(words.join(QLatin1Char(' '))), {}, {}});
+        if (i >= index)
+            which.chosen << QString::number(i);
+    }
+    SlotPopup::ask(anchor, which, [this, anchor](const QStringList& chosen) {
+        if (chosen.isEmpty())
+            return;
+        Question name;
+        name.title = tr("What the routine is called");
+        name.freeText = true;
+        name.typed = toText(bareName()) + QStringLiteral("-routine");
+        name.check = [this](const QStringList& answer) {
+            const std::string word = answer.front().toStdString();
+            if (!scene::isId(word))
+                return tr("Letters, digits, - and _ only");
+            return scene::findRoutine(document_.scene(), word) ? tr("%1 is there already").arg(answer.front()) : QString();
+        };
+        SlotPopup::ask(anchor, name, [this, chosen](const QStringList& answer) {
+            const std::string word = answer.front().toStdString();
+            document_.edit(tr("Make routine %1").arg(answer.front()), [&](scene::Scene& scene) {
+                scene::Routine routine;
+                const auto take = [&](std::vector<scene::Response>& responses) {
+                    std::vector<scene::Response> kept;
+                    for (std::size_t i = 0; i < responses.size(); ++i) {
+                        if (!chosen.contains(QString::number(i))) {
+                            kept.push_back(std::move(responses[i]));
+                            continue;
+                        }
+                        if (routine.responses.empty())
+                            kept.push_back({scene::RunRoutine{word, {}, false}, {}});
+                        routine.responses.push_back(std::move(responses[i]));
+                    }
+                    responses = std::move(kept);
+                };
+                if (scene::Routine* own = isRoutine() ? scene.routines.find(bareName()) : nullptr)
+                    take(own->responses);
+                else if (scene::Snare* snare = scene::findSnare(scene, id_))
+                    take(snare->responses);
+                scene.routines.set(word, std::move(routine));
+            });
+        });
+    });
 }
 
 void SnareCard::moveResponse(std::size_t from, std::size_t to)

@@ -176,13 +176,15 @@ void ThreadPopup::make()
             if constexpr (std::is_same_v<R, scene::Put>)
                 kind.at = scene::Destination{std::string("home")};
             if constexpr (std::is_same_v<R, scene::Say>)
-                kind.text = std::string("Hello");
+                kind.text.items = {"Hello"};
             if constexpr (std::is_same_v<R, scene::Set> || std::is_same_v<R, scene::Add>)
                 kind.name = "count";
             if constexpr (std::is_same_v<R, scene::Tag>)
                 kind.tag = "marked";
             if constexpr (std::is_same_v<R, scene::Regroup>)
                 kind.group = "default";
+            if constexpr (std::is_same_v<R, scene::Prompt>)
+                kind.text = "Press E";
         },
         response->kind);
     snare.responses.push_back(std::move(*response));

@@ -177,12 +177,20 @@ void TimelineView::paintLabel(QPainter& painter, const Row& row, bool chosen)
 
 QColor TimelineView::colourOf(const LaneBar& bar) const
 {
+    if (!bar.phase.empty()) {
+        // The same phase has the same colour wherever it is seen.
+        const std::vector<std::string> all = scene::allPhases(*stage_.record().scene);
+        const auto at = std::ranges::find(all, bar.phase);
+        QColor colour = theme().accent(static_cast<std::size_t>(at - all.begin()));
+        colour.setAlpha(150);
+        return colour;
+    }
     if (bar.visitor < 0)
         return theme().slate;
     const auto index = static_cast<std::size_t>(bar.visitor);
-    const auto& pieces = stage_.record().scene->pieces;
+    const auto& pieces = stage_.record().pieces;
     if (index < pieces.size()) {
-        const QColor own{QString::fromStdString(pieces[index].look.colour.code)};
+        const QColor own{QString::fromStdString(pieces[index].model->look.colour.code)};
         if (own.isValid() && own.lightnessF() < 0.9F)
             return own;
     }

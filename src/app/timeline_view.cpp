@@ -125,7 +125,8 @@ bool TimelineView::isShown(const Lane& lane, const Lane* before) const
     const auto gone = [&](const auto& entry) { return gone_.contains(entry.line); };
     const bool hasGhosts =
         before && (std::ranges::any_of(before->bars, gone) || std::ranges::any_of(before->marks, gone));
-    const bool constant = lane.kind == LaneKind::value && lane.steps.size() < 2;
+    const bool constant = (lane.kind == LaneKind::value && lane.steps.size() < 2) ||
+                          (lane.kind == LaneKind::phases && lane.bars.size() < 2);
     return (!lane.isEmpty() && !constant) || hasGhosts || selected;
 }
 

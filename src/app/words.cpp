@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/words.h"
 
+#include "app/formula_text.h"
+
 #include <QObject>
 #include <QRegularExpression>
 
@@ -80,87 +82,26 @@ QString withArticle(const QString& noun)
     return (vowel ? QObject::tr("an %1") : QObject::tr("a %1")).arg(noun);
 }
 
-std::vector<Phrase> filterPhrases(const scene::Snare& snare)
-{
-    std::vector<Phrase> phrases;
-    const scene::Filter& filter = snare.filter;
-    const scene::Gate& gate = snare.gate;
-    const QString orWord = QObject::tr("or");
-    if (!filter.tags.any.empty())
-        phrases.push_back({QStringLiteral("tags.any"), QObject::tr("has tag %1").arg(joined(filter.tags.any, orWord))});
-    if (!filter.tags.all.empty())
-        phrases.push_back(
-            {QStringLiteral("tags.all"), QObject::tr("has tags %1").arg(joined(filter.tags.all, QObject::tr("and")))});
-    if (!filter.tags.none.empty())
-        phrases.push_back(
-            {QStringLiteral("tags.none"), QObject::tr("is not tagged %1").arg(joined(filter.tags.none, orWord))});
-    if (!filter.pieces.empty())
-        phrases.push_back({QStringLiteral("pieces"), QObject::tr("it is %1").arg(joined(filter.pieces, orWord))});
-    for (std::size_t i = 0; i < filter.when.size(); ++i) {
-        phrases.push_back({QStringLiteral("when.%1").arg(i), conditionText(filter.when[i])});
-    }
-    if (gate.limit)
-        phrases.push_back({QStringLiteral("limit"),
-                           (*gate.limit == 1 ? QObject::tr("once") : QObject::tr("%1 times").arg(*gate.limit))});
-    if (gate.each == scene::Each::visitor)
-        phrases.push_back({QStringLiteral("each"), QObject::tr("per visitor")});
-    if (gate.dwell)
-        phrases.push_back(
-            {QStringLiteral("dwell"), QObject::tr("after %1").arg(numberText(*gate.dwell, scene::Unit::seconds))});
-    if (gate.cooldown)
-        phrases.push_back({QStringLiteral("cooldown"),
-                           QObject::tr("not again for %1").arg(numberText(*gate.cooldown, scene::Unit::seconds))});
-    if (gate.catchUp)
-        phrases.push_back({QStringLiteral("catchUp"), QObject::tr("also those inside when armed")});
-    return phrases;
-}
-
-std::vector<Offer> filterOffers(const scene::Snare& snare)
-{
-    std::vector<Offer> offers;
-    const auto offer = [&](bool missing, const char* key, const QString& text, const QString& words) {
-        if (missing)
-            offers.push_back({QLatin1String(key), text, words});
-    };
-    const scene::Filter& filter = snare.filter;
-    const scene::Gate& gate = snare.gate;
-    offer(filter.tags.any.empty(), "tags.any", QObject::tr("the visitor has a tag"), QObject::tr("filter kind who"));
-    offer(filter.tags.all.empty(), "tags.all", QObject::tr("the visitor has all of some tags"),
-          QObject::tr("filter kind who"));
-    offer(filter.tags.none.empty(), "tags.none", QObject::tr("the visitor has none of some tags"),
-          QObject::tr("filter not except who"));
-    offer(filter.pieces.empty(), "pieces", QObject::tr("the visitor is a certain piece"),
-          QObject::tr("filter who name"));
-    offer(true, "when", QObject::tr("a value compares"), QObject::tr("condition property variable number equals"));
-    offer(!gate.limit, "limit", QObject::tr("once, or a number of times"), QObject::tr("limit only count shot"));
-    offer(!gate.dwell, "dwell", QObject::tr("after staying for a while"), QObject::tr("dwell wait delay linger"));
-    offer(!gate.cooldown, "cooldown", QObject::tr("not again for a while"), QObject::tr("cooldown pause repeat often"));
-    offer(gate.each == scene::Each::snare && (gate.limit || gate.cooldown), "each",
-          QObject::tr("counted for each visitor"), QObject::tr("per"));
-    offer(snare.again == scene::Again::restart, "again",
-          QObject::tr("what it does when it springs while it still runs"), QObject::tr("again stack ignore running"));
-    offer(!gate.catchUp, "catchUp", QObject::tr("when armed, also for those inside"), QObject::tr("catch up already"));
-    return offers;
-}
-
 QString conditionText(const scene::Condition& condition)
 {
-    const scene::Scalar* literal = condition.right.literal();
-    const QString right =
-        literal ? toText(scene::textOf(*literal)) : toText(std::get<scene::Get>(condition.right.held).path);
+    const scene::Formula* formula = condition.right.formula();
+    const std::string* path = formula ? scene::pathOf(*formula) : nullptr;
+    const QString right = path      ? toText(*path)
+                          : formula ? formulaText(io::toJson(*formula))
+                                    : toText(scene::textOf(*condition.right.literal()));
     return QStringLiteral("%1 %2 %3").arg(toText(condition.left), toText(scene::wordOf(condition.is)), right);
 }
 
 std::optional<scene::Condition> conditionFrom(const QString& typed)
 {
-    for (const char* sign : {"!=", "<=", ">=", "=", "<", ">"}) {
+    for (const char* sign : {"!=", "<=", ">=", "=", "<", ">", " has "}) {
         const auto at = typed.indexOf(QLatin1String(sign));
         if (at <= 0)
             continue;
         scene::Condition condition;
         condition.left = typed.left(at).trimmed().toStdString();
         for (const auto& entry : scene::wordsOf<scene::Comparison>)
-            if (entry.word == sign)
+            if (toText(entry.word) == QLatin1String(sign).trimmed())
                 condition.is = entry.value;
         const QString right = typed.mid(at + static_cast<qsizetype>(qstrlen(sign))).trimmed();
         if (right.isEmpty() || condition.left.find('.') == std::string::npos)
@@ -171,7 +112,7 @@ std::optional<scene::Condition> conditionFrom(const QString& typed)
             condition.right = scene::Scalar{value};
         else if (right == QLatin1String("true") || right == QLatin1String("false"))
             condition.right = scene::Scalar{right == QLatin1String("true")};
-        else if (right.contains(QLatin1Char('.')))
+        else if (looksLikePath(right))
             condition.right = scene::Get{right.toStdString()};
         else
             condition.right = scene::Scalar{right.toStdString()};

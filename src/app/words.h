@@ -34,21 +34,6 @@ QString countedPieces(std::size_t count);
 /// "a courier", "an oak": with the right article.
 QString withArticle(const QString& noun);
 
-/// The part of a filter that is said after "only if", one phrase each, with the key by which it is edited.
-struct Phrase {
-    QString key;
-    QString text;
-};
-std::vector<Phrase> filterPhrases(const scene::Snare& snare);
-
-/// Everything that could still be added there.
-struct Offer {
-    QString key;
-    QString text;
-    QString words;
-};
-std::vector<Offer> filterOffers(const scene::Snare& snare);
-
 /// "self.load >= 3".
 QString conditionText(const scene::Condition& condition);
 /// The condition that was typed like that, or nothing.

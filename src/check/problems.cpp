@@ -11,6 +11,15 @@ using namespace scene;
 
 namespace {
 
+bool isTimerOfAPiece(const Scene& scene, const std::string& name)
+{
+    const auto has = [&](const Piece& piece) {
+        return std::ranges::find(piece.timers, name, &PieceTimer::id) != piece.timers.end();
+    };
+    return std::ranges::any_of(scene.pieces, has) ||
+           std::ranges::any_of(scene.templates.entries, [&](const auto& entry) { return has(entry.second.model); });
+}
+
 /// What is wrong with one name, or nothing.
 std::optional<std::string> faultOfName(const Scene& scene, Refers refers, const std::string& name)
 {
@@ -29,7 +38,11 @@ std::optional<std::string> faultOfName(const Scene& scene, Refers refers, const 
         if (name.starts_with("group:"))
             return std::nullopt;
         if (name.starts_with("template:"))
-            return nobody("template:", "follows template");
+            return findTemplate(scene, name.substr(9)) ? std::nullopt : nobody("template:", "follows template");
+        if (name.starts_with("inside:"))
+            return faultOfName(scene, refers, name.substr(7));
+        if (name.find('.') != std::string::npos) // whom a property names is known only when it runs
+            return std::nullopt;
         const auto [owner, shape] = splitShape(name);
         if (isReserved(owner) || owner == "home" || findSource(scene, owner))
             return std::nullopt;
@@ -45,7 +58,22 @@ std::optional<std::string> faultOfName(const Scene& scene, Refers refers, const 
     case Refers::snare:
         return findSnare(scene, name) ? std::nullopt : std::optional(fmt::format("there is no snare {}", name));
     case Refers::source:
-        return findSource(scene, name) ? std::nullopt : std::optional(fmt::format("there is no source {}", name));
+        return findSource(scene, name) || isTimerOfAPiece(scene, name)
+                   ? std::nullopt
+                   : std::optional(fmt::format("there is no source {}", name));
+    case Refers::form:
+        return findTemplate(scene, name) ? std::nullopt : std::optional(fmt::format("there is no template {}", name));
+    case Refers::routine:
+        return findRoutine(scene, name) ? std::nullopt : std::optional(fmt::format("there is no routine {}", name));
+    case Refers::phase:
+    case Refers::during: {
+        const bool ofScene = name.starts_with("scene:");
+        const std::string bare = ofScene ? name.substr(6) : name;
+        const auto& known = ofScene ? scene.phases : allPhases(scene);
+        const bool fine = bare == "next" || std::ranges::find(known, bare) != known.end();
+        return fine ? std::nullopt
+                    : std::optional(fmt::format("there is no phase {}{}", bare, ofScene ? " of the scene" : ""));
+    }
     default:
         return std::nullopt;
     }
@@ -76,6 +104,14 @@ std::vector<std::string> problemsOf(const scene::Scene& scene, const scene::Snar
             add("it says not where it catches");
         if (familyOf(kind) == EventFamily::timer && catches.source.empty())
             add("it says not which timer");
+        if (familyOf(kind) == EventFamily::watch && catches.source.empty() && catches.watch.empty())
+            add("it says not which number it watches");
+        if (familyOf(kind) == EventFamily::watch && !catches.level)
+            add("it says not which level the number crosses");
+        if (familyOf(kind) == EventFamily::call && catches.name.empty())
+            add("it says not which call");
+        if (familyOf(kind) == EventFamily::value && catches.value.empty())
+            add("it says not which value changes");
         if (familyOf(kind) == EventFamily::signal && catches.signal.empty())
             add("it says not which signal");
         if (kind == EventKind::hit && at && !at->shapes.empty() &&

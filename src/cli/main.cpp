@@ -31,7 +31,7 @@ int main(int argc, char** argv)
 
     std::string document = "scene";
     CLI::App* schemaVerb = app.add_subcommand("schema", "Writes the JSON Schema of a kind of file");
-    schemaVerb->add_option("document", document, "scene or take")->check(CLI::IsMember({"scene", "take"}));
+    schemaVerb->add_option("document", document, "scene, take or kit")->check(CLI::IsMember({"scene", "take", "kit"}));
 
     try {
         app.parse(argc, argv);

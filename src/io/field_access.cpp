@@ -84,6 +84,8 @@ template <class T> std::vector<FieldView> viewsOf(const T& value)
         if constexpr (scene::hasWords<InnerOf<Member>>)
             for (const auto& entry : scene::wordsOf<InnerOf<Member>>)
                 view.words.push_back({entry.word, entry.about});
+        if constexpr (std::is_same_v<Member, scene::Inside>)
+            view.words = {{"true", "once for each visitor inside"}, {"nearest", "at the place nearest to each visitor"}};
         views.push_back(std::move(view));
     });
     return views;
@@ -143,6 +145,26 @@ std::vector<FieldView> fieldsOf(const scene::Gate& gate)
 std::vector<FieldView> fieldsOf(const scene::Snare& snare)
 {
     return viewsOf(snare);
+}
+
+std::vector<FieldView> fieldsOf(const scene::TagFilter& tags)
+{
+    return viewsOf(tags);
+}
+
+std::vector<FieldView> fieldsOf(const scene::SpeedFilter& speed)
+{
+    return viewsOf(speed);
+}
+
+std::optional<std::string> setField(scene::TagFilter& tags, std::string_view key, std::string_view json)
+{
+    return setIn(tags, key, json);
+}
+
+std::optional<std::string> setField(scene::SpeedFilter& speed, std::string_view key, std::string_view json)
+{
+    return setIn(speed, key, json);
 }
 
 std::optional<std::string> setField(scene::Response& response, std::string_view key, std::string_view json)

@@ -57,6 +57,8 @@ std::vector<FieldView> fieldsOf(const scene::Catch& catches);
 std::vector<FieldView> fieldsOf(const scene::Filter& filter);
 std::vector<FieldView> fieldsOf(const scene::Gate& gate);
 std::vector<FieldView> fieldsOf(const scene::Snare& snare);
+std::vector<FieldView> fieldsOf(const scene::TagFilter& tags);
+std::vector<FieldView> fieldsOf(const scene::SpeedFilter& speed);
 
 /// Sets a field from JSON; "null" puts it back to its default. Returns what is wrong with the value, or nothing. On an
 /// error the response is left as it was.
@@ -65,6 +67,8 @@ std::optional<std::string> setField(scene::Catch& catches, std::string_view key,
 std::optional<std::string> setField(scene::Filter& filter, std::string_view key, std::string_view json);
 std::optional<std::string> setField(scene::Gate& gate, std::string_view key, std::string_view json);
 std::optional<std::string> setField(scene::Snare& snare, std::string_view key, std::string_view json);
+std::optional<std::string> setField(scene::TagFilter& tags, std::string_view key, std::string_view json);
+std::optional<std::string> setField(scene::SpeedFilter& speed, std::string_view key, std::string_view json);
 
 /// A response of this word with all fields at their defaults, or nothing if there is no such word.
 std::optional<scene::Response> responseOf(std::string_view word);

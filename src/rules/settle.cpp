@@ -236,7 +236,6 @@ void Engine::applySpawn(const SpawnOrder& order, Stagehand hand)
         piece.velocity = order.velocity;
         piece.approach = order.velocity;
     }
-    touched_.push_back(index);
     clocks_.add(hand.world, index, tick_, scene_->rate);
     Event spawned;
     spawned.kind = EventKind::spawned;

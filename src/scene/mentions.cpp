@@ -56,6 +56,8 @@ std::optional<std::string> changed(Thing kind, Refers refers, const std::string&
         if (auto found = selector("template:"))
             return found;
         return whole(refers == Refers::form);
+    case Thing::routine:
+        return whole(refers == Refers::routine);
     case Thing::snare:
         return whole(refers == Refers::snare);
     case Thing::signal:
@@ -86,6 +88,10 @@ std::size_t rename(Scene& scene, Thing kind, std::string_view from, std::string_
         for (auto& entry : scene.templates.entries)
             if (entry.first == old)
                 entry.first = to;
+    if (kind == Thing::routine)
+        for (auto& entry : scene.routines.entries)
+            if (entry.first == old)
+                entry.first = to;
     if (kind == Thing::source)
         for (Source& source : scene.sources)
             if (source.id == old)
@@ -112,6 +118,7 @@ std::optional<std::string> refuseName(const Scene& scene, Thing kind, std::strin
         return std::nullopt;
     const bool taken =
         (kind == Thing::snare && findSnare(scene, to)) || (kind == Thing::form && scene.templates.find(to)) ||
+        (kind == Thing::routine && findRoutine(scene, to)) ||
         ((kind == Thing::piece || kind == Thing::source) && (findPiece(scene, to) || findSource(scene, to)));
     if (taken)
         return fmt::format("{} is there already", to);

@@ -9,7 +9,7 @@
 namespace snare::scene {
 
 /// What can be renamed.
-enum class Thing { piece, snare, group, tag, signal, source, form };
+enum class Thing { piece, snare, group, tag, signal, source, form, routine };
 
 /// Gives something another name and changes every mention of it. Returns how many mentions were changed, the thing's
 /// own name not counted. Does nothing and returns 0 if there is nothing of that name.

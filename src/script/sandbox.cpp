@@ -69,19 +69,23 @@ Budget& budgetOf(lua_State* lua)
     return *static_cast<Budget*>(data);
 }
 
-void charge(lua_State* lua, lua_Integer instructions)
+void charge(lua_State* lua, lua_Integer instructions, int level = 1)
 {
     Budget& budget = budgetOf(lua);
     budget.instructions += static_cast<int>(std::min<lua_Integer>(instructions, mostInstructions + 1));
     if (budget.instructions > mostInstructions) {
         budget.overran = true;
-        luaL_error(lua, "more than %d instructions", mostInstructions);
+        luaL_where(lua, level);
+        lua_pushfstring(lua, "more than %d instructions", mostInstructions);
+        lua_concat(lua, 2);
+        lua_error(lua);
     }
 }
 
+/// In a hook, the script itself is at level 0.
 void count(lua_State* lua, lua_Debug*)
 {
-    charge(lua, stride);
+    charge(lua, stride, 0);
 }
 
 /// A function of Lua's own library that may walk over all of its first argument: that is charged for.

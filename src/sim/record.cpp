@@ -48,8 +48,12 @@ std::vector<PieceState> Frames::at(std::int64_t tick) const
     std::vector<PieceState> states = keys_[key];
     const std::size_t first = changesFrom_[key * keyEvery];
     const std::size_t last = wanted + 1 < changesFrom_.size() ? changesFrom_[wanted + 1] : changes_.size();
-    for (std::size_t i = first; i < last; ++i)
-        states[static_cast<std::size_t>(changes_[i].piece)] = changes_[i].state;
+    for (std::size_t i = first; i < last; ++i) {
+        const auto piece = static_cast<std::size_t>(changes_[i].piece);
+        if (piece >= states.size())
+            states.resize(piece + 1); // spawned since
+        states[piece] = changes_[i].state;
+    }
     return states;
 }
 

@@ -13,7 +13,7 @@ struct PieceState {
     geometry::Pose pose;
     std::int32_t look = 0; ///< index into Record::looks
     std::int32_t layer = 0;
-    bool present = true;
+    bool present = false; ///< as before it is spawned
     bool shown = true;
     bool enabled = true;
     bool here = true;          ///< its phase of the scene is now

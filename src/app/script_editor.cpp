@@ -1,0 +1,151 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "app/script_editor.h"
+
+#include "app/formula_text.h"
+#include "app/theme.h"
+#include "app/words.h"
+#include "script/sandbox.h"
+
+#include <Qsci/qsciapis.h>
+#include <Qsci/qscilexerlua.h>
+#include <Qsci/qsciscintilla.h>
+
+#include <QDialogButtonBox>
+#include <QLabel>
+#include <QPushButton>
+#include <QScreen>
+#include <QVBoxLayout>
+
+namespace snare::app {
+
+namespace {
+
+constexpr int wrongMarker = 1;
+
+/// The colours of the paper, whatever the scheme.
+void dress(QsciLexerLua* lexer)
+{
+    const Theme& t = theme();
+    const QFont font = figureFont(0);
+    lexer->setDefaultFont(font);
+    lexer->setFont(font);
+    lexer->setPaper(t.paper);
+    lexer->setDefaultPaper(t.paper);
+    lexer->setColor(t.ink);
+    lexer->setColor(t.mintText, QsciLexerLua::Keyword);
+    lexer->setColor(t.inkSoft, QsciLexerLua::Comment);
+    lexer->setColor(t.inkSoft, QsciLexerLua::LineComment);
+    lexer->setColor(t.coralText, QsciLexerLua::Number);
+    for (const int text : {QsciLexerLua::String, QsciLexerLua::Character, QsciLexerLua::LiteralString})
+        lexer->setColor(t.plum, text);
+}
+
+} // namespace
+
+ScriptEditor::ScriptEditor(QWidget* parent, const scene::Scene& scene, const std::string& text, bool expression)
+    : QDialog(parent), expression_(expression)
+{
+    setObjectName(QStringLiteral("scriptEditor"));
+    setWindowTitle(expression ? tr("Lua expression") : tr("Lua script"));
+    setAttribute(Qt::WA_DeleteOnClose);
+    auto* layout = new QVBoxLayout{this};
+    layout->setContentsMargins(12, 10, 12, 12);
+    auto* about = new QLabel{expression ? tr("The event passes if this is true: self.load > 3 and visitor.id ~= \"gull\"")
+                                        : tr("Reads and sets values of scene, self, visitor and with; reads event and "
+                                             "signal. note(\"…\") writes into the log."),
+                             this};
+    about->setWordWrap(true);
+    about->setStyleSheet(QStringLiteral("color: %1").arg(theme().inkSoft.name()));
+    layout->addWidget(about);
+
+    edit_ = new QsciScintilla{this};
+    edit_->setObjectName(QStringLiteral("lua"));
+    edit_->setAccessibleName(windowTitle());
+    edit_->setUtf8(true);
+    auto* lexer = new QsciLexerLua{edit_};
+    dress(lexer);
+    edit_->setLexer(lexer);
+    edit_->setTabWidth(2);
+    edit_->setIndentationsUseTabs(false);
+    edit_->setAutoIndent(true);
+    edit_->setBraceMatching(QsciScintilla::SloppyBraceMatch);
+    edit_->setCaretForegroundColor(theme().ink);
+    edit_->setSelectionBackgroundColor(theme().mint);
+    edit_->setSelectionForegroundColor(theme().onAccent);
+    edit_->setMarginType(0, QsciScintilla::NumberMargin);
+    edit_->setMarginWidth(0, expression ? 0 : 34);
+    edit_->setMarginWidth(1, 6);
+    edit_->setMarginsBackgroundColor(theme().panelDeep);
+    edit_->setMarginsForegroundColor(theme().inkSoft);
+    edit_->setFrameShape(QFrame::StyledPanel);
+    edit_->markerDefine(QsciScintilla::Background, wrongMarker);
+    QColor wrong = theme().coral;
+    wrong.setAlpha(50);
+    edit_->setMarkerBackgroundColor(wrong, wrongMarker);
+    edit_->setMinimumSize(520, expression ? 90 : 260);
+    // The paths of this scene complete what is typed.
+    auto* apis = new QsciAPIs{lexer};
+    for (const PathChoice& path : pathChoices(scene))
+        apis->add(path.path);
+    for (const char* function : {"math.floor(x)", "math.random(low, high)", "math.abs(x)", "math.min(a, b)", "math.max(a, b)",
+                                 "string.format(format, …)", "string.find(text, wanted)", "table.sort(list)", "note(text)"})
+        apis->add(QString::fromUtf8(function));
+    apis->prepare();
+    edit_->setAutoCompletionSource(QsciScintilla::AcsAPIs);
+    edit_->setAutoCompletionThreshold(2);
+    edit_->setText(toText(text));
+    layout->addWidget(edit_, 1);
+
+    state_ = new QLabel{this};
+    state_->setObjectName(QStringLiteral("luaState"));
+    state_->setWordWrap(true);
+    layout->addWidget(state_);
+    auto* buttons = new QDialogButtonBox{QDialogButtonBox::Ok | QDialogButtonBox::Cancel, this};
+    buttons->button(QDialogButtonBox::Ok)->setText(tr("Use it"));
+    layout->addWidget(buttons);
+    connect(buttons, &QDialogButtonBox::accepted, this, [this] {
+        if (check())
+            accept();
+    });
+    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+    connect(edit_, &QsciScintilla::textChanged, this, [this] { check(); });
+    check();
+    edit_->setFocus();
+}
+
+bool ScriptEditor::check()
+{
+    edit_->markerDeleteAll(wrongMarker);
+    const QString text = edit_->text();
+    if (text.trimmed().isEmpty()) {
+        state_->setText(expression_ ? tr("Empty: no such condition.") : tr("Empty: it does nothing."));
+        return true;
+    }
+    const auto fault = script::Sandbox::check(text.toStdString(), expression_);
+    if (!fault) {
+        state_->setStyleSheet(QStringLiteral("color: %1").arg(theme().mintText.name()));
+        state_->setText(tr("It can be read."));
+        return true;
+    }
+    const int line = std::clamp(fault->line, 1, std::max(1, edit_->lines()));
+    edit_->markerAdd(line - 1, wrongMarker);
+    state_->setStyleSheet(QStringLiteral("color: %1").arg(theme().coralText.name()));
+    state_->setText(tr("Line %1: %2").arg(line).arg(toText(fault->text)));
+    return false;
+}
+
+void ScriptEditor::ask(QWidget* anchor, const scene::Scene& scene, const std::string& text, bool expression,
+                       std::function<void(const QString&)> done)
+{
+    auto* editor = new ScriptEditor{anchor->window(), scene, text, expression};
+    editor->adjustSize();
+    const QRect screen = anchor->screen()->availableGeometry();
+    QPoint at = anchor->mapToGlobal(QPoint{0, anchor->height() + 2});
+    at.setX(std::clamp(at.x(), screen.left(), std::max(screen.left(), screen.right() - editor->width())));
+    at.setY(std::clamp(at.y(), screen.top(), std::max(screen.top(), screen.bottom() - editor->height())));
+    editor->move(at);
+    connect(editor, &QDialog::accepted, editor, [editor, done] { done(editor->edit_->text()); });
+    editor->open();
+}
+
+} // namespace snare::app

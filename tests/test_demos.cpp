@@ -1,0 +1,124 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The demos do what they are there to show.
+#include "builder.h"
+
+#include <QTest>
+
+using namespace snare;
+using namespace snare::tests;
+
+namespace {
+
+struct Demo {
+    scene::Scene scene;
+    scene::Take take;
+    sim::Record record;
+};
+
+Demo demo(const std::string& name)
+{
+    const std::string base = std::string(SNARE_DEMO_FOLDER "/") + name;
+    const auto scene = io::loadScene(base + ".snare.json");
+    const auto take = io::loadTake(base + ".take.json");
+    if (!scene || !take)
+        qFatal("%s cannot be loaded", name.c_str());
+    return {*scene, *take, play(*scene, *take)};
+}
+
+qsizetype sprungIn(const sim::Record& record, const std::string& snare)
+{
+    return outcomesOf(record, snare).filter("sprung").size();
+}
+
+} // namespace
+
+class TestDemos : public QObject {
+    Q_OBJECT
+
+  private slots:
+    void dutySlipsAreHandedOutStampedAndAskedFor();
+    void theTideTurnsForEveryListenerByItsOwnValues();
+    void boatsMoorAtFreeRingsAndAreMadeFast();
+    void demosAreAsTheProgramSavesThem_data();
+    void demosAreAsTheProgramSavesThem();
+};
+
+void TestDemos::dutySlipsAreHandedOutStampedAndAskedFor()
+{
+    const Demo d = demo("duty-slips");
+    QCOMPARE(sprungIn(d.record, "hand-out-slip"), 2); // the courier and Ottilie, once each
+    QVERIFY(reasonsOf(d.record, "hand-out-slip").contains("filter: has tag slip"));
+    QCOMPARE(sprungIn(d.record, "open-ledger"), 1);
+    QCOMPARE(sprungIn(d.record, "stamp-slip"), 1);
+    QCOMPARE(sprungIn(d.record, "send-warden"), 2); // each left once without a stamp
+    QCOMPARE(sprungIn(d.record, "good-day"), 1);
+    QVERIFY(reasonsOf(d.record, "ring-bell").front().startsWith("gate: not again for 3 s"));
+    // The ledger must be open before the stamp listens.
+    QVERIFY(outcomesOf(d.record, "open-ledger").front().section(' ', 0, 0).toInt() <
+            outcomesOf(d.record, "stamp-slip").front().section(' ', 0, 0).toInt());
+    QVERIFY(d.record.stopReason.empty());
+}
+
+void TestDemos::theTideTurnsForEveryListenerByItsOwnValues()
+{
+    const Demo d = demo("flood-tide");
+    QCOMPARE(sprungIn(d.record, "tide-turns"), 1); // steady by its band, though the dial goes back and forth
+    QCOMPARE(sprungIn(d.record, "barges-ride"), 3);
+    QCOMPARE(sprungIn(d.record, "buoys-swing"), 3);
+    QCOMPARE(outcomesOf(d.record, "lamps-warn").size(), 2);
+    QCOMPARE(sprungIn(d.record, "lamps-warn"), 1);
+    // The keeper goes on only when the last of them is done.
+    std::int32_t said = -1;
+    std::int32_t lastDone = -1;
+    for (const rules::Line& line : d.record.journal.lines) {
+        if (line.kind == rules::LineKind::response && line.response == "say" && d.record.nameOf(line.self) == "keeper")
+            said = line.tick;
+        if (line.kind == rules::LineKind::event && line.event == scene::EventKind::arrived && said < 0)
+            lastDone = line.tick;
+    }
+    QVERIFY(said >= lastDone && lastDone > 0);
+    const auto lock = d.record.scene ? std::ranges::find(d.record.pieces, "lock", &sim::RunPiece::id) - d.record.pieces.begin() : 0;
+    QCOMPARE(QString::fromStdString(sim::phaseAt(d.record, static_cast<world::PieceIndex>(lock), 600)), QStringLiteral("open"));
+    QCOMPARE(QString::fromStdString(sim::phaseAt(d.record, static_cast<world::PieceIndex>(lock), d.record.lastTick())), QStringLiteral("shut"));
+}
+
+void TestDemos::boatsMoorAtFreeRingsAndAreMadeFast()
+{
+    const Demo d = demo("berths");
+    QVERIFY(sprungIn(d.record, "boat-moors") >= 4);
+    QVERIFY(sprungIn(d.record, "refuse-berth") >= 1); // a ring that was taken, and another was tried
+    QVERIFY(sprungIn(d.record, "ring-line") >= 3);
+    QVERIFY(sprungIn(d.record, "draught-reports") >= 4);
+    QVERIFY(sprungIn(d.record, "boat-gone") >= 1);
+    // No ring was ever given to two boats at once.
+    std::map<std::string, int> held;
+    for (const rules::ValueChange& change : d.record.journal.values)
+        if (change.name == "taken" && change.value) {
+            const bool taken = std::get<bool>(*change.value);
+            QVERIFY(!taken || held[std::string(d.record.nameOf(change.owner))] == 0);
+            held[std::string(d.record.nameOf(change.owner))] = taken ? 1 : 0;
+        }
+    // With another seed they choose otherwise.
+    scene::Take other = d.take;
+    other.seed = 4;
+    QVERIFY(io::logText(play(d.scene, other)) != io::logText(d.record));
+}
+
+void TestDemos::demosAreAsTheProgramSavesThem_data()
+{
+    QTest::addColumn<QString>("name");
+    for (const char* name : {"weigh-in", "shoals", "duty-slips", "flood-tide", "berths"})
+        QTest::newRow(name) << QString(name);
+}
+
+void TestDemos::demosAreAsTheProgramSavesThem()
+{
+    QFETCH(QString, name);
+    const Demo d = demo(name.toStdString());
+    const std::string base = std::string(SNARE_DEMO_FOLDER "/") + name.toStdString();
+    QCOMPARE(io::sceneText(d.scene), io::loadText(base + ".snare.json").value_or(std::string()));
+    QCOMPARE(io::takeText(d.take), io::loadText(base + ".take.json").value_or(std::string()));
+}
+
+QTEST_APPLESS_MAIN(TestDemos)
+#include "test_demos.moc"
