@@ -2,6 +2,8 @@
 /// What slots say and take, what sentences read like, what the ground finds; without a window.
 #include "app/ground_scene.h"
 #include "app/key_names.h"
+#include "app/conditions.h"
+#include "app/formula_text.h"
 #include "app/slot_fill.h"
 #include "app/words.h"
 #include "builder.h"
@@ -25,6 +27,8 @@ class TestSlots : public QObject {
     void everyResponseHasASentenceWithItsRequiredFields();
     void everyResponseIsFoundByAnEverydayWord();
     void conditionsReadAsPhrases();
+    void valuesThatAreWorkedOutReadAsTheyAreTyped();
+    void everyConditionCanBeSetAndIsSaid();
     void offersAreWhatIsNotThereYet();
     void placesToCatchAreShapesPiecesTagsAndGroups();
     void theTopmostShapeIsPicked();
@@ -208,7 +212,10 @@ void TestSlots::aSlotRoundTripsThroughWhatItShows()
     QVERIFY(!io::setField(response, "speed", "0.25"));
     for (const char* key : {"to", "speed", "arrive"}) {
         const io::FieldView field = fieldOf(response, key);
-        const app::Question question = app::questionFor(field, scene, response);
+        const app::Question question = app::questionFor(field, scene, [&](const std::string& json) {
+            scene::Response trial = response;
+            return io::setField(trial, key, json);
+        });
         scene::Response again = response;
         QVERIFY(question.check({question.typed}).isEmpty());
         QVERIFY(!io::setField(again, key, app::jsonFrom(field, {question.typed})));
@@ -266,6 +273,58 @@ void TestSlots::conditionsReadAsPhrases()
     QCOMPARE(app::withArticle(QStringLiteral("oak")), QStringLiteral("an oak"));
 }
 
+/// Every formula that can be typed reads back as it was.
+void TestSlots::valuesThatAreWorkedOutReadAsTheyAreTyped()
+{
+    const std::pair<const char*, const char*> meant[] = {
+        {"same as self.load", R"({"get":"self.load"})"},
+        {"1 to 3 at random", R"({"between":[1.0,3.0]})"},
+        {"self.low to 3 at random", R"({"between":[{"get":"self.low"},3.0]})"},
+        {"one of red, blue", R"({"oneOf":["red","blue"]})"},
+        {"how many tag:cask", R"({"count":"tag:cask"})"},
+        {"anywhere in yard, clear of solids", R"({"somewhere":"yard","clear":true})"},
+        {"anywhere in scene", R"({"somewhere":"scene"})"},
+        {"self.load + 1", R"({"sum":[{"get":"self.load"},1.0]})"},
+        {"= math.floor(self.load)", R"json({"script":"math.floor(self.load)"})json"}};
+    for (const auto& [typed, json] : meant) {
+        const io::Json formula = app::formulaFrom(QString::fromUtf8(typed));
+        QCOMPARE(QString::fromStdString(formula.dump()), QString::fromUtf8(json));
+        QCOMPARE(app::formulaText(formula), QString::fromUtf8(typed));
+    }
+    for (const char* plain : {"Hello", "to be or not", "3", "west quay", "a + b"})
+        QVERIFY2(app::formulaFrom(QString::fromUtf8(plain)).is_null(), plain);
+    scene::Response move{scene::Move{}, {}};
+    QVERIFY(!io::setField(move, "by", app::jsonFrom(fieldOf(move, "by"), {"(same as self.x, 2)"})));
+    QCOMPARE(app::slotText(fieldOf(move, "by")), QStringLiteral("(same as self.x, 2)"));
+    QVERIFY(!io::setField(move, "to", app::jsonFrom(fieldOf(move, "to"), {"anywhere in yard"})));
+    QCOMPARE(app::slotText(fieldOf(move, "to")), QStringLiteral("anywhere in yard"));
+    QVERIFY(!io::setField(move, "speed", app::jsonFrom(fieldOf(move, "speed"), {"2..4"})));
+    QCOMPARE(app::slotText(fieldOf(move, "speed")), QStringLiteral("2 to 4 at random"));
+}
+
+/// Each row of the table of conditions can be set, reads as a phrase, and is offered when it is not there.
+void TestSlots::everyConditionCanBeSetAndIsSaid()
+{
+    const std::pair<const char*, const char*> values[] = {
+        {"during", R"(["open"])"}, {"tags.none", R"(["wet"])"}, {"templates", R"(["gull"])"}, {"side", R"(["left","above"])"},
+        {"manner", "\"stop\""}, {"speed.min", "2"}, {"speed.max", "5"}, {"script", "\"self.load > 2\""}, {"limit", "3"},
+        {"cooldown", "1.5"}, {"chance", "0.25"}, {"reset", "\"vacated\""}, {"catchUp", "true"}, {"again", "\"stack\""}, {"claims", "true"}};
+    for (const auto& [key, json] : values) {
+        scene::Snare one = onEvent("weigh", EventKind::enter, "scale");
+        const app::ConditionRow* row = app::conditionRow(QLatin1String(key));
+        QVERIFY2(row, key);
+        QVERIFY2(!app::setField(one, *row, json), key);
+        const auto phrases = app::filterPhrases(one);
+        QCOMPARE(phrases.size(), std::size_t{1});
+        QCOMPARE(phrases.front().key, QLatin1String(key));
+        QVERIFY2(!phrases.front().text.contains(QLatin1Char('%')), qPrintable(phrases.front().text));
+        const auto offers = app::filterOffers(one);
+        QVERIFY(std::ranges::none_of(offers, [&](const app::Offer& offer) { return offer.key == QLatin1String(key); }));
+        QVERIFY2(!app::setField(one, *row, "null") && app::filterPhrases(one).empty(), key);
+    }
+    QVERIFY(app::setField(*std::make_unique<scene::Snare>(), *app::conditionRow(QStringLiteral("chance")), "3").has_value());
+}
+
 void TestSlots::offersAreWhatIsNotThereYet()
 {
     scene::Snare one = onEvent("weigh", EventKind::enter, "scale");
@@ -314,7 +373,7 @@ void TestSlots::threadsLeadFromCatchToTarget()
     scene::Scene scene = harbour();
     scene.snares = {
         onEvent("a", EventKind::enter, "scale",
-                {scene::Hide{{{"barrow"}}}, scene::Show{{{"barrow"}}}, scene::Say{{{"visitor"}}, {"x"}, 1, false}}),
+                {scene::Hide{{{"barrow"}}}, scene::Show{{{"barrow"}}}, scene::Say{{{"visitor"}}, {{"x"}}, 1.0, false}}),
         onKey("b", "k", {scene::Hide{{{"barrow"}}}}),
         onEvent("c", EventKind::enter, "tag:wheeled", {scene::Hide{{{"group:default"}}}})};
     const auto threads = app::threadsOf(scene);

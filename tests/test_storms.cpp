@@ -69,7 +69,7 @@ class Storm {
   private:
     int pick(int count) { return static_cast<int>(random_() % static_cast<unsigned>(count)); }
     bool chance(double part) { return real(0, 1) < part; }
-    double real(double low, double high) { return low + (high - low) * (random_() % 10000) / 10000.0; }
+    double real(double low, double high) { return low + (high - low) * static_cast<double>(random_() % 10000) / 10000.0; }
     std::string number(double low, double high) { return fmt::format("{:.2f}", real(low, high)); }
     std::string one(std::initializer_list<const char*> list) { return *(list.begin() + pick(static_cast<int>(list.size()))); }
     std::string place() { return one({"p0", "p1", "p2", "p3", "tag:t", "group:red", "template:gull"}); }

@@ -325,7 +325,7 @@ void GroundPainter::paintPiece(const ShownPiece& piece)
         }
         const QPainterPath path = pathOf(shape, piece.pose, transform_);
         if (!piece.piece->enabled ||
-            !piece.look->colour.code.empty()) { // a zone with a look of its own is a picture too
+            (!piece.look->colour.code.empty() && hasZoneOnly(*piece.piece))) { // a zone with a look of its own is a picture too
             const QColor fill = colourOf(*piece.look, theme().solid);
             painter_.setBrush(fill);
             painter_.setPen(QPen{fill.darker(140), 1});

@@ -70,8 +70,9 @@ void SnareCard::buildResponseSlots(FlowLayout* line, std::size_t index)
         first = false;
         if (!shows)
             continue;
-        if (const QString text = pieces.front().trimmed(); !text.isEmpty())
-            word(line, text);
+        // Slots stand apart: no comma is needed before a part.
+        if (QString text = pieces.front().trimmed(); !text.isEmpty() && text != QLatin1String(","))
+            word(line, text.startsWith(QLatin1Char(',')) ? text.mid(1).trimmed() : text);
         for (qsizetype i = 1; i < pieces.size(); ++i) {
             const QString key = pieces[i].section(QLatin1Char('}'), 0, 0);
             const QString after = pieces[i].section(QLatin1Char('}'), 1).trimmed();

@@ -89,6 +89,25 @@ void SourcePill::mouseReleaseEvent(QMouseEvent* event)
         emit clicked();
 }
 
+void SourcePill::wheelEvent(QWheelEvent* event)
+{
+    constexpr int oneStep = 120;
+    const int steps = event->angleDelta().y() / oneStep;
+    if (receivers(SIGNAL(turned(int))) == 0)
+        return event->ignore(); // the shelf scrolls
+    if (steps != 0)
+        emit turned(steps);
+}
+
+void SourcePill::setText(const QString& text)
+{
+    if (text == text_)
+        return;
+    text_ = text;
+    updateGeometry();
+    update();
+}
+
 void SourcePill::keyPressEvent(QKeyEvent* event)
 {
     if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space) {
@@ -168,9 +187,13 @@ void SourceShelf::refresh()
         std::string what = fmt::format("source {}", source.id);
         if (const auto* timer = std::get_if<scene::TimerSource>(&source.kind))
             what += fmt::format(" {}", timer->every);
-        else
-            for (const std::string& key : std::get<scene::KeySource>(source.kind).keys)
+        else if (const auto* set = std::get_if<scene::KeySource>(&source.kind))
+            for (const std::string& key : set->keys)
                 what += fmt::format(" {}", key);
+        else if (const auto* dial = std::get_if<scene::DialSource>(&source.kind))
+            what += fmt::format(" dial {} {}", dial->low, dial->high);
+        else
+            what += " call";
         wanted.push_back(std::move(what));
     }
     if (row_ && wanted == shownAs_)
@@ -219,6 +242,25 @@ void SourceShelf::refresh()
             SourcePill* pill = entry.pill;
             letDrag(pill, toText(source.id), {});
             connect(pill, &SourcePill::clicked, this, [this, id = source.id, pill] { editSource(id, pill); });
+        } else if (std::holds_alternative<scene::DialSource>(source.kind)) {
+            Entry& entry = add(toText(source.id), tr("Dial; while recording, turn the wheel over it; click to change it"));
+            entry.dial = source.id;
+            SourcePill* pill = entry.pill;
+            letDrag(pill, toText(source.id), {});
+            connect(pill, &SourcePill::clicked, this, [this, id = source.id, pill] { editSource(id, pill); });
+            connect(pill, &SourcePill::turned, this, [this, id = source.id](int steps) { turnDial(id, steps); });
+        } else if (const auto* call = std::get_if<scene::CallSource>(&source.kind)) {
+            Entry& entry = add(tr("call %1").arg(toText(call->name)),
+                               tr("A named event from outside; while recording, click to make it"));
+            entry.call = call->name;
+            SourcePill* pill = entry.pill;
+            letDrag(pill, toText(source.id), {});
+            connect(pill, &SourcePill::clicked, this, [this, id = source.id, made = *call, pill] {
+                if (stage_.mode() == Stage::Mode::recording)
+                    stage_.call(made.name, made.values);
+                else
+                    editSource(id, pill);
+            });
         } else {
             const auto& keys = std::get<scene::KeySource>(source.kind).keys;
             QStringList labels;
@@ -254,14 +296,41 @@ void SourceShelf::refreshLive()
     const std::vector<std::string> keys = sim::standingAt(record, now).keysDown;
     const std::set<std::string> down{keys.begin(), keys.end()};
     std::set<std::string> elapsed;
+    std::set<std::string> called;
     for (auto tick = std::max<std::int64_t>(0, now - record.scene->rate / 3); tick <= now; ++tick)
         for (const rules::Line& line : record.linesOf(tick))
             if (line.kind == rules::LineKind::event && line.event == rules::EventKind::elapsed)
                 elapsed.insert(line.text);
+            else if (line.kind == rules::LineKind::event && line.event == rules::EventKind::called)
+                called.insert(line.text);
+    for (const Entry& entry : entries_)
+        if (!entry.dial.empty())
+            entry.pill->setText(tr("%1  %2").arg(toText(entry.dial)).arg(dialNow(entry.dial), 0, 'g', 4));
     for (const Entry& entry : entries_)
         entry.pill->setLive(
-            elapsed.contains(entry.timer) ||
+            elapsed.contains(entry.timer) || called.contains(entry.call) ||
             std::ranges::any_of(entry.keys, [&](const std::string& key) { return down.contains(key); }));
+}
+
+/// What a dial is set to at the cursor.
+double SourceShelf::dialNow(const std::string& id) const
+{
+    const sim::Record& record = stage_.record();
+    for (std::size_t i = 0; i < record.scene->sources.size(); ++i)
+        if (record.scene->sources[i].id == id)
+            if (const auto value = sim::valueAt(record, world::sourceIndex(i), "value", stage_.cursor()))
+                return std::get<double>(*value);
+    return 0;
+}
+
+/// By a twentieth of its range a step.
+void SourceShelf::turnDial(const std::string& id, int steps)
+{
+    const scene::Source* source = scene::findSource(document_.scene(), id);
+    const auto* dial = source ? std::get_if<scene::DialSource>(&source->kind) : nullptr;
+    if (dial)
+        stage_.dial(id, std::clamp(dialNow(id) + steps * (dial->high - dial->low) / 20, std::min(dial->low, dial->high),
+                                   std::max(dial->low, dial->high)));
 }
 
 void SourceShelf::letDrag(SourcePill* pill, const QString& source, const QString& key)
@@ -279,13 +348,19 @@ void SourceShelf::offerSource()
     Question question;
     question.title = tr("A new source");
     question.choices = {{QStringLiteral("timer"), tr("timer"), tr("elapses again and again"), tr("clock interval")},
+                        {QStringLiteral("dial"), tr("dial"), tr("a number set from outside"), tr("sensor value tide loudness")},
+                        {QStringLiteral("call"), tr("call"), tr("a named event from outside"), tr("hail message item")},
                         {QStringLiteral("key"), tr("key set"), tr("several keys that mean the same"), tr("keyboard")}};
     SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
-        const bool timer = answer.front() == QLatin1String("timer");
+        const std::string word = answer.front().toStdString();
         scene::Source source;
-        source.id = scene::freeId(document_.scene(), timer ? "timer" : "keys");
-        if (timer)
+        source.id = scene::freeId(document_.scene(), word == "key" ? "keys" : word);
+        if (word == "timer")
             source.kind = scene::TimerSource{5, true, true};
+        else if (word == "dial")
+            source.kind = scene::DialSource{0, 1, 0};
+        else if (word == "call")
+            source.kind = scene::CallSource{"hail", {}};
         else
             source.kind = scene::KeySource{{"e", "Return"}};
         document_.edit(tr("Add source %1").arg(toText(source.id)),
@@ -296,6 +371,10 @@ void SourceShelf::offerSource()
 void SourceShelf::editSource(const std::string& id, QWidget* anchor)
 {
     const scene::Source* source = scene::findSource(document_.scene(), id);
+    if (const auto* dial = source ? std::get_if<scene::DialSource>(&source->kind) : nullptr)
+        return editDial(id, *dial, anchor);
+    if (const auto* call = source ? std::get_if<scene::CallSource>(&source->kind) : nullptr)
+        return editCall(id, *call, anchor);
     const auto* timer = source ? std::get_if<scene::TimerSource>(&source->kind) : nullptr;
     if (!timer)
         return;
@@ -314,6 +393,65 @@ void SourceShelf::editSource(const std::string& id, QWidget* anchor)
                 if (one.id == id)
                     std::get<scene::TimerSource>(one.kind).every = answer.front().toDouble();
         });
+    });
+}
+
+template <class Change> void SourceShelf::change(const std::string& id, Change&& change)
+{
+    document_.edit(tr("Change source %1").arg(toText(id)), [&](scene::Scene& scene) {
+        for (scene::Source& one : scene.sources)
+            if (one.id == id)
+                change(one);
+    });
+}
+
+void SourceShelf::editDial(const std::string& id, const scene::DialSource& dial, QWidget* anchor)
+{
+    Question question;
+    question.title = tr("%1: lowest, highest, and where it starts").arg(toText(id));
+    question.freeText = true;
+    question.typed = QStringLiteral("%1, %2, %3").arg(dial.low).arg(dial.high).arg(dial.value);
+    question.check = [](const QStringList& answer) {
+        const auto numbers = numbersIn(answer.front(), 3);
+        return numbers && (*numbers)[0] < (*numbers)[1] ? QString() : tr("Three numbers, the lowest first: 0, 4, 1");
+    };
+    SlotPopup::ask(anchor, question, [this, id](const QStringList& answer) {
+        const auto numbers = *numbersIn(answer.front(), 3);
+        change(id, [&](scene::Source& source) { source.kind = scene::DialSource{numbers[0], numbers[1], numbers[2]}; });
+    });
+}
+
+void SourceShelf::editCall(const std::string& id, const scene::CallSource& call, QWidget* anchor)
+{
+    Question question;
+    question.title = tr("The call's name, then its values: hail, vessel = ketch");
+    question.freeText = true;
+    QStringList parts{toText(call.name)};
+    for (const auto& [name, value] : call.values.entries)
+        parts << QStringLiteral("%1 = %2").arg(toText(name), toText(scene::textOf(value)));
+    question.typed = parts.join(QStringLiteral(", "));
+    const auto read = [](const QString& typed) -> std::optional<scene::CallSource> {
+        const QStringList words = typed.split(QLatin1Char(','), Qt::SkipEmptyParts);
+        if (words.isEmpty() || !scene::isId(words.front().trimmed().toStdString()))
+            return std::nullopt;
+        scene::CallSource made{words.front().trimmed().toStdString(), {}};
+        for (const QString& word : words.mid(1)) {
+            const std::string name = word.section(QLatin1Char('='), 0, 0).trimmed().toStdString();
+            const QString text = word.section(QLatin1Char('='), 1).trimmed();
+            if (!scene::isId(name) || text.isEmpty())
+                return std::nullopt;
+            bool isNumber = false;
+            const double number = text.toDouble(&isNumber);
+            made.values.set(name, isNumber ? scene::Scalar{number} : scene::Scalar{text.toStdString()});
+        }
+        return made;
+    };
+    question.check = [read](const QStringList& answer) {
+        return read(answer.front()) ? QString() : tr("A name, then name = value, with commas between");
+    };
+    SlotPopup::ask(anchor, question, [this, id, read](const QStringList& answer) {
+        if (const auto made = read(answer.front()))
+            change(id, [&](scene::Source& source) { source.kind = *made; });
     });
 }
 

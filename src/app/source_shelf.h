@@ -19,6 +19,7 @@ class SourcePill : public QWidget {
   public:
     SourcePill(QString text, bool offer, QWidget* parent = nullptr);
     void setLive(bool live);
+    void setText(const QString& text);
     QSize sizeHint() const override;
     QSize minimumSizeHint() const override { return sizeHint(); }
 
@@ -26,6 +27,8 @@ class SourcePill : public QWidget {
     void pressed();
     void released();
     void clicked();
+    /// The wheel was turned over it, in steps upwards.
+    void turned(int steps);
     /// Dragged off the shelf: where it is now, and where it was let go, on the screen.
     void dragged(const QPoint& screenPoint);
     void dropped(const QPoint& screenPoint);
@@ -37,6 +40,7 @@ class SourcePill : public QWidget {
     void mouseReleaseEvent(QMouseEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void keyReleaseEvent(QKeyEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
 
   private:
     QString text_;
@@ -69,10 +73,17 @@ class SourceShelf : public QWidget {
         SourcePill* pill;
         std::vector<std::string> keys; ///< glows while one of them is down
         std::string timer;             ///< glows when it has just elapsed
+        std::string dial = {};         ///< shows its value
+        std::string call = {};         ///< glows when it has just come
     };
 
     void refresh();
     void refreshLive();
+    double dialNow(const std::string& id) const;
+    void turnDial(const std::string& id, int steps);
+    template <class Change> void change(const std::string& id, Change&& change);
+    void editDial(const std::string& id, const scene::DialSource& dial, QWidget* anchor);
+    void editCall(const std::string& id, const scene::CallSource& call, QWidget* anchor);
     void letDrag(SourcePill* pill, const QString& source, const QString& key);
     void editSource(const std::string& id, QWidget* anchor);
     Entry& add(const QString& text, const QString& tip);

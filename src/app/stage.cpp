@@ -330,6 +330,26 @@ void Stage::key(const QString& name, bool down)
     pending_.push_back({0, key, down});
 }
 
+void Stage::dial(const std::string& source, double value)
+{
+    if (mode_ != Mode::recording)
+        return;
+    scene::Input input;
+    input.dial = source;
+    input.value = value;
+    pending_.push_back(std::move(input));
+}
+
+void Stage::call(const std::string& name, const scene::Named<scene::Scalar>& values)
+{
+    if (mode_ != Mode::recording)
+        return;
+    scene::Input input;
+    input.call = name;
+    input.with = values;
+    pending_.push_back(std::move(input));
+}
+
 void Stage::letGoOfAllKeys()
 {
     for (const std::string& name : std::vector(held_))

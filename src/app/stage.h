@@ -62,6 +62,9 @@ class Stage : public QObject {
     void stop();
     /// A key pressed or let go while recording, by its X keysym name.
     void key(const QString& name, bool down);
+    /// A dial set, or a call made, while recording.
+    void dial(const std::string& source, double value);
+    void call(const std::string& name, const scene::Named<scene::Scalar>& values);
     /// Lets go of every key that is down, as when the window loses focus (P7).
     void letGoOfAllKeys();
 

@@ -89,9 +89,15 @@ ThreadPopup::ThreadPopup(const scene::Scene& scene, Start start, std::size_t to,
 void ThreadPopup::fillSourceEvents()
 {
     const scene::Source* source = scene::findSource(scene_, start_.source);
-    const bool timer = source && std::holds_alternative<scene::TimerSource>(source->kind);
+    scene::EventFamily family = scene::EventFamily::key;
+    if (source && std::holds_alternative<scene::TimerSource>(source->kind))
+        family = scene::EventFamily::timer;
+    if (source && std::holds_alternative<scene::DialSource>(source->kind))
+        family = scene::EventFamily::watch;
+    if (source && std::holds_alternative<scene::CallSource>(source->kind))
+        family = scene::EventFamily::call;
     for (const auto& entry : scene::wordsOf<scene::EventKind>)
-        if (entry.family == (timer ? scene::EventFamily::timer : scene::EventFamily::key))
+        if (entry.family == family)
             addItem(events_, entry.word, toText(entry.verb), toText(entry.about));
 }
 
@@ -157,6 +163,13 @@ void ThreadPopup::make()
             snare.catches.key = "e";
     }
     snare.catches.source = start_.source;
+    const scene::Source* source = scene::findSource(scene_, start_.source);
+    if (const auto* dial = source ? std::get_if<scene::DialSource>(&source->kind) : nullptr)
+        snare.catches.level = (dial->low + dial->high) / 2;
+    if (const auto* call = source ? std::get_if<scene::CallSource>(&source->kind) : nullptr) {
+        snare.catches.source.clear();
+        snare.catches.name = call->name;
+    }
     if (!start_.key.empty())
         snare.catches.key = start_.key;
     snare.id = scene::freeId(scene_, fmt::format("{}-{}", word, to.id));

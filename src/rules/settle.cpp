@@ -230,8 +230,10 @@ void Engine::applySpawn(const SpawnOrder& order, Stagehand hand)
     piece.templateName = order.form;
     piece.born = tick_;
     piece.dressed = tick_;
-    for (const auto& [name, value] : order.properties.entries)
+    for (const auto& [name, value] : order.properties.entries) {
         piece.properties.set(name, value);
+        hand.journal.values.push_back({hand.journal.tick, index, name, value});
+    }
     if (order.hasVelocity && !piece.resting) {
         piece.velocity = order.velocity;
         piece.approach = order.velocity;
