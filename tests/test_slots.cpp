@@ -246,8 +246,13 @@ void TestSlots::everyResponseIsFoundByAnEverydayWord()
         for (const scene::Word* word : io::responseWords())
             if (word->key == ours)
                 QVERIFY2(app::toText(word->synonyms).contains(QLatin1String(everyday)), everyday);
-    for (const scene::Word* word : io::responseWords())
+    for (const scene::Word* word : io::responseWords()) {
         QVERIFY(!word->synonyms.empty());
+        const auto under = std::ranges::count_if(scene::purposes, [&](const scene::Purpose& purpose) {
+            return app::toText(purpose.words).split(QLatin1Char(' ')).contains(app::toText(word->key));
+        });
+        QVERIFY2(under == 1, std::string(word->key).c_str());
+    }
 }
 
 void TestSlots::conditionsReadAsPhrases()

@@ -150,6 +150,8 @@ QString MomentPanel::outcomeLine(const Line& line, const Line& event) const
     const QString link = QStringLiteral("<a href='%1' style='color:%2; text-decoration:none'><b>%1</b></a>")
                              .arg(name.toHtmlEscaped(), t.ink.name());
     const bool sprung = line.outcome == rules::Outcome::sprung;
+    // A signal or key is heard at many places: say at which.
+    const QString where = line.self != event.self && line.self >= 0 ? tr(" at %1").arg(toText(record.nameOf(line.self))) : QString();
     const QString mark =
         coloured(sprung ? QStringLiteral("◆") : QStringLiteral("◇"), sprung ? t.mintText : t.coralText);
     const bool later = line.tick > event.tick;
@@ -160,10 +162,10 @@ QString MomentPanel::outcomeLine(const Line& line, const Line& event) const
                                                                : QString();
     if (sprung) {
         const double waited = static_cast<double>(line.tick - event.tick) / record.scene->rate;
-        return mark + QStringLiteral("&nbsp; ") + link +
+        return mark + QStringLiteral("&nbsp; ") + link + where +
                (later ? tr(" waited %1 s, sprang at %2").arg(waited, 0, 'g', 4).arg(at) : tr(" sprang")) + counted;
     }
-    return mark + QStringLiteral("&nbsp; ") + link + counted +
+    return mark + QStringLiteral("&nbsp; ") + link + where + counted +
            tr(" slipped at %1: %2").arg(toText(rules::wordOf(line.stage)), toText(line.text).toHtmlEscaped()) +
            (later ? tr(", at %1").arg(at) : QString());
 }

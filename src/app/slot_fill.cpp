@@ -26,7 +26,7 @@ namespace {
 QString valueText(const Json& value, scene::Unit unit)
 {
     if (value.is_object())
-        return formulaText(value);
+        return value.contains("get") ? QString::fromStdString(value["get"].get<std::string>()) : formulaText(value);
     if (value.is_number())
         return numberText(value.get<double>(), unit);
     if (value.is_boolean())
@@ -506,7 +506,7 @@ QString slotText(const FieldView& field)
         const QString script = QString::fromStdString(value.get<std::string>()).simplified();
         return script.size() > 60 ? script.left(58) + QStringLiteral(" …") : script;
     }
-    const QString text = valueText(value, scene::Unit::none);
+    const QString text = value.is_object() ? formulaText(value) : valueText(value, scene::Unit::none);
     const bool spoken = field.key == "text" && !text.isEmpty() && value.is_string();
     return spoken ? QStringLiteral("“%1”").arg(text) : text;
 }

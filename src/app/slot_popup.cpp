@@ -17,6 +17,7 @@ namespace {
 
 constexpr int valueRole = Qt::UserRole;
 constexpr int wordsRole = Qt::UserRole + 1;
+constexpr int headingRole = Qt::UserRole + 2;
 constexpr int mostRows = 11;
 
 } // namespace
@@ -94,6 +95,8 @@ SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(cons
     fill();
     connect(edit_, &QLineEdit::textEdited, this, &SlotPopup::filter);
     connect(list_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
+        if (item->data(headingRole).toBool())
+            return;
         list_->setCurrentItem(item);
         if (!question_.many)
             accept();
@@ -107,6 +110,13 @@ void SlotPopup::fill()
         const QString text = choice.text.isEmpty() ? choice.value : choice.text;
         auto* item = new QListWidgetItem{
             choice.detail.isEmpty() ? text : text + QStringLiteral("   –  ") + choice.detail, list_};
+        if (choice.heading) {
+            item->setFlags(Qt::NoItemFlags);
+            item->setFont(textFont(-1, true));
+            item->setForeground(theme().inkSoft);
+            item->setData(headingRole, true);
+            continue;
+        }
         item->setData(valueRole, choice.value);
         item->setData(wordsRole, text + QLatin1Char(' ') + choice.value + QLatin1Char(' ') + choice.words);
         if (question_.many) {
@@ -127,8 +137,9 @@ void SlotPopup::fill()
             list_->setCurrentRow(i);
             break;
         }
-    if (!question_.freeText && list_->currentRow() < 0)
-        list_->setCurrentRow(0);
+    for (int i = 0; !question_.freeText && list_->currentRow() < 0 && i < list_->count(); ++i)
+        if (!list_->item(i)->data(headingRole).toBool())
+            list_->setCurrentRow(i);
 }
 
 /// As high as what fits, up to `mostRows`.
@@ -148,6 +159,10 @@ void SlotPopup::filter(const QString& text)
     QListWidgetItem* first = nullptr;
     for (int i = 0; i < list_->count(); ++i) {
         QListWidgetItem* item = list_->item(i);
+        if (item->data(headingRole).toBool()) {
+            item->setHidden(!text.trimmed().isEmpty());
+            continue;
+        }
         const bool fits = item->data(wordsRole).toString().contains(text.trimmed(), Qt::CaseInsensitive);
         item->setHidden(!fits);
         if (fits && !first)
@@ -198,7 +213,8 @@ bool SlotPopup::eventFilter(QObject* watched, QEvent* event)
         int row = list_->currentRow();
         do
             row += by;
-        while (row >= 0 && row < list_->count() && list_->item(row)->isHidden());
+        while (row >= 0 && row < list_->count() &&
+               (list_->item(row)->isHidden() || list_->item(row)->data(headingRole).toBool()));
         if (row >= 0 && row < list_->count())
             list_->setCurrentRow(row);
     };

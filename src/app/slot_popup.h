@@ -18,6 +18,7 @@ struct Choice {
     QString text;   ///< shown; the value if empty
     QString detail; ///< shown behind it: what it means, how many it fits
     QString words;  ///< found by these too
+    bool heading = false; ///< stands over those that follow and cannot be chosen
 };
 
 /// What the panel asks for.

@@ -159,8 +159,14 @@ void SnareCard::offerResponses(QWidget* anchor)
     Question question;
     question.title = tr("What it does");
     question.placeholder = tr("type a word: go, label, count…");
-    for (const scene::Word* one : io::responseWords())
-        question.choices.push_back({toText(one->key), {}, toText(one->about), toText(one->synonyms)});
+    const std::vector<const scene::Word*> all = io::responseWords();
+    for (const scene::Purpose& purpose : scene::purposes) {
+        question.choices.push_back({{}, toText(purpose.title), {}, {}, true});
+        for (const QString& key : toText(purpose.words).split(QLatin1Char(' ')))
+            for (const scene::Word* one : all)
+                if (toText(one->key) == key)
+                    question.choices.push_back({key, {}, toText(one->about), toText(one->synonyms)});
+    }
     SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
         edit(tr("Add a response to %1"), [&](scene::Snare& snare) {
             if (auto response = io::responseOf(answer.front().toStdString()))

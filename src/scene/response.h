@@ -608,6 +608,21 @@ using ResponseKind =
                  ChangeLook, Size, Move, Chase, Turn, Stop, Put, Push, Attach, Detach, Remove, Spawn, ChangePhase,
                  Signal, Wait, ChangeTimer, Sound, Shake, RunRoutine, Restart, Script>;
 
+/// What responses are for; each stands under one. Lists of responses are shown in this order.
+struct Purpose {
+    std::string_view title;
+    std::string_view words; ///< of the responses, parted by spaces
+};
+
+inline constexpr std::array purposes{
+    Purpose{"Show and tell", "say prompt look show hide sound shake log"},
+    Purpose{"Move", "move chase turn stop put push size attach detach"},
+    Purpose{"Come, go and belong", "spawn remove enable disable regroup tag untag"},
+    Purpose{"Values and phases", "set add phase"},
+    Purpose{"Signals and time", "signal wait timer run script restart"},
+    Purpose{"Other snares", "arm disarm rearm"},
+};
+
 /// One step of a snare: what is done, and on which condition.
 struct Response {
     ResponseKind kind = Note{};
