@@ -130,15 +130,18 @@ std::optional<Picked> pick(const std::vector<ShownPiece>& pieces, const Vec& poi
                            const std::function<bool(const ShownPiece&)>& may)
 {
     for (auto piece = pieces.rbegin(); piece != pieces.rend(); ++piece) {
-        if (!piece->present || !piece->shown || piece->index == spawnedPiece || (may && !may(*piece)))
+        if (!piece->present || !piece->shown || (may && !may(*piece)))
             continue;
         geometry::Bounds near = piece->box;
         near.grow(slack);
         if (!near.contains(point))
             continue;
         for (std::size_t i = piece->piece->shapes.size(); i-- > 0;) {
-            if (world::reaches(piece->piece->shapes[i], piece->pose, point, slack))
+            if (world::reaches(piece->piece->shapes[i], piece->pose, point, slack)) {
+                if (piece->index == spawnedPiece)
+                    return std::nullopt; // it covers what is below, and is no piece of the scene
                 return Picked{piece->index, i};
+            }
         }
     }
     return std::nullopt;
