@@ -93,12 +93,12 @@ inline scene::Take takeOf(std::initializer_list<std::pair<std::string, double>> 
     return take;
 }
 
-/// Members of a scene as JSON, with ' for ": `'pieces': [{'id': 'a'}]`. What does not load ends the test with its message.
+/// Members of a scene as JSON, with ' for ": `'pieces': [{'id': 'a'}]`. What does not load ends the test with its
+/// message.
 inline scene::Scene sceneFrom(std::string members, const io::KitFinder& kits = {})
 {
     std::ranges::replace(members, '\'', '"');
-    const auto scene =
-        io::readScene(R"({"format": "fresh-snare-scene", "version": 1, )" + members + "}", "test", kits);
+    const auto scene = io::readScene(R"({"format": "fresh-snare-scene", "version": 1, )" + members + "}", "test", kits);
     if (!scene)
         qFatal("%s", scene.error().front().message().c_str());
     return *scene;

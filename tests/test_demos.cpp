@@ -77,9 +77,12 @@ void TestDemos::theTideTurnsForEveryListenerByItsOwnValues()
             lastDone = line.tick;
     }
     QVERIFY(said >= lastDone && lastDone > 0);
-    const auto lock = d.record.scene ? std::ranges::find(d.record.pieces, "lock", &sim::RunPiece::id) - d.record.pieces.begin() : 0;
-    QCOMPARE(QString::fromStdString(sim::phaseAt(d.record, static_cast<world::PieceIndex>(lock), 600)), QStringLiteral("open"));
-    QCOMPARE(QString::fromStdString(sim::phaseAt(d.record, static_cast<world::PieceIndex>(lock), d.record.lastTick())), QStringLiteral("shut"));
+    const auto lock =
+        d.record.scene ? std::ranges::find(d.record.pieces, "lock", &sim::RunPiece::id) - d.record.pieces.begin() : 0;
+    QCOMPARE(QString::fromStdString(sim::phaseAt(d.record, static_cast<world::PieceIndex>(lock), 600)),
+             QStringLiteral("open"));
+    QCOMPARE(QString::fromStdString(sim::phaseAt(d.record, static_cast<world::PieceIndex>(lock), d.record.lastTick())),
+             QStringLiteral("shut"));
 }
 
 void TestDemos::boatsMoorAtFreeRingsAndAreMadeFast()

@@ -94,20 +94,45 @@ void TestScripts::scriptsAssignToTheTables_S14()
 {
     Sandbox sandbox;
     Values values;
-    QCOMPARE(shown(sandbox.run("for i = 1, 3 do scene.n = (scene.n or 0) + i end note('n ' .. scene.n)", values.host())), QStringLiteral("nil"));
+    QCOMPARE(
+        shown(sandbox.run("for i = 1, 3 do scene.n = (scene.n or 0) + i end note('n ' .. scene.n)", values.host())),
+        QStringLiteral("nil"));
     QCOMPARE(std::get<double>(*values.values.find("scene.n")), 6.0);
     QCOMPARE(values.notes.front(), std::string("n 6.0"));
-    QCOMPARE(shown(sandbox.run("\nevent.name = 'x'", values.host())), QStringLiteral("line 2: event cannot be assigned to"));
-    QCOMPARE(shown(sandbox.run("self.list = {}", values.host())), QStringLiteral("line 1: only numbers, texts, true and false can be kept"));
+    QCOMPARE(shown(sandbox.run("\nevent.name = 'x'", values.host())),
+             QStringLiteral("line 2: event cannot be assigned to"));
+    QCOMPARE(shown(sandbox.run("self.list = {}", values.host())),
+             QStringLiteral("line 1: only numbers, texts, true and false can be kept"));
     QVERIFY(sandbox.evaluate("(function() self.n = 1 return 1 end)()", values.host()).fault.has_value());
 }
 
 void TestScripts::nothingOutsideIsInReach_S14_data()
 {
     QTest::addColumn<QString>("name");
-    for (const char* name : {"os", "io", "package", "require", "load", "loadstring", "dofile", "loadfile", "debug", "coroutine", "collectgarbage",
-                             "print", "getmetatable", "setmetatable", "rawset", "rawget", "_G", "pcall", "xpcall", "string.dump", "string.gsub",
-                             "math.randomseed", "utf8", "table.move"})
+    for (const char* name : {"os",
+                             "io",
+                             "package",
+                             "require",
+                             "load",
+                             "loadstring",
+                             "dofile",
+                             "loadfile",
+                             "debug",
+                             "coroutine",
+                             "collectgarbage",
+                             "print",
+                             "getmetatable",
+                             "setmetatable",
+                             "rawset",
+                             "rawget",
+                             "_G",
+                             "pcall",
+                             "xpcall",
+                             "string.dump",
+                             "string.gsub",
+                             "math.randomseed",
+                             "utf8",
+                             "table.move"})
         QTest::newRow(name) << QString(name);
 }
 
@@ -124,7 +149,8 @@ void TestScripts::nothingIsLeftForTheNextCall_S14()
     Sandbox sandbox;
     Values values;
     sandbox.run("kept = 1 string.upper = 2 math.pi = 3 self.fine = 1", values.host());
-    QCOMPARE(shown(sandbox.evaluate("type(kept) .. type(string.upper) .. ('a'):upper() .. (math.pi > 3 and 'pi' or '')", values.host())),
+    QCOMPARE(shown(sandbox.evaluate("type(kept) .. type(string.upper) .. ('a'):upper() .. (math.pi > 3 and 'pi' or '')",
+                                    values.host())),
              QStringLiteral("nilfunctionApi"));
     // A function that was made twice is not the same one with what it kept.
     const std::string counts = "(function() n = (n or 0) + 1 return n end)()";
@@ -145,8 +171,10 @@ void TestScripts::aCallThatTakesTooMuchIsStopped_S14_data()
     QTest::newRow("insert at the front") << "local t = {} while true do table.insert(t, 1, 1) end";
     QTest::newRow("many texts") << "local s = ('x'):rep(60000) while true do local u = s:upper() end";
     QTest::newRow("sort") << "local t = {} for i = 1, 200000 do t[i] = -i end while true do table.sort(t) end";
-    QTest::newRow("a sort that never ends") << "local t = {3, 2, 1} while true do table.sort(t, function() return true end) end";
-    QTest::newRow("join") << "local t = {} for i = 1, 30000 do t[i] = 'x' end while true do local s = table.concat(t) end";
+    QTest::newRow("a sort that never ends")
+        << "local t = {3, 2, 1} while true do table.sort(t, function() return true end) end";
+    QTest::newRow("join")
+        << "local t = {} for i = 1, 30000 do t[i] = 'x' end while true do local s = table.concat(t) end";
     QTest::newRow("unpack") << "local t = {} while true do select('#', table.unpack(t, 1, 200)) end";
 }
 
@@ -186,9 +214,13 @@ void TestScripts::sortingAndJoiningWork()
 {
     Sandbox sandbox;
     Values values;
-    QCOMPARE(shown(sandbox.evaluate("(function() local t = {3, 1, 2, 5, 4, 0, 7} table.sort(t) return table.concat(t, ' ') end)()", values.host())),
+    QCOMPARE(shown(sandbox.evaluate(
+                 "(function() local t = {3, 1, 2, 5, 4, 0, 7} table.sort(t) return table.concat(t, ' ') end)()",
+                 values.host())),
              QStringLiteral("0 1 2 3 4 5 7"));
-    QCOMPARE(shown(sandbox.evaluate("(function() local t = {'b', 'c', 'a'} table.sort(t, function(x, y) return x > y end) return table.concat(t) end)()", values.host())),
+    QCOMPARE(shown(sandbox.evaluate("(function() local t = {'b', 'c', 'a'} table.sort(t, function(x, y) return x > y "
+                                    "end) return table.concat(t) end)()",
+                                    values.host())),
              QStringLiteral("cba"));
     QCOMPARE(shown(sandbox.evaluate("(string.find('quayside', 'side'))", values.host())), QStringLiteral("5"));
     QCOMPARE(shown(sandbox.evaluate("string.format('%d %s', 3, 'casks')", values.host())), QStringLiteral("3 casks"));
@@ -203,7 +235,8 @@ void TestScripts::aFilterScriptDecides_S2()
     const auto record = play(scene, takeOf({{"k", 0.1}}));
     QCOMPARE(outcomesOf(record, "yes"), QStringList({"6 yes sprung"}));
     QCOMPARE(reasonsOf(record, "no"), QStringList({"filter: the script scene.n > 2 is not true"}));
-    QCOMPARE(reasonsOf(record, "odd"), QStringList({"filter: script, line 1: attempt to perform arithmetic on a nil value (field 'none')"}));
+    QCOMPARE(reasonsOf(record, "odd"),
+             QStringList({"filter: script, line 1: attempt to perform arithmetic on a nil value (field 'none')"}));
 }
 
 void TestScripts::aScriptThatFailsIsToldAndDoesNotStopTheRun()
@@ -220,7 +253,8 @@ void TestScripts::aScriptThatFailsIsToldAndDoesNotStopTheRun()
 
 void TestScripts::anEndlessScriptStopsTheRunWithItsSnareAndLine_S14()
 {
-    const auto scene = sceneFrom(R"('snares': [{'id': 'spins', 'catch': {'event': 'key-down', 'key': 'k'}, 'responses': [
+    const auto scene =
+        sceneFrom(R"('snares': [{'id': 'spins', 'catch': {'event': 'key-down', 'key': 'k'}, 'responses': [
         {'do': 'script', 'lua': 'local i = 0\nwhile true do i = i + 1 end'}]}])");
     const auto record = play(scene, takeOf({{"k", 0.1}}));
     QVERIFY2(record.stopReason.find("spins") != std::string::npos, record.stopReason.c_str());

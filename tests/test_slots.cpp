@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 /// What slots say and take, what sentences read like, what the ground finds; without a window.
-#include "app/ground_scene.h"
-#include "app/key_names.h"
 #include "app/conditions.h"
 #include "app/formula_text.h"
+#include "app/ground_scene.h"
+#include "app/key_names.h"
 #include "app/slot_fill.h"
 #include "app/words.h"
 #include "builder.h"
@@ -310,10 +310,21 @@ void TestSlots::valuesThatAreWorkedOutReadAsTheyAreTyped()
 /// Each row of the table of conditions can be set, reads as a phrase, and is offered when it is not there.
 void TestSlots::everyConditionCanBeSetAndIsSaid()
 {
-    const std::pair<const char*, const char*> values[] = {
-        {"during", R"(["open"])"}, {"tags.none", R"(["wet"])"}, {"templates", R"(["gull"])"}, {"side", R"(["left","above"])"},
-        {"manner", "\"stop\""}, {"speed.min", "2"}, {"speed.max", "5"}, {"script", "\"self.load > 2\""}, {"limit", "3"},
-        {"cooldown", "1.5"}, {"chance", "0.25"}, {"reset", "\"vacated\""}, {"catchUp", "true"}, {"again", "\"stack\""}, {"claims", "true"}};
+    const std::pair<const char*, const char*> values[] = {{"during", R"(["open"])"},
+                                                          {"tags.none", R"(["wet"])"},
+                                                          {"templates", R"(["gull"])"},
+                                                          {"side", R"(["left","above"])"},
+                                                          {"manner", "\"stop\""},
+                                                          {"speed.min", "2"},
+                                                          {"speed.max", "5"},
+                                                          {"script", "\"self.load > 2\""},
+                                                          {"limit", "3"},
+                                                          {"cooldown", "1.5"},
+                                                          {"chance", "0.25"},
+                                                          {"reset", "\"vacated\""},
+                                                          {"catchUp", "true"},
+                                                          {"again", "\"stack\""},
+                                                          {"claims", "true"}};
     for (const auto& [key, json] : values) {
         scene::Snare one = onEvent("weigh", EventKind::enter, "scale");
         const app::ConditionRow* row = app::conditionRow(QLatin1String(key));
@@ -327,7 +338,8 @@ void TestSlots::everyConditionCanBeSetAndIsSaid()
         QVERIFY(std::ranges::none_of(offers, [&](const app::Offer& offer) { return offer.key == QLatin1String(key); }));
         QVERIFY2(!app::setField(one, *row, "null") && app::filterPhrases(one).empty(), key);
     }
-    QVERIFY(app::setField(*std::make_unique<scene::Snare>(), *app::conditionRow(QStringLiteral("chance")), "3").has_value());
+    QVERIFY(app::setField(*std::make_unique<scene::Snare>(), *app::conditionRow(QStringLiteral("chance")), "3")
+                .has_value());
 }
 
 void TestSlots::offersAreWhatIsNotThereYet()

@@ -116,12 +116,18 @@ void TestSnares::dialsRiseAndFallAcrossALevel_P9()
                    {'id': 'down', 'catch': {'event': 'falls', 'source': 'tide', 'level': 2}, 'responses': [{'do': 'log', 'text': 'down to {tide.value}'}]},
                    {'id': 'also', 'catch': {'event': ['rises', 'falls'], 'source': 'tide', 'level': 2}, 'responses': [{'do': 'add', 'on': 'scene', 'name': 'n', 'value': 1}]}])");
     // From at most the level to above it; beyond the end of the dial it stays at the end.
-    const auto record = play(scene, takeFrom(R"({'t': 0.1, 'dial': 'tide', 'value': 2}, {'t': 0.2, 'dial': 'tide', 'value': 9},
+    const auto record =
+        play(scene, takeFrom(R"({'t': 0.1, 'dial': 'tide', 'value': 2}, {'t': 0.2, 'dial': 'tide', 'value': 9},
         {'t': 0.3, 'dial': 'tide', 'value': 2}, {'t': 0.4, 'dial': 'tide', 'value': 0.5})"));
     QCOMPARE(notes(record), QStringList({"12 up to 4", "24 down to 0.5"}));
     QCOMPARE(lastValue(record, "scene", "n"), QStringLiteral("2"));
     // Snares that watch the same thing share one event.
-    QCOMPARE(lines(record, [](const rules::Line& l) { return l.kind == rules::LineKind::event && l.event == scene::EventKind::rises; }).size(), 1);
+    QCOMPARE(lines(record,
+                   [](const rules::Line& l) {
+                       return l.kind == rules::LineKind::event && l.event == scene::EventKind::rises;
+                   })
+                 .size(),
+             1);
 }
 
 void TestSnares::aBandKeepsACrossingSteady_P9()
@@ -161,20 +167,23 @@ void TestSnares::selvesWatchTheirOwnValue_P9()
 
 void TestSnares::callsCarryTheirValues_P10()
 {
-    const auto scene = sceneFrom(R"('sources': [{'id': 'hailing', 'call': {'name': 'hail', 'values': {'vessel': 'ketch'}}}],
+    const auto scene =
+        sceneFrom(R"('sources': [{'id': 'hailing', 'call': {'name': 'hail', 'values': {'vessel': 'ketch'}}}],
         'snares': [{'id': 'h', 'catch': {'event': 'called', 'name': 'hail'}, 'filter': {'when': [{'left': 'event.crew', 'is': '>=', 'right': 3}]},
                     'responses': [{'do': 'log', 'text': '{event.name} {event.vessel}'}]}])");
     const auto record = play(scene, takeFrom(R"({'t': 0.1, 'call': 'hail', 'with': {'vessel': 'brig', 'crew': 2}},
         {'t': 0.2, 'call': 'hail', 'with': {'vessel': 'ketch', 'crew': 3}}, {'t': 0.3, 'call': 'hail'}, {'t': 0.4, 'call': 'other'})"));
     QCOMPARE(notes(record), QStringList({"12 hail ketch"}));
-    QCOMPARE(reasonsOf(record, "h"), QStringList({"filter: needs event.crew >= 3; it is 2", "filter: needs event.crew >= 3; it is missing"}));
+    QCOMPARE(reasonsOf(record, "h"),
+             QStringList({"filter: needs event.crew >= 3; it is 2", "filter: needs event.crew >= 3; it is missing"}));
 }
 
 void TestSnares::insideOffersAKeyOncePerVisitor_P11()
 {
-    const auto record = play(withSnares(R"(
+    const auto record =
+        play(withSnares(R"(
         {'id': 'e', 'catch': {'event': 'key-down', 'key': 'e', 'at': 'z', 'inside': true}, 'responses': [{'do': 'log', 'text': '{visitor.id}'}]})"),
-                             takeOf({{"e", 0.05}, {"j", 0.1}, {"e", 0.2}, {"i", 0.3}, {"e", 0.4}, {"p", 0.5}, {"e", 0.6}}));
+             takeOf({{"e", 0.05}, {"j", 0.1}, {"e", 0.2}, {"i", 0.3}, {"e", 0.4}, {"p", 0.5}, {"e", 0.6}}));
     QCOMPARE(notes(record), QStringList({"12 n", "24 n", "24 m", "36 m"})); // in order of arrival
 }
 
@@ -229,7 +238,8 @@ void TestSnares::changedTellsOnlyOfRealChanges()
 
 void TestSnares::aLookThatPlaysOnceEnds()
 {
-    const auto scene = sceneFrom(R"('pieces': [{'id': 'gull', 'looks': {'land': {'image': 'g.png', 'frames': 6, 'frameRate': 12, 'once': true}}}],
+    const auto scene = sceneFrom(
+        R"('pieces': [{'id': 'gull', 'looks': {'land': {'image': 'g.png', 'frames': 6, 'frameRate': 12, 'once': true}}}],
         'snares': [{'id': 'k', 'catch': {'event': 'key-down', 'key': 'k'}, 'responses': [{'do': 'look', 'on': 'gull', 'to': 'land'}]},
                    {'id': 'p', 'catch': {'event': 'key-down', 'key': 'p'}, 'responses': [{'do': 'look', 'on': 'gull', 'to': 'plain'}]},
                    {'id': 'e', 'catch': {'event': 'look-ended', 'at': 'gull'}}])");
@@ -264,8 +274,10 @@ void TestSnares::whatIsOutsideIsRemovedWrappedOrStopped_V9()
 
 void TestSnares::oneSnareCatchesSeveralEvents()
 {
-    const auto record = play(withSnares(R"({'id': 'both', 'catch': {'event': ['enter', 'exit'], 'at': 'z'}, 'responses': [{'do': 'log', 'text': '{event.name}'}]})"),
-                             takeOf({{"i", 0.1}, {"o", 0.3}}));
+    const auto record = play(
+        withSnares(
+            R"({'id': 'both', 'catch': {'event': ['enter', 'exit'], 'at': 'z'}, 'responses': [{'do': 'log', 'text': '{event.name}'}]})"),
+        takeOf({{"i", 0.1}, {"o", 0.3}}));
     QCOMPARE(notes(record), QStringList({"6 enter", "18 exit"}));
 }
 
@@ -278,15 +290,17 @@ void TestSnares::phaseChangesSettleAndAreTold_K4()
                    {'id': 'same', 'catch': {'event': 'key-down', 'key': 's'}, 'responses': [{'do': 'phase', 'on': 'gate', 'to': 'shut'}, {'do': 'phase', 'on': 'gate', 'to': 'none'}]},
                    {'id': 'e', 'catch': {'event': ['phase-end', 'phase-begin'], 'at': 'gate'}, 'responses': [{'do': 'log', 'text': '{event.name} {self.phase}'}]}])");
     const auto record = play(scene, takeOf({{"s", 0.05}, {"k", 0.1}, {"k", 0.2}, {"k", 0.3}}));
-    QCOMPARE(notes(record), QStringList({"0 phase-begin shut", "3 gate has no phase none", "6 still shut", "6 phase-end up", "6 phase-begin up",
-                                         "12 still up", "12 phase-end stuck", "12 phase-begin stuck", "18 still stuck",
-                                         "18 phase-end shut", "18 phase-begin shut"}));
+    QCOMPARE(notes(record),
+             QStringList({"0 phase-begin shut", "3 gate has no phase none", "6 still shut", "6 phase-end up",
+                          "6 phase-begin up", "12 still up", "12 phase-end stuck", "12 phase-begin stuck",
+                          "18 still stuck", "18 phase-end shut", "18 phase-begin shut"}));
     QCOMPARE(QString::fromStdString(sim::phaseAt(record, 0, 15)), QStringLiteral("stuck"));
 }
 
 void TestSnares::aSnareListensOnlyDuringItsPhase_S1()
 {
-    const auto scene = sceneFrom(R"('phases': ['day', 'night'], 'pieces': [{'id': 'desk', 'phases': ['open', 'closed']}],
+    const auto scene =
+        sceneFrom(R"('phases': ['day', 'night'], 'pieces': [{'id': 'desk', 'phases': ['open', 'closed']}],
         'snares': [{'id': 'a', 'catch': {'event': 'key-down', 'key': 'a'}, 'responses': [{'do': 'phase', 'on': 'desk', 'to': 'next'}]},
                    {'id': 'b', 'catch': {'event': 'key-down', 'key': 'b'}, 'responses': [{'do': 'phase', 'on': 'scene', 'to': 'next'}]},
                    {'id': 'stamp', 'during': 'open', 'catch': {'event': 'key-down', 'key': 's', 'at': 'desk'}},
@@ -309,7 +323,8 @@ void TestSnares::piecesComeAndGoWithThePhaseOfTheScene_K5_K7()
     QStringList causes;
     for (const rules::Line& line : record.journal.lines)
         if (line.kind == rules::LineKind::event && record.nameOf(line.self) == "stall")
-            causes << QString::fromStdString(fmt::format("{} {} {}", line.tick, scene::wordOf(line.event), world::wordOf(line.cause)));
+            causes << QString::fromStdString(
+                fmt::format("{} {} {}", line.tick, scene::wordOf(line.event), world::wordOf(line.cause)));
     QCOMPARE(causes, QStringList({"0 enter start", "6 exit phase", "18 enter phase"}));
     QCOMPARE(outcomesOf(record, "left"), QStringList({"6 left sprung"})); // for its own K5 exit, absent or not
     QCOMPARE(reasonsOf(record, "asked"), QStringList({"armed: absent"}));
@@ -317,7 +332,8 @@ void TestSnares::piecesComeAndGoWithThePhaseOfTheScene_K5_K7()
 
 void TestSnares::anAbsentPieceKeepsItsState()
 {
-    const auto scene = sceneFrom(R"('phases': ['day', 'night'], 'pieces': [{'id': 'm', 'during': 'day', 'body': {'kind': 'kinematic', 'velocity': [6, 0]}}],
+    const auto scene = sceneFrom(
+        R"('phases': ['day', 'night'], 'pieces': [{'id': 'm', 'during': 'day', 'body': {'kind': 'kinematic', 'velocity': [6, 0]}}],
         'snares': [{'id': 'k', 'catch': {'event': 'key-down', 'key': 'k'}, 'responses': [{'do': 'phase', 'on': 'scene', 'to': 'next'}]}])");
     const auto record = play(scene, takeOf({{"k", 0.5}, {"k", 1.0}}, 1.5));
     QVERIFY(std::abs(record.frames.at(59)[0].pose.at.x - record.frames.at(31)[0].pose.at.x) < 1e-12);
@@ -338,11 +354,13 @@ void TestSnares::changingPhaseCatchesUp_S7()
 
 void TestSnares::phasesBringTheirLook()
 {
-    const auto scene = sceneFrom(R"('pieces': [{'id': 'lamp', 'look': {'colour': '#111111'}, 'phases': [{'id': 'on', 'look': {'colour': '#ffff00'}}, 'off']}],
+    const auto scene = sceneFrom(
+        R"('pieces': [{'id': 'lamp', 'look': {'colour': '#111111'}, 'phases': [{'id': 'on', 'look': {'colour': '#ffff00'}}, 'off']}],
         'snares': [{'id': 'k', 'catch': {'event': 'key-down', 'key': 'k'}, 'responses': [{'do': 'phase', 'on': 'lamp', 'to': 'next'}]}])");
     const auto record = play(scene, takeOf({{"k", 0.1}}));
     const auto colourAt = [&](std::int64_t tick) {
-        return QString::fromStdString(record.looks[static_cast<std::size_t>(record.frames.at(tick)[0].look)].colour.code);
+        return QString::fromStdString(
+            record.looks[static_cast<std::size_t>(record.frames.at(tick)[0].look)].colour.code);
     };
     QCOMPARE(colourAt(2), QStringLiteral("#ffff00"));
     QCOMPARE(colourAt(8), QStringLiteral("#111111"));
@@ -360,7 +378,8 @@ void TestSnares::phasesThatGoRoundInARingStopTheRun_K8()
 
 void TestSnares::filtersAskForSpeedMannerAndTemplate_S2()
 {
-    const auto scene = sceneFrom(R"('templates': {'gull': {'body': {'kind': 'kinematic', 'velocity': [2, 0]}, 'shapes': [{'circle': 0.2}]}},
+    const auto scene = sceneFrom(
+        R"('templates': {'gull': {'body': {'kind': 'kinematic', 'velocity': [2, 0]}, 'shapes': [{'circle': 0.2}]}},
         'pieces': [{'id': 'wall', 'shapes': [{'id': 'body', 'box': [1, 1]}, {'id': 'near', 'role': 'zone', 'box': [3, 3]}]},
                    {'id': 'slow', 'template': 'gull', 'at': [-2, 0]}],
         'snares': [{'id': 'fast', 'catch': {'event': 'enter', 'at': 'wall', 'shape': 'near'}, 'filter': {'speed': {'min': 2.5}}},
@@ -374,7 +393,8 @@ void TestSnares::filtersAskForSpeedMannerAndTemplate_S2()
     QCOMPARE(outcomesOf(record, "right").size(), 1);
     QVERIFY(outcomesOf(record, "right").front().endsWith("sprung"));
     QVERIFY(outcomesOf(record, "hard").front().endsWith("sprung"));
-    QCOMPARE(reasonsOf(record, "soft"), QStringList({"filter: speed 2 m/s is above 1"})); // of a hit: how fast they close in
+    QCOMPARE(reasonsOf(record, "soft"),
+             QStringList({"filter: speed 2 m/s is above 1"})); // of a hit: how fast they close in
     QCOMPARE(reasonsOf(record, "heron"), QStringList({"filter: template gull is not heron"}));
     QCOMPARE(reasonsOf(record, "key"), QStringList({"filter: there is no meeting"}));
 }
@@ -382,9 +402,10 @@ void TestSnares::filtersAskForSpeedMannerAndTemplate_S2()
 void TestSnares::hasFindsTagsAndTexts_S2()
 {
     const auto sprang = [](const std::string& left, const std::string& right) {
-        const auto scene = sceneFrom("'variables': {'list': 'rope, tar'}, 'pieces': [{'id': 'm', 'tags': ['staffed']}], 'snares': [{'id': 'k', "
-                                     "'catch': {'event': 'key-down', 'key': 'k'}, 'filter': {'when': [{'left': '" + left +
-                                     "', 'is': 'has', 'right': '" + right + "'}]}}]");
+        const auto scene = sceneFrom(
+            "'variables': {'list': 'rope, tar'}, 'pieces': [{'id': 'm', 'tags': ['staffed']}], 'snares': [{'id': 'k', "
+            "'catch': {'event': 'key-down', 'key': 'k'}, 'filter': {'when': [{'left': '" +
+            left + "', 'is': 'has', 'right': '" + right + "'}]}}]");
         return outcomesOf(play(scene, takeOf({{"k", 0.1}})), "k").front().endsWith("sprung");
     };
     QVERIFY(sprang("scene.list", "tar"));
@@ -416,9 +437,10 @@ void TestSnares::chanceIsSeeded_T3_S4()
 
 void TestSnares::gatesForgetWhenThePlaceIsEmpty_S5()
 {
-    const auto record = play(withSnares(R"(
+    const auto record =
+        play(withSnares(R"(
         {'id': 'g', 'catch': {'event': 'enter', 'at': 'z'}, 'gate': {'limit': 1, 'reset': 'vacated'}})"),
-                             takeOf({{"i", 0.1}, {"j", 0.2}, {"o", 0.3}, {"i", 0.4}, {"p", 0.5}, {"o", 0.6}, {"j", 0.7}}));
+             takeOf({{"i", 0.1}, {"j", 0.2}, {"o", 0.3}, {"i", 0.4}, {"p", 0.5}, {"o", 0.6}, {"j", 0.7}}));
     QCOMPARE(outcomesOf(record, "g"),
              QStringList({"6 g sprung", "12 g slipped gate", "24 g slipped gate", "42 g sprung"}));
 }
@@ -479,12 +501,13 @@ void TestSnares::untilExitPutsBackWhatWasBefore_S13()
 
 void TestSnares::untilExitOfTwoVisitorsLastsForBoth_S13()
 {
-    const auto record = play(withSnares(R"(
+    const auto record =
+        play(withSnares(R"(
         {'id': 'in', 'catch': {'event': 'enter', 'at': 'z'}, 'responses': [
             {'do': 'set', 'on': 'scene', 'name': 'n', 'value': 5, 'until': 'exit'}, {'do': 'add', 'on': 'scene', 'name': 'inside', 'value': 1, 'until': 'exit'},
             {'do': 'disable', 'on': 'scene', 'until': 'exit'}]},
         {'id': 'look', 'catch': {'event': 'key-down', 'key': 'q'}, 'responses': [{'do': 'log', 'text': '{scene.n} {scene.inside}'}]})"),
-                             takeOf({{"i", 0.1}, {"j", 0.2}, {"q", 0.25}, {"o", 0.3}, {"q", 0.35}, {"p", 0.4}, {"q", 0.45}}));
+             takeOf({{"i", 0.1}, {"j", 0.2}, {"q", 0.25}, {"o", 0.3}, {"q", 0.35}, {"p", 0.4}, {"q", 0.45}}));
     QCOMPARE(notes(record), QStringList({"15 5 2", "21 5 1", "27 0 0"}));
 }
 
@@ -499,15 +522,18 @@ void TestSnares::untilExitIsSkippedWhenTheMeetingIsOver_S13()
 
 void TestSnares::promptsStandWhileTheMeetingLasts()
 {
-    const auto record = play(withSnares(R"({'id': 'in', 'catch': {'event': 'enter', 'at': 'z'}, 'responses': [{'do': 'prompt', 'text': 'E: moor'}]})"),
-                             takeOf({{"i", 0.1}, {"o", 1.5}}));
+    const auto record = play(
+        withSnares(
+            R"({'id': 'in', 'catch': {'event': 'enter', 'at': 'z'}, 'responses': [{'do': 'prompt', 'text': 'E: moor'}]})"),
+        takeOf({{"i", 0.1}, {"o", 1.5}}));
     QVERIFY(captionStands(record, 85));
     QVERIFY(!captionStands(record, 91));
 }
 
 void TestSnares::spawnedPiecesAreLikeTheirTemplate()
 {
-    const auto scene = sceneFrom(R"('templates': {'gull': {'group': 'bird', 'tags': ['loud'], 'at': [1, 1], 'body': 'kinematic', 'lifetime': 0.5,
+    const auto scene = sceneFrom(
+        R"('templates': {'gull': {'group': 'bird', 'tags': ['loud'], 'at': [1, 1], 'body': 'kinematic', 'lifetime': 0.5,
             'phases': ['flies'], 'properties': {'fed': 0, 'name': 'gull'}, 'shapes': [{'role': 'zone', 'circle': 0.2}]}},
         'pieces': [{'id': 'nest', 'at': [3, 0]}, {'id': 'gull-2'}],
         'snares': [{'id': 'k', 'catch': {'event': 'key-down', 'key': 'k', 'at': 'nest'}, 'responses': [
@@ -516,8 +542,9 @@ void TestSnares::spawnedPiecesAreLikeTheirTemplate()
                    {'id': 'flies', 'catch': {'event': 'phase-begin', 'at': 'template:gull'}, 'responses': [{'do': 'log', 'text': '{self.phase}'}]},
                    {'id': 'dead', 'catch': {'event': 'removed', 'at': 'template:gull'}, 'responses': [{'do': 'log', 'text': 'dead {self.id} at {self.age}'}]}])");
     const auto record = play(scene, takeOf({{"k", 0.1}, {"k", 0.2}}));
-    QCOMPARE(notes(record), QStringList({"6 as gull-1", "6 born gull-1 Gerda 0 loud", "6 flies", "12 as gull-3", "12 born gull-3 Gerda 0 loud",
-                                         "12 flies", "36 dead gull-1 at 0.5", "42 dead gull-3 at 0.5"}));
+    QCOMPARE(notes(record), QStringList({"6 as gull-1", "6 born gull-1 Gerda 0 loud", "6 flies", "12 as gull-3",
+                                         "12 born gull-3 Gerda 0 loud", "12 flies", "36 dead gull-1 at 0.5",
+                                         "42 dead gull-3 at 0.5"}));
     QCOMPARE(record.pieces.size(), std::size_t{4});
     const auto state = record.frames.at(30)[2];
     QVERIFY(std::abs(state.pose.at.x - 3) < 1e-9 && std::abs(state.pose.at.y - 2.5) < 0.11); // from where self is
@@ -542,7 +569,8 @@ void TestSnares::spawnedPiecesFlyTheWaySelfFaces()
 
 void TestSnares::spawnedPiecesAreGoneAfterARestart_T5()
 {
-    const auto scene = sceneFrom(R"('templates': {'gull': {'shapes': [{'role': 'zone', 'circle': 1}]}, 'heron': {'shapes': [{'role': 'zone', 'circle': 1}]}},
+    const auto scene = sceneFrom(
+        R"('templates': {'gull': {'shapes': [{'role': 'zone', 'circle': 1}]}, 'heron': {'shapes': [{'role': 'zone', 'circle': 1}]}},
         'snares': [{'id': 'g', 'catch': {'event': 'key-down', 'key': 'g'}, 'responses': [{'do': 'spawn', 'template': 'gull', 'at': [0, 0]}]},
                    {'id': 'h', 'catch': {'event': 'key-down', 'key': 'h'}, 'responses': [{'do': 'spawn', 'template': 'heron', 'at': [5, 0]}]},
                    {'id': 'r', 'catch': {'event': 'key-down', 'key': 'r'}, 'responses': [{'do': 'restart'}]},
@@ -551,7 +579,10 @@ void TestSnares::spawnedPiecesAreGoneAfterARestart_T5()
     const auto record = play(scene, takeOf({{"g", 0.1}, {"g", 0.2}, {"r", 0.3}, {"h", 0.4}, {"g", 0.5}, {"q", 0.6}}));
     QCOMPARE(lastValue(record, "scene", "n"), QStringLiteral("2"));
     // The names begin anew; what was told of the first gull-1 is still told of it.
-    QCOMPARE(lines(record, [](const rules::Line& l) { return l.kind == rules::LineKind::event && l.event == scene::EventKind::spawned; }),
+    QCOMPARE(lines(record,
+                   [](const rules::Line& l) {
+                       return l.kind == rules::LineKind::event && l.event == scene::EventKind::spawned;
+                   }),
              QStringList({"6 spawned gull-1", "12 spawned gull-2", "24 spawned heron-1", "30 spawned gull-1"}));
 }
 
@@ -594,8 +625,8 @@ void TestSnares::aPropertyCanHoldAPiece()
         {'id': 'later', 'catch': {'event': 'key-down', 'key': 'k', 'at': 'z'}, 'responses': [
             {'do': 'tag', 'on': 'self.guest', 'tag': 'seen'}, {'do': 'log', 'text': '{self.guest.tags}'}, {'do': 'put', 'on': 'n', 'at': 'self.guest'}]})"),
                              takeOf({{"k", 0.05}, {"i", 0.1}, {"k", 0.2}}));
-    QCOMPARE(notes(record), QStringList({"3 tag of later is skipped: self.guest is not there", "3 {self.guest.tags}", "3 the place self.guest is not there",
-                                         "12 staff seen"}));
+    QCOMPARE(notes(record), QStringList({"3 tag of later is skipped: self.guest is not there", "3 {self.guest.tags}",
+                                         "3 the place self.guest is not there", "12 staff seen"}));
     QCOMPARE(record.frames.at(12)[2].pose.at, record.frames.at(12)[1].pose.at);
 }
 
@@ -623,7 +654,8 @@ void TestSnares::somewhereFitsInsideAndClear_N5()
 
 void TestSnares::putIfClearLooksFirst()
 {
-    const auto scene = sceneFrom(R"('pieces': [{'id': 'wall', 'shapes': [{'box': [2, 2]}]}, {'id': 'm', 'at': [5, 0], 'body': 'kinematic', 'shapes': [{'circle': 0.5}]}],
+    const auto scene = sceneFrom(
+        R"('pieces': [{'id': 'wall', 'shapes': [{'box': [2, 2]}]}, {'id': 'm', 'at': [5, 0], 'body': 'kinematic', 'shapes': [{'circle': 0.5}]}],
         'snares': [{'id': 'k', 'catch': {'event': 'key-down', 'key': 'k'}, 'responses': [{'do': 'put', 'on': 'm', 'at': [1.2, 0], 'ifClear': true}]},
                    {'id': 'l', 'catch': {'event': 'key-down', 'key': 'l'}, 'responses': [{'do': 'put', 'on': 'm', 'at': [1.6, 0], 'ifClear': true}]}])");
     const auto record = play(scene, takeOf({{"k", 0.1}, {"l", 0.2}}));
@@ -634,7 +666,8 @@ void TestSnares::putIfClearLooksFirst()
 
 void TestSnares::chaseFollowsUntilItsPieceIsGone_V3()
 {
-    const auto scene = sceneFrom(R"('pieces': [{'id': 'hare', 'at': [4, 0], 'body': {'kind': 'kinematic', 'velocity': [0, 1]}}, {'id': 'hound', 'body': 'kinematic'}],
+    const auto scene = sceneFrom(
+        R"('pieces': [{'id': 'hare', 'at': [4, 0], 'body': {'kind': 'kinematic', 'velocity': [0, 1]}}, {'id': 'hound', 'body': 'kinematic'}],
         'snares': [{'id': 'k', 'catch': {'event': 'start'}, 'responses': [{'do': 'chase', 'on': 'hound', 'after': 'hare', 'speed': 3, 'near': 1}]},
                    {'id': 'r', 'catch': {'event': 'key-down', 'key': 'r'}, 'responses': [{'do': 'remove', 'on': 'hare'}]},
                    {'id': 'a', 'catch': {'event': 'arrived', 'at': 'hound'}}])");
@@ -653,13 +686,16 @@ void TestSnares::easingTakesAsLongAsGoingEvenly_V3()
 {
     for (const char* ease : {"none", "in", "out", "both"}) {
         const auto scene = sceneFrom(std::string(R"('pieces': [{'id': 'm', 'body': 'kinematic'}], 'snares': [
-            {'id': 'k', 'catch': {'event': 'start'}, 'responses': [{'do': 'move', 'on': 'm', 'by': [3, 0], 'speed': 3, 'ease': ')") + ease + R"('}]},
+            {'id': 'k', 'catch': {'event': 'start'}, 'responses': [{'do': 'move', 'on': 'm', 'by': [3, 0], 'speed': 3, 'ease': ')") +
+                                     ease + R"('}]},
             {'id': 'a', 'catch': {'event': 'arrived', 'at': 'm'}}])");
         const auto record = play(scene);
         QCOMPARE(record.frames.at(62)[0].pose.at.x, 3.0);
         QVERIFY2(abs(outcomesOf(record, "a").front().section(QLatin1Char(' '), 0, 0).toInt() - 60) <= 2, ease);
         const double early = record.frames.at(15)[0].pose.at.x;
-        QVERIFY(std::string(ease) == "none" ? std::abs(early - 0.75) < 1e-9 : std::string(ease) == "out" ? early > 1 : early < 0.5);
+        QVERIFY(std::string(ease) == "none"  ? std::abs(early - 0.75) < 1e-9
+                : std::string(ease) == "out" ? early > 1
+                                             : early < 0.5);
     }
 }
 
@@ -676,33 +712,39 @@ void TestSnares::routinesRunWithTheirOwnValues()
 
 void TestSnares::aRunWaitsForItsRoutine_S8()
 {
-    const auto record = play(sceneFrom(R"('routines': {'slow': [{'do': 'wait', 'for': 0.2}, {'do': 'log', 'text': 'slow'}], 'quick': [{'do': 'log', 'text': 'quick'}]},
+    const auto record = play(
+        sceneFrom(
+            R"('routines': {'slow': [{'do': 'wait', 'for': 0.2}, {'do': 'log', 'text': 'slow'}], 'quick': [{'do': 'log', 'text': 'quick'}]},
         'snares': [{'id': 'k', 'catch': {'event': 'key-down', 'key': 'k'}, 'responses': [{'do': 'run', 'routine': 'slow', 'wait': true}, {'do': 'log', 'text': 'after'}]},
                    {'id': 'b', 'catch': {'event': 'key-down', 'key': 'b'}, 'responses': [{'do': 'run', 'routine': 'slow'}, {'do': 'run', 'routine': 'quick', 'wait': true}, {'do': 'log', 'text': 'beside'}]},
                    {'id': 's', 'catch': {'event': 'key-down', 'key': 's'}, 'responses': [{'do': 'signal', 'name': 'go', 'wait': true}, {'do': 'log', 'text': 'all'}]},
                    {'id': 'h', 'catch': {'event': 'heard', 'signal': 'go'}, 'responses': [{'do': 'run', 'routine': 'slow'}]}])"),
-                             takeOf({{"k", 0.1}, {"b", 0.5}, {"k", 1.0}, {"k", 1.1}, {"s", 1.5}}, 2.5));
+        takeOf({{"k", 0.1}, {"b", 0.5}, {"k", 1.0}, {"k", 1.1}, {"s", 1.5}}, 2.5));
     // Springing again while it runs begins the routine anew with its run; a signal waits for routines too.
-    QCOMPARE(notes(record), QStringList({"18 slow", "18 after", "30 quick", "30 beside", "42 slow", "78 slow", "78 after", "102 slow", "102 all"}));
+    QCOMPARE(notes(record), QStringList({"18 slow", "18 after", "30 quick", "30 beside", "42 slow", "78 slow",
+                                         "78 after", "102 slow", "102 all"}));
 }
 
 void TestSnares::routinesThatRunEachOtherStopTheRun()
 {
-    const auto record = play(sceneFrom(R"('routines': {'a': [{'do': 'run', 'routine': 'b'}, {'do': 'run', 'routine': 'b'}], 'b': [{'do': 'run', 'routine': 'a'}]},
+    const auto record = play(sceneFrom(
+        R"('routines': {'a': [{'do': 'run', 'routine': 'b'}, {'do': 'run', 'routine': 'b'}], 'b': [{'do': 'run', 'routine': 'a'}]},
         'snares': [{'id': 'ring', 'catch': {'event': 'start'}, 'responses': [{'do': 'run', 'routine': 'a'}]}])"));
     QVERIFY2(record.stopReason.find("ring") != std::string::npos, record.stopReason.c_str());
 }
 
 void TestSnares::aMissingRoutineIsNoted_S9()
 {
-    const auto record = play(sceneFrom(R"('snares': [{'id': 'k', 'catch': {'event': 'start'}, 'responses': [{'do': 'run', 'routine': 'none', 'wait': true}, {'do': 'log', 'text': 'on'}]}])"));
+    const auto record = play(sceneFrom(
+        R"('snares': [{'id': 'k', 'catch': {'event': 'start'}, 'responses': [{'do': 'run', 'routine': 'none', 'wait': true}, {'do': 'log', 'text': 'on'}]}])"));
     QCOMPARE(notes(record), QStringList({"0 there is no routine none", "0 on"}));
 }
 
 void TestSnares::kitsBringRoutinesTemplatesAndSnares_N32()
 {
     const io::KitFinder kits = [](const std::string& name) {
-        std::string text = R"({'format': 'fresh-snare-kit', 'version': 1, 'routines': {'greet': [{'do': 'log', 'text': 'from the kit'}]},
+        std::string text =
+            R"({'format': 'fresh-snare-kit', 'version': 1, 'routines': {'greet': [{'do': 'log', 'text': 'from the kit'}]},
             'templates': {'gull': {'body': 'kinematic', 'properties': {'fed': 3}, 'shapes': [{'role': 'zone', 'circle': 0.3}]}},
             'snares': [{'id': 'fed', 'catch': {'event': 'enter', 'at': 'template:gull'}, 'responses': [{'do': 'log', 'text': '{self.id} {self.fed}'}]},
                        {'id': 'own', 'catch': {'event': 'start'}, 'responses': [{'do': 'log', 'text': 'kit'}]}]})";
@@ -713,7 +755,8 @@ void TestSnares::kitsBringRoutinesTemplatesAndSnares_N32()
     };
     const auto scene = sceneFrom(R"('kits': ['harbour.kit.json', 'missing.kit.json'],
         'pieces': [{'id': 'greta', 'template': 'gull'}, {'id': 'm', 'at': [0.1, 0], 'shapes': [{'role': 'zone', 'circle': 0.3}]}],
-        'snares': [{'id': 'own', 'catch': {'event': 'start'}, 'responses': [{'do': 'run', 'routine': 'greet'}]}])", kits);
+        'snares': [{'id': 'own', 'catch': {'event': 'start'}, 'responses': [{'do': 'run', 'routine': 'greet'}]}])",
+                                 kits);
     const auto record = play(scene);
     // A snare of the scene stands in for that of the kit of the same name.
     QCOMPARE(notes(record), QStringList({"0 from the kit", "0 greta 3"}));

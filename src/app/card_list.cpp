@@ -427,9 +427,10 @@ void BookPanel::refresh()
         for (const auto& entry : document_.scene().routines.entries)
             if (toText(entry.first).contains(search_->text().trimmed(), Qt::CaseInsensitive))
                 routines.snares.push_back("routine:" + entry.first);
-    cards_->show({all, routines}, total > 0 ? tr("No snare is like that.")
-                                  : tr("There are no snares yet. Draw a thread (T) from where something happens to "
-                                       "what should act."));
+    cards_->show({all, routines}, total > 0
+                                      ? tr("No snare is like that.")
+                                      : tr("There are no snares yet. Draw a thread (T) from where something happens to "
+                                           "what should act."));
 }
 
 } // namespace snare::app

@@ -15,29 +15,50 @@ namespace {
 #define N(text) QT_TRANSLATE_NOOP("QObject", text)
 
 constexpr std::array rows{
-    ConditionRow{"during", SnarePart::snare, "during", N("during %1"), N("only in certain phases"), "phase state mode while"},
-    ConditionRow{"inside", SnarePart::catches, "inside", N("%1"), N("once for each visitor inside"), "zone stands near key prompt"},
-    ConditionRow{"every", SnarePart::catches, "every", N("every %1"), N("only every so often while it stays"), "stay interval repeat"},
-    ConditionRow{"band", SnarePart::catches, "band", N("steady by %1"), N("steady: how far back it must go first"), "hysteresis edge flicker level"},
+    ConditionRow{"during", SnarePart::snare, "during", N("during %1"), N("only in certain phases"),
+                 "phase state mode while"},
+    ConditionRow{"inside", SnarePart::catches, "inside", N("%1"), N("once for each visitor inside"),
+                 "zone stands near key prompt"},
+    ConditionRow{"every", SnarePart::catches, "every", N("every %1"), N("only every so often while it stays"),
+                 "stay interval repeat"},
+    ConditionRow{"band", SnarePart::catches, "band", N("steady by %1"), N("steady: how far back it must go first"),
+                 "hysteresis edge flicker level"},
     ConditionRow{"tags.any", SnarePart::tags, "any", N("has tag %1"), N("the visitor has a tag"), "filter kind who"},
-    ConditionRow{"tags.all", SnarePart::tags, "all", N("has tags %1"), N("the visitor has all of some tags"), "filter kind who"},
-    ConditionRow{"tags.none", SnarePart::tags, "none", N("is not tagged %1"), N("the visitor has none of some tags"), "filter not except who"},
-    ConditionRow{"pieces", SnarePart::filter, "pieces", N("it is %1"), N("the visitor is a certain piece"), "filter who name"},
-    ConditionRow{"templates", SnarePart::filter, "templates", N("it is made from %1"), N("the visitor is made from a template"), "filter who kind spawned"},
-    ConditionRow{"side", SnarePart::filter, "side", N("%1"), N("the visitor comes from a side"), "left right above below direction where from"},
-    ConditionRow{"manner", SnarePart::filter, "manner", N("if %1"), N("it stops the visitor, or only senses"), "solid touch collide"},
-    ConditionRow{"speed.min", SnarePart::speed, "min", N("faster than %1"), N("the visitor is fast enough"), "speed velocity hard at least"},
-    ConditionRow{"speed.max", SnarePart::speed, "max", N("slower than %1"), N("the visitor is slow enough"), "speed velocity soft at most"},
-    ConditionRow{"script", SnarePart::filter, "script", N("if %1"), N("a Lua expression is true"), "script code condition"},
-    ConditionRow{"limit", SnarePart::gate, "limit", N("%1 times"), N("once, or a number of times"), "limit only count shot"},
+    ConditionRow{"tags.all", SnarePart::tags, "all", N("has tags %1"), N("the visitor has all of some tags"),
+                 "filter kind who"},
+    ConditionRow{"tags.none", SnarePart::tags, "none", N("is not tagged %1"), N("the visitor has none of some tags"),
+                 "filter not except who"},
+    ConditionRow{"pieces", SnarePart::filter, "pieces", N("it is %1"), N("the visitor is a certain piece"),
+                 "filter who name"},
+    ConditionRow{"templates", SnarePart::filter, "templates", N("it is made from %1"),
+                 N("the visitor is made from a template"), "filter who kind spawned"},
+    ConditionRow{"side", SnarePart::filter, "side", N("%1"), N("the visitor comes from a side"),
+                 "left right above below direction where from"},
+    ConditionRow{"manner", SnarePart::filter, "manner", N("if %1"), N("it stops the visitor, or only senses"),
+                 "solid touch collide"},
+    ConditionRow{"speed.min", SnarePart::speed, "min", N("faster than %1"), N("the visitor is fast enough"),
+                 "speed velocity hard at least"},
+    ConditionRow{"speed.max", SnarePart::speed, "max", N("slower than %1"), N("the visitor is slow enough"),
+                 "speed velocity soft at most"},
+    ConditionRow{"script", SnarePart::filter, "script", N("if %1"), N("a Lua expression is true"),
+                 "script code condition"},
+    ConditionRow{"limit", SnarePart::gate, "limit", N("%1 times"), N("once, or a number of times"),
+                 "limit only count shot"},
     ConditionRow{"each", SnarePart::gate, "each", N("%1"), N("counted for each visitor"), "per"},
-    ConditionRow{"dwell", SnarePart::gate, "dwell", N("after %1"), N("after staying for a while"), "dwell wait delay linger"},
-    ConditionRow{"cooldown", SnarePart::gate, "cooldown", N("not again for %1"), N("not again for a while"), "cooldown pause repeat often"},
-    ConditionRow{"chance", SnarePart::gate, "chance", N("with a chance of %1"), N("only some of the times, by chance"), "random probability percent dice"},
-    ConditionRow{"reset", SnarePart::gate, "reset", N("forgotten %1"), N("when it forgets how often it sprang"), "reset again rearm"},
-    ConditionRow{"catchUp", SnarePart::gate, "catchUp", N("also those inside when armed"), N("when armed, also for those inside"), "catch up already"},
-    ConditionRow{"again", SnarePart::snare, "again", N("while it runs: %1"), N("what it does when it springs while it still runs"), "again stack ignore running"},
-    ConditionRow{"claims", SnarePart::snare, "claims", N("keeping it from the snares after"), N("keeps the event from the snares after it"), "claim first only consume block"},
+    ConditionRow{"dwell", SnarePart::gate, "dwell", N("after %1"), N("after staying for a while"),
+                 "dwell wait delay linger"},
+    ConditionRow{"cooldown", SnarePart::gate, "cooldown", N("not again for %1"), N("not again for a while"),
+                 "cooldown pause repeat often"},
+    ConditionRow{"chance", SnarePart::gate, "chance", N("with a chance of %1"), N("only some of the times, by chance"),
+                 "random probability percent dice"},
+    ConditionRow{"reset", SnarePart::gate, "reset", N("forgotten %1"), N("when it forgets how often it sprang"),
+                 "reset again rearm"},
+    ConditionRow{"catchUp", SnarePart::gate, "catchUp", N("also those inside when armed"),
+                 N("when armed, also for those inside"), "catch up already"},
+    ConditionRow{"again", SnarePart::snare, "again", N("while it runs: %1"),
+                 N("what it does when it springs while it still runs"), "again stack ignore running"},
+    ConditionRow{"claims", SnarePart::snare, "claims", N("keeping it from the snares after"),
+                 N("keeps the event from the snares after it"), "claim first only consume block"},
 };
 
 #undef N
@@ -123,11 +144,13 @@ std::vector<Phrase> filterPhrases(const scene::Snare& snare)
         else if (std::string_view(row.key) == "each")
             text = QObject::tr("per visitor");
         else if (std::string_view(row.key) == "inside")
-            text = snare.catches.inside == scene::Inside::nearest ? QObject::tr("with whoever is inside, at the nearest")
-                                                                  : QObject::tr("with each that is inside");
+            text = snare.catches.inside == scene::Inside::nearest
+                       ? QObject::tr("with whoever is inside, at the nearest")
+                       : QObject::tr("with each that is inside");
         else if (text.contains(QStringLiteral("%1")))
-            text = text.arg(field.kind == io::SlotKind::names ? slotText(field).replace(QStringLiteral(", "), QObject::tr(" or "))
-                                                              : slotText(field));
+            text = text.arg(field.kind == io::SlotKind::names
+                                ? slotText(field).replace(QStringLiteral(", "), QObject::tr(" or "))
+                                : slotText(field));
         phrases.push_back({QLatin1String(row.key), text});
     }
     return phrases;

@@ -64,10 +64,11 @@ class Document : public QObject {
     QUndoStack* undoStack() { return &undo_; }
     bool isDirty() const { return !undo_.isClean(); }
 
-    /// Moves a routine of the scene into a kit file beside it, which is made if it is not there; the scene names the kit.
+    /// Moves a routine of the scene into a kit file beside it, which is made if it is not there; the scene names the
+    /// kit.
     bool moveToKit(const std::string& routine, const std::string& kit);
-    /// Reads the kits of the scene anew, as their files are now; what follows their templates changes with them. No undo
-    /// step. Done by itself when a kit file changes.
+    /// Reads the kits of the scene anew, as their files are now; what follows their templates changes with them. No
+    /// undo step. Done by itself when a kit file changes.
     void reloadKits();
 
     /// The pictures beside the scene.

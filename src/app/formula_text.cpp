@@ -76,8 +76,7 @@ Json listFrom(const QStringList& parts)
 
 bool looksLikePath(const QString& typed)
 {
-    static const QRegularExpression path{
-        QStringLiteral(R"(^[A-Za-z_][A-Za-z0-9_-]*(\.[A-Za-z_][A-Za-z0-9_-]*)+$)")};
+    static const QRegularExpression path{QStringLiteral(R"(^[A-Za-z_][A-Za-z0-9_-]*(\.[A-Za-z_][A-Za-z0-9_-]*)+$)")};
     return path.match(typed).hasMatch();
 }
 
@@ -96,7 +95,8 @@ QString formulaText(const Json& value)
     if (value.contains("count"))
         return QObject::tr("how many %1").arg(namesText(value["count"]));
     if (value.contains("somewhere"))
-        return (value.contains("clear") ? QObject::tr("anywhere in %1, clear of solids") : QObject::tr("anywhere in %1"))
+        return (value.contains("clear") ? QObject::tr("anywhere in %1, clear of solids")
+                                        : QObject::tr("anywhere in %1"))
             .arg(partText(value["somewhere"]));
     if (value.contains("script"))
         return QStringLiteral("= %1").arg(partText(value["script"]));
@@ -136,7 +136,8 @@ Json formulaFrom(const QString& typed)
         return Json{{"between", Json::array({partFrom(match.captured(1)), partFrom(match.captured(2))})}};
     if (text.contains(QStringLiteral(" + "))) {
         const QStringList parts = text.split(QStringLiteral(" + "), Qt::SkipEmptyParts);
-        if (parts.size() > 1 && std::ranges::any_of(parts, [](const QString& part) { return looksLikePath(part.trimmed()); }))
+        if (parts.size() > 1 &&
+            std::ranges::any_of(parts, [](const QString& part) { return looksLikePath(part.trimmed()); }))
             return Json{{"sum", listFrom(parts)}};
     }
     return {};

@@ -324,8 +324,8 @@ void GroundPainter::paintPiece(const ShownPiece& piece)
             continue;
         }
         const QPainterPath path = pathOf(shape, piece.pose, transform_);
-        if (!piece.piece->enabled ||
-            (!piece.look->colour.code.empty() && hasZoneOnly(*piece.piece))) { // a zone with a look of its own is a picture too
+        if (!piece.piece->enabled || (!piece.look->colour.code.empty() &&
+                                      hasZoneOnly(*piece.piece))) { // a zone with a look of its own is a picture too
             const QColor fill = colourOf(*piece.look, theme().solid);
             painter_.setBrush(fill);
             painter_.setPen(QPen{fill.darker(140), 1});
@@ -809,8 +809,9 @@ QString GroundPainter::filledIn(const std::string& label, const ShownPiece& piec
         const auto found = std::ranges::find(record_.pieces, piece.piece->id, &sim::RunPiece::id);
         std::optional<scene::Scalar> value;
         if (ofScene || found != record_.pieces.end())
-            value = sim::valueAt(record_, ofScene ? world::theScene : static_cast<world::PieceIndex>(found - record_.pieces.begin()),
-                                 name, tick_);
+            value = sim::valueAt(
+                record_, ofScene ? world::theScene : static_cast<world::PieceIndex>(found - record_.pieces.begin()),
+                name, tick_);
         if (!ofScene && name == "id")
             value = piece.piece->id;
         text.replace(match.capturedStart(), match.capturedLength(), value ? toText(scene::textOf(*value)) : QString());

@@ -127,7 +127,7 @@ class GroundPainter {
     const GroundOptions& options_;
     io::Pictures* pictures_;
     Sprites* sprites_;
-    bool overPictures_ = false; ///< names stand on a veil: a picture may have any colours
+    bool overPictures_ = false;                ///< names stand on a veil: a picture may have any colours
     std::vector<std::size_t> zoneOrder_;       ///< by piece: its number among pieces with zones
     std::map<std::string_view, int> insideOf_; ///< how many are inside a piece, by its id
 };

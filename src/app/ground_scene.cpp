@@ -109,8 +109,7 @@ std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record
                     std::make_shared<const scene::Piece>(world::asShown(piece, state.scale, shown.look->image));
                 shown.piece = shown.changed.get();
             }
-        }
-        else if (!piece.during.items.empty() && !scene.phases.empty()) {
+        } else if (!piece.during.items.empty() && !scene.phases.empty()) {
             // Laid out, but kept away by its phase at the start.
             const auto& during = piece.during.items;
             shown.shown = shown.shown && std::ranges::find(during, scene.phases.front()) != during.end();

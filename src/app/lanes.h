@@ -15,7 +15,7 @@ struct LaneBar {
     double from = 0;
     double to = 0;
     QString text;
-    std::string key; ///< of a key press: its keysym name
+    std::string key;   ///< of a key press: its keysym name
     std::string phase; ///< of a segment in which a phase holds
     world::PieceIndex visitor = world::nobody;
     bool stops = false;        ///< a meeting that stops (M2)
@@ -57,8 +57,8 @@ struct Lane {
     bool isEmpty() const { return bars.empty() && marks.empty() && steps.empty(); }
 };
 
-/// All lanes, in the order in which they are shown: keys, calls, phases, zones, solids, hits, snares, signals, values. Empty ones
-/// included.
+/// All lanes, in the order in which they are shown: keys, calls, phases, zones, solids, hits, snares, signals, values.
+/// Empty ones included.
 std::vector<Lane> lanesOf(const sim::Record& record);
 
 } // namespace snare::app

@@ -151,7 +151,8 @@ QString MomentPanel::outcomeLine(const Line& line, const Line& event) const
                              .arg(name.toHtmlEscaped(), t.ink.name());
     const bool sprung = line.outcome == rules::Outcome::sprung;
     // A signal or key is heard at many places: say at which.
-    const QString where = line.self != event.self && line.self >= 0 ? tr(" at %1").arg(toText(record.nameOf(line.self))) : QString();
+    const QString where =
+        line.self != event.self && line.self >= 0 ? tr(" at %1").arg(toText(record.nameOf(line.self))) : QString();
     const QString mark =
         coloured(sprung ? QStringLiteral("◆") : QStringLiteral("◇"), sprung ? t.mintText : t.coralText);
     const bool later = line.tick > event.tick;

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What a piece card says of time: phases, timers, lifetime, when it is present; and, with nothing selected, the same of
-/// the scene with its kits.
+/// What a piece card says of time: phases, timers, lifetime, when it is present; and, with nothing selected, the same
+/// of the scene with its kits.
 #include "app/flow_layout.h"
 #include "app/piece_card.h"
 #include "app/slot_fill.h"
@@ -70,8 +70,9 @@ void PieceCard::buildModes(QVBoxLayout* column)
     for (std::size_t i = 0; i < shown_.timers.size(); ++i) {
         const scene::PieceTimer& timer = shown_.timers[i];
         word(line, tr("timer"), true);
-        SlotButton* button = slot(line, QStringLiteral("timer ") + toText(timer.id),
-                                  tr("%1 every %2").arg(toText(timer.id), numberText(timer.timer.every, scene::Unit::seconds)));
+        SlotButton* button =
+            slot(line, QStringLiteral("timer ") + toText(timer.id),
+                 tr("%1 every %2").arg(toText(timer.id), numberText(timer.timer.every, scene::Unit::seconds)));
         connect(button, &SlotButton::clicked, this, [this, i, button] { editTimer(i, button); });
     }
     if (shown_.lifetime) {
@@ -98,11 +99,14 @@ void PieceCard::buildModes(QVBoxLayout* column)
         Question question;
         question.title = tr("What else of it");
         question.choices = {
-            {QStringLiteral("phases"), tr("phases"), tr("modes that snares change and listen in"), tr("state open closed")},
+            {QStringLiteral("phases"), tr("phases"), tr("modes that snares change and listen in"),
+             tr("state open closed")},
             {QStringLiteral("timer"), tr("a timer of its own"), tr("elapses for this piece"), tr("clock every")},
             {QStringLiteral("lifetime"), tr("a lifetime"), tr("it is removed after it"), tr("expire seconds")},
-            {QStringLiteral("during"), tr("present only in phases of the scene"), tr("it comes and goes with them"), tr("screen menu")},
-            {QStringLiteral("outside"), tr("what happens outside the bounds"), tr("goes on, removed, wrapped or stopped"), tr("edge leave wrap")}};
+            {QStringLiteral("during"), tr("present only in phases of the scene"), tr("it comes and goes with them"),
+             tr("screen menu")},
+            {QStringLiteral("outside"), tr("what happens outside the bounds"),
+             tr("goes on, removed, wrapped or stopped"), tr("edge leave wrap")}};
         SlotPopup::ask(more, question, [this, more](const QStringList& answer) {
             if (answer.front() == QLatin1String("phases"))
                 editPhases(more);
@@ -144,7 +148,8 @@ void PieceCard::editPhaseLook(std::size_t index, QWidget* anchor)
     question.typed = shown_.phases[index].look ? toText(shown_.phases[index].look->colour.code) : QString();
     question.choices.push_back({QStringLiteral("plain"), tr("as without phases"), {}, tr("none")});
     for (const auto& entry : shown_.looks.entries)
-        question.choices.push_back({QStringLiteral("look:") + toText(entry.first), toText(entry.first), tr("a look of it"), {}});
+        question.choices.push_back(
+            {QStringLiteral("look:") + toText(entry.first), toText(entry.first), tr("a look of it"), {}});
     question.check = [](const QStringList& answer) {
         const QString& word = answer.front();
         return word == QLatin1String("plain") || word.startsWith(QLatin1String("look:")) || word.isEmpty() ||
@@ -182,7 +187,10 @@ void PieceCard::editTimer(std::size_t index, QWidget* anchor)
     question.freeText = true;
     if (index < shown_.timers.size()) {
         const scene::PieceTimer& timer = shown_.timers[index];
-        question.typed = QStringLiteral("%1 %2%3").arg(toText(timer.id)).arg(timer.timer.every).arg(timer.timer.repeat ? QString() : tr(" once"));
+        question.typed = QStringLiteral("%1 %2%3")
+                             .arg(toText(timer.id))
+                             .arg(timer.timer.every)
+                             .arg(timer.timer.repeat ? QString() : tr(" once"));
     }
     const auto read = [](const QString& typed) -> std::optional<scene::PieceTimer> {
         const QStringList parts = typed.split(QLatin1Char(' '), Qt::SkipEmptyParts);
@@ -193,7 +201,8 @@ void PieceCard::editTimer(std::size_t index, QWidget* anchor)
         return scene::PieceTimer{parts[0].toStdString(), {every, parts.size() == 2, true}};
     };
     question.check = [read](const QStringList& answer) {
-        return answer.front().trimmed().isEmpty() || read(answer.front()) ? QString() : tr("A name and a number above 0: blink 2");
+        return answer.front().trimmed().isEmpty() || read(answer.front()) ? QString()
+                                                                          : tr("A name and a number above 0: blink 2");
     };
     SlotPopup::ask(anchor, question, [this, index, read](const QStringList& answer) {
         edit(tr("Change a timer of %1"), [&](scene::Piece& piece) {
@@ -217,7 +226,8 @@ void PieceCard::editMode(const QString& key, QWidget* anchor)
         question.typed = shown_.lifetime ? QString::number(*shown_.lifetime) : QString();
         question.check = [](const QStringList& answer) {
             const auto numbers = numbersIn(answer.front(), 1);
-            return answer.front().trimmed().isEmpty() || (numbers && numbers->front() > 0) ? QString() : tr("A number above 0");
+            return answer.front().trimmed().isEmpty() || (numbers && numbers->front() > 0) ? QString()
+                                                                                           : tr("A number above 0");
         };
         SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
             edit(tr("Change the lifetime of %1"), [&](scene::Piece& piece) {
@@ -265,16 +275,16 @@ void PieceCard::buildScene(QVBoxLayout* column)
     const scene::Scene& scene = document_.scene();
     auto* line = new FlowLayout{nullptr, 6};
     word(line, tr("phases"), true);
-    SlotButton* phases = slot(line, QStringLiteral("scene phases"), scene.phases.empty() ? QStringLiteral("+") : listed(scene.phases),
-                              scene.phases.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+    SlotButton* phases =
+        slot(line, QStringLiteral("scene phases"), scene.phases.empty() ? QStringLiteral("+") : listed(scene.phases),
+             scene.phases.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
     connect(phases, &SlotButton::clicked, this, [this, phases] {
         SlotPopup::ask(phases,
                        wordsQuestion(tr("Phases of the scene, with commas between; it starts in the first"),
                                      listed(document_.scene().phases)),
                        [this](const QStringList& answer) {
-                           document_.edit(tr("Change the phases of the scene"), [&](scene::Scene& changed) {
-                               changed.phases = wordsIn(answer.front());
-                           });
+                           document_.edit(tr("Change the phases of the scene"),
+                                          [&](scene::Scene& changed) { changed.phases = wordsIn(answer.front()); });
                        });
     });
     word(line, tr("kits"), true);

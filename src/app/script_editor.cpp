@@ -50,10 +50,11 @@ ScriptEditor::ScriptEditor(QWidget* parent, const scene::Scene& scene, const std
     setAttribute(Qt::WA_DeleteOnClose);
     auto* layout = new QVBoxLayout{this};
     layout->setContentsMargins(12, 10, 12, 12);
-    auto* about = new QLabel{expression ? tr("The event passes if this is true: self.load > 3 and visitor.id ~= \"gull\"")
-                                        : tr("Reads and sets values of scene, self, visitor and with; reads event and "
-                                             "signal. note(\"…\") writes into the log."),
-                             this};
+    auto* about =
+        new QLabel{expression ? tr("The event passes if this is true: self.load > 3 and visitor.id ~= \"gull\"")
+                              : tr("Reads and sets values of scene, self, visitor and with; reads event and "
+                                   "signal. note(\"…\") writes into the log."),
+                   this};
     about->setWordWrap(true);
     about->setStyleSheet(QStringLiteral("color: %1").arg(theme().inkSoft.name()));
     layout->addWidget(about);
@@ -87,8 +88,9 @@ ScriptEditor::ScriptEditor(QWidget* parent, const scene::Scene& scene, const std
     auto* apis = new QsciAPIs{lexer};
     for (const PathChoice& path : pathChoices(scene))
         apis->add(path.path);
-    for (const char* function : {"math.floor(x)", "math.random(low, high)", "math.abs(x)", "math.min(a, b)", "math.max(a, b)",
-                                 "string.format(format, …)", "string.find(text, wanted)", "table.sort(list)", "note(text)"})
+    for (const char* function :
+         {"math.floor(x)", "math.random(low, high)", "math.abs(x)", "math.min(a, b)", "math.max(a, b)",
+          "string.format(format, …)", "string.find(text, wanted)", "table.sort(list)", "note(text)"})
         apis->add(QString::fromUtf8(function));
     apis->prepare();
     edit_->setAutoCompletionSource(QsciScintilla::AcsAPIs);

@@ -116,7 +116,10 @@ void addFormulas(std::vector<Choice>& choices, const FieldView& field, const sce
         return;
     const bool place = field.kind == SlotKind::place || field.kind == SlotKind::point;
     if (place) {
-        choices.push_back({QObject::tr("anywhere in scene"), {}, QObject::tr("a random place in the scene"), QObject::tr("random somewhere")});
+        choices.push_back({QObject::tr("anywhere in scene"),
+                           {},
+                           QObject::tr("a random place in the scene"),
+                           QObject::tr("random somewhere")});
         for (const scene::Piece& piece : scene.pieces)
             if (!piece.shapes.empty())
                 choices.push_back({QObject::tr("anywhere in %1, clear of solids").arg(toText(piece.id)),
@@ -126,12 +129,17 @@ void addFormulas(std::vector<Choice>& choices, const FieldView& field, const sce
         return;
     }
     if (field.kind == SlotKind::number || field.kind == SlotKind::value)
-        choices.push_back({QObject::tr("1 to 3 at random"), {}, QObject::tr("a random number; type your own"), QObject::tr("between dice")});
+        choices.push_back({QObject::tr("1 to 3 at random"),
+                           {},
+                           QObject::tr("a random number; type your own"),
+                           QObject::tr("between dice")});
     for (const PathChoice& path : pathChoices(scene))
-        choices.push_back({QObject::tr("same as %1").arg(path.path), {}, path.about, QObject::tr("get value property")});
+        choices.push_back(
+            {QObject::tr("same as %1").arg(path.path), {}, path.about, QObject::tr("get value property")});
     if (field.kind == SlotKind::number || field.kind == SlotKind::value)
         for (const Choice& tag : tagChoices(scene))
-            choices.push_back({QObject::tr("how many tag:%1").arg(tag.value), {}, tag.detail, QObject::tr("count number")});
+            choices.push_back(
+                {QObject::tr("how many tag:%1").arg(tag.value), {}, tag.detail, QObject::tr("count number")});
 }
 
 void addTargets(std::vector<Choice>& choices, const scene::Scene& scene, bool withSpecial)
@@ -150,9 +158,14 @@ void addTargets(std::vector<Choice>& choices, const scene::Scene& scene, bool wi
         for (const scene::Piece& piece : scene.pieces)
             if (!piece.shapes.empty() && piece.shapes.back().role == scene::Role::zone)
                 choices.push_back({QStringLiteral("inside:") + toText(piece.id),
-                                   QObject::tr("all inside %1").arg(toText(piece.id)), {}, {}});
+                                   QObject::tr("all inside %1").arg(toText(piece.id)),
+                                   {},
+                                   {}});
         for (const std::string& name : scene::allValueNames(scene))
-            choices.push_back({QStringLiteral("self.") + toText(name), QObject::tr("the piece that its %1 names").arg(toText(name)), {}, QObject::tr("property holds")});
+            choices.push_back({QStringLiteral("self.") + toText(name),
+                               QObject::tr("the piece that its %1 names").arg(toText(name)),
+                               {},
+                               QObject::tr("property holds")});
     }
     for (const Choice& group : groupChoices(scene))
         choices.push_back({QStringLiteral("group:") + group.value,
@@ -234,10 +247,11 @@ std::vector<Choice> routineChoices(const scene::Scene& scene)
     const auto add = [&](const scene::Named<scene::Routine>& routines, const QString& of) {
         for (const auto& [name, routine] : routines.entries)
             if (std::ranges::none_of(choices, [&](const Choice& c) { return c.value == toText(name); }))
-                choices.push_back({toText(name),
-                                   {},
-                                   counted(routine.responses.size(), QObject::tr("response"), QObject::tr("responses")) + of,
-                                   {}});
+                choices.push_back(
+                    {toText(name),
+                     {},
+                     counted(routine.responses.size(), QObject::tr("response"), QObject::tr("responses")) + of,
+                     {}});
     };
     add(scene.routines, {});
     if (scene.loaded.list)
@@ -625,7 +639,9 @@ std::string jsonFrom(const FieldView& field, const QStringList& answer)
     case SlotKind::words:
         return listJson(answer);
     case SlotKind::word:
-        return first.isEmpty() ? "null" : first == QLatin1String("true") || first == QLatin1String("false") ? first.toStdString() : quoted(first);
+        return first.isEmpty()                                                     ? "null"
+               : first == QLatin1String("true") || first == QLatin1String("false") ? first.toStdString()
+                                                                                   : quoted(first);
     case SlotKind::lines: {
         if (const Json formula = formulaFrom(first); !formula.is_null())
             return formula.dump();

@@ -15,9 +15,9 @@ namespace snare::app {
 /// Something that a slot can be filled with.
 struct Choice {
     QString value;
-    QString text;   ///< shown; the value if empty
-    QString detail; ///< shown behind it: what it means, how many it fits
-    QString words;  ///< found by these too
+    QString text;         ///< shown; the value if empty
+    QString detail;       ///< shown behind it: what it means, how many it fits
+    QString words;        ///< found by these too
     bool heading = false; ///< stands over those that follow and cannot be chosen
 };
 

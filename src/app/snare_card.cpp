@@ -3,9 +3,9 @@
 
 #include "app/conditions.h"
 #include "app/flow_layout.h"
+#include "app/formula_text.h"
 #include "app/funnel.h"
 #include "app/key_names.h"
-#include "app/formula_text.h"
 #include "app/pieces_panel.h"
 #include "app/script_editor.h"
 #include "app/slot_fill.h"
@@ -141,9 +141,11 @@ void SnareCard::build(QVBoxLayout* column)
     numbers_.clear();
     buildHead(column);
     if (collapsed_) {
-        const QString sentence = isRoutine() ? counted(shown_.responses.size(), tr("response"), tr("responses")) : tr("%1 %2 %3 · %4")
-                                     .arg(visitorText(shown_), eventText(shown_.catches), whereText(shown_.catches),
-                                          counted(shown_.responses.size(), tr("response"), tr("responses")));
+        const QString sentence =
+            isRoutine() ? counted(shown_.responses.size(), tr("response"), tr("responses"))
+                        : tr("%1 %2 %3 · %4")
+                              .arg(visitorText(shown_), eventText(shown_.catches), whereText(shown_.catches),
+                                   counted(shown_.responses.size(), tr("response"), tr("responses")));
         auto* line = new QLabel{sentence, body()};
         line->setStyleSheet(QStringLiteral("color: %1").arg(theme().inkSoft.name()));
         line->setTextFormat(Qt::PlainText);
@@ -263,12 +265,13 @@ void SnareCard::routineMenu(const QPoint& at)
         Question question;
         question.title = tr("The kit file, beside the scene");
         question.freeText = true;
-        question.typed = document_.scene().kits.empty() ? QStringLiteral("shared.kit.json")
-                                                        : toText(document_.scene().kits.front());
+        question.typed =
+            document_.scene().kits.empty() ? QStringLiteral("shared.kit.json") : toText(document_.scene().kits.front());
         for (const std::string& kit : document_.scene().kits)
             question.choices.push_back({toText(kit), {}, {}, {}});
         question.check = [](const QStringList& answer) {
-            return answer.front().endsWith(QStringLiteral(".kit.json")) ? QString() : tr("A name such as shared.kit.json");
+            return answer.front().endsWith(QStringLiteral(".kit.json")) ? QString()
+                                                                        : tr("A name such as shared.kit.json");
         };
         SlotPopup::ask(this, question, [this](const QStringList& answer) {
             document_.moveToKit(bareName(), answer.front().toStdString());
@@ -415,7 +418,10 @@ void SnareCard::buildCatchField(FlowLayout* line, const std::string& key)
     const io::FieldView field = *found;
     const QString text = slotText(field);
     const bool any = key == "phase";
-    SlotButton* button = slot(line, toText(key), !text.isEmpty() ? text : any ? tr("any") : tr("choose…"),
+    SlotButton* button = slot(line, toText(key),
+                              !text.isEmpty() ? text
+                              : any           ? tr("any")
+                                              : tr("choose…"),
                               text.isEmpty() && !any ? SlotButton::Kind::empty : SlotButton::Kind::filled);
     button->setToolTip(toText(field.about));
     connect(button, &SlotButton::clicked, this, [this, field, button] {

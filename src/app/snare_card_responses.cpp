@@ -215,7 +215,8 @@ void SnareCard::makeRoutine(std::size_t index, QWidget* anchor)
         for (const io::FieldView& field : io::fieldsOf(shown_.responses[i]))
             if (field.set || field.required)
                 words << slotText(field);
-        which.choices.push_back({QString::number(i), QStringLiteral("%1  %2").arg(i + 1).arg(words.join(QLatin1Char(' '))), {}, {}});
+        which.choices.push_back(
+            {QString::number(i), QStringLiteral("%1  %2").arg(i + 1).arg(words.join(QLatin1Char(' '))), {}, {}});
         if (i >= index)
             which.chosen << QString::number(i);
     }
@@ -230,7 +231,8 @@ void SnareCard::makeRoutine(std::size_t index, QWidget* anchor)
             const std::string word = answer.front().toStdString();
             if (!scene::isId(word))
                 return tr("Letters, digits, - and _ only");
-            return scene::findRoutine(document_.scene(), word) ? tr("%1 is there already").arg(answer.front()) : QString();
+            return scene::findRoutine(document_.scene(), word) ? tr("%1 is there already").arg(answer.front())
+                                                               : QString();
         };
         SlotPopup::ask(anchor, name, [this, chosen](const QStringList& answer) {
             const std::string word = answer.front().toStdString();

@@ -243,7 +243,8 @@ void SourceShelf::refresh()
             letDrag(pill, toText(source.id), {});
             connect(pill, &SourcePill::clicked, this, [this, id = source.id, pill] { editSource(id, pill); });
         } else if (std::holds_alternative<scene::DialSource>(source.kind)) {
-            Entry& entry = add(toText(source.id), tr("Dial; while recording, turn the wheel over it; click to change it"));
+            Entry& entry =
+                add(toText(source.id), tr("Dial; while recording, turn the wheel over it; click to change it"));
             entry.dial = source.id;
             SourcePill* pill = entry.pill;
             letDrag(pill, toText(source.id), {});
@@ -347,10 +348,11 @@ void SourceShelf::offerSource()
     QWidget* anchor = findChild<QWidget*>(QStringLiteral("add source"));
     Question question;
     question.title = tr("A new source");
-    question.choices = {{QStringLiteral("timer"), tr("timer"), tr("elapses again and again"), tr("clock interval")},
-                        {QStringLiteral("dial"), tr("dial"), tr("a number set from outside"), tr("sensor value tide loudness")},
-                        {QStringLiteral("call"), tr("call"), tr("a named event from outside"), tr("hail message item")},
-                        {QStringLiteral("key"), tr("key set"), tr("several keys that mean the same"), tr("keyboard")}};
+    question.choices = {
+        {QStringLiteral("timer"), tr("timer"), tr("elapses again and again"), tr("clock interval")},
+        {QStringLiteral("dial"), tr("dial"), tr("a number set from outside"), tr("sensor value tide loudness")},
+        {QStringLiteral("call"), tr("call"), tr("a named event from outside"), tr("hail message item")},
+        {QStringLiteral("key"), tr("key set"), tr("several keys that mean the same"), tr("keyboard")}};
     SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
         const std::string word = answer.front().toStdString();
         scene::Source source;

@@ -23,7 +23,7 @@ int measureElsewhere(const std::string& name)
 {
     std::error_code error;
     const std::filesystem::path here = std::filesystem::read_symlink("/proc/self/exe", error).parent_path();
-    const std::string wanted = name == "detect" ? "snare-bench" : "fresh-snare-bench";
+    const std::string wanted = name == "detect" || name == "rules" ? "snare-bench" : "fresh-snare-bench";
     for (const std::filesystem::path& program : {here / wanted, here / "app" / wanted})
         if (std::filesystem::exists(program, error)) {
             const std::string path = program.string();
@@ -37,7 +37,7 @@ int measureElsewhere(const std::string& name)
 
 int measure(const BenchWords& words)
 {
-    constexpr std::array elsewhere{"detect", "paint", "edit", "scrub", "block"};
+    constexpr std::array elsewhere{"detect", "rules", "paint", "edit", "scrub", "block"};
     if (std::ranges::find(elsewhere, words.name) != elsewhere.end())
         return measureElsewhere(words.name);
     if (words.name != "rerun") {

@@ -314,8 +314,16 @@ void compare(std::size_t count)
 
 } // namespace
 
-int main()
+namespace snare::cli {
+void measureRules();
+}
+
+int main(int wordCount, char** words)
 {
+    if (wordCount > 1 && std::string_view(words[1]) == "rules") {
+        snare::cli::measureRules();
+        return 0;
+    }
     compare(10'000);
     compare(100'000);
 

@@ -85,7 +85,8 @@ template <class T> std::vector<FieldView> viewsOf(const T& value)
             for (const auto& entry : scene::wordsOf<InnerOf<Member>>)
                 view.words.push_back({entry.word, entry.about});
         if constexpr (std::is_same_v<Member, scene::Inside>)
-            view.words = {{"true", "once for each visitor inside"}, {"nearest", "at the place nearest to each visitor"}};
+            view.words = {{"true", "once for each visitor inside"},
+                          {"nearest", "at the place nearest to each visitor"}};
         views.push_back(std::move(view));
     });
     return views;

@@ -45,8 +45,8 @@ struct FieldView {
     scene::Refers refers = scene::Refers::nothing;
     SlotKind kind = SlotKind::text;
     bool required = false;
-    bool set = false; ///< given, or not at its default
-    std::string json; ///< its value as JSON; "null" if it is not given
+    bool set = false;       ///< given, or not at its default
+    std::string json;       ///< its value as JSON; "null" if it is not given
     bool workedOut = false; ///< it may be a formula instead of a literal
     std::vector<WordChoice> words = {};
 };

@@ -195,7 +195,8 @@ std::string finalText(const sim::Run& run)
     if (world.phase >= 0)
         all.add("phase", world.phases[static_cast<std::size_t>(world.phase)]);
     all.raw("variables", values(world.variables));
-    all.raw("pieces", std::ranges::none_of(world.pieces, &world::LivePiece::present) ? std::string("{}") : pieces.finish());
+    all.raw("pieces",
+            std::ranges::none_of(world.pieces, &world::LivePiece::present) ? std::string("{}") : pieces.finish());
     return all.finish() + "\n";
 }
 

@@ -88,17 +88,13 @@ template <class T> struct Of<Value<T>> {
 /// Numbers, some of them worked out.
 Json coordinates(int most)
 {
-    return Json{
-        {"type", "array"}, {"items", schemaOf<Value<double>>()}, {"minItems", 2}, {"maxItems", most}};
+    return Json{{"type", "array"}, {"items", schemaOf<Value<double>>()}, {"minItems", 2}, {"maxItems", most}};
 }
 template <> struct Of<Offset> {
     static Json make() { return Json{{"anyOf", Json::array({coordinates(2), schemaOf<Formula>()})}}; }
 };
 template <> struct Of<Destination> {
-    static Json make()
-    {
-        return Json{{"anyOf", Json::array({coordinates(3), typed("string"), schemaOf<Formula>()})}};
-    }
+    static Json make() { return Json{{"anyOf", Json::array({coordinates(3), typed("string"), schemaOf<Formula>()})}}; }
 };
 template <> struct Of<Frames> {
     static Json make()

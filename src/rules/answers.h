@@ -17,7 +17,8 @@ struct Goal {
 std::optional<Goal> placeOf(const scene::Destination& destination, PieceIndex mover, Doing& doing);
 
 /// Where something of this figure is to go; `mover` is `nobody` if it is not in the world yet.
-std::optional<Goal> placeOf(const scene::Destination& destination, PieceIndex mover, const Figure& figure, Doing& doing);
+std::optional<Goal> placeOf(const scene::Destination& destination, PieceIndex mover, const Figure& figure,
+                            Doing& doing);
 
 /// The offset, zero if none is given; nothing, and a note, if a number is missing.
 std::optional<Vec> offsetOf(const std::optional<scene::Offset>& offset, Doing& doing);

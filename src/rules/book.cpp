@@ -49,10 +49,81 @@ Book::Book(const scene::Scene& scene)
         const scene::Catch& catches = scene.snares[i].catches;
         where_.push_back(whereOf(scene, catches));
         keys_.push_back(rules::keysOf(scene, catches));
-        for (std::size_t kind = 0; kind < byKind_.size(); ++kind)
-            if (std::ranges::find(catches.event.items, static_cast<EventKind>(kind)) != catches.event.items.end())
-                byKind_[kind].push_back(static_cast<int>(i));
+        const int snare = static_cast<int>(i);
+        if (scene.snares[i].gate.reset == scene::GateReset::vacated)
+            forgetful_.push_back(snare);
+        for (std::size_t kind = 0; kind < byKind_.size(); ++kind) {
+            const auto event = static_cast<EventKind>(kind);
+            if (std::ranges::find(catches.event.items, event) == catches.event.items.end())
+                continue;
+            byKind_[kind].push_back(snare);
+            Index& index = index_[kind];
+            const Where& where = where_.back();
+            switch (scene::familyOf(event)) {
+            case scene::EventFamily::key:
+                for (const std::string& key : keys_.back())
+                    (key == "any" ? index.others : index.byWord[key]).push_back(snare);
+                break;
+            case scene::EventFamily::timer:
+                index.byWord[catches.source].push_back(snare);
+                break;
+            case scene::EventFamily::call:
+                index.byWord[catches.name].push_back(snare);
+                break;
+            case scene::EventFamily::signal:
+                index.byWord[catches.signal].push_back(snare);
+                break;
+            case scene::EventFamily::watch:
+            case scene::EventFamily::scene:
+                index.others.push_back(snare);
+                break;
+            default:
+                if (where.kind == Where::Kind::piece)
+                    index.byPiece[where.piece].push_back(snare);
+                else if (where.kind == Where::Kind::selector)
+                    index.bySelector[where.selector].push_back(snare);
+                else
+                    index.others.push_back(snare);
+                break;
+            }
+        }
     }
+}
+
+const std::vector<int>& Book::hearersOf(EventKind kind, PieceIndex self, std::string_view word,
+                                        const world::World& world) const
+{
+    const Index& index = index_[static_cast<std::size_t>(kind)];
+    int parts = 0;
+    found_.clear();
+    const auto add = [&](const std::vector<int>& snares) {
+        parts += snares.empty() ? 0 : 1;
+        found_.insert(found_.end(), snares.begin(), snares.end());
+    };
+    const auto addFrom = [&](const auto& map, const auto& key) {
+        if (!map.empty())
+            if (const auto found = map.find(key); found != map.end())
+                add(found->second);
+    };
+    add(index.others);
+    if (!index.byWord.empty())
+        addFrom(index.byWord, std::string(word));
+    if (self >= 0) {
+        addFrom(index.byPiece, self);
+        if (!index.bySelector.empty()) {
+            const world::LivePiece& piece = world.piece(self);
+            for (const std::string& tag : piece.tags)
+                addFrom(index.bySelector, "tag:" + tag);
+            addFrom(index.bySelector, "group:" + world.groups.nameOf(piece.group));
+            if (!piece.templateName.empty())
+                addFrom(index.bySelector, "template:" + piece.templateName);
+        }
+    }
+    if (parts > 1) { // each part is in book order already
+        std::ranges::sort(found_);
+        found_.erase(std::ranges::unique(found_).begin(), found_.end());
+    }
+    return found_;
 }
 
 } // namespace snare::rules

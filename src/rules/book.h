@@ -5,6 +5,8 @@
 #include "rules/event.h"
 
 #include <array>
+#include <string>
+#include <unordered_map>
 
 namespace snare::rules {
 
@@ -22,6 +24,13 @@ class Book {
     Book() = default;
     explicit Book(const scene::Scene& scene);
 
+    /// The snares that may hear this event: those that catch its kind at its place or under its word, in book order.
+    /// Whoever listens elsewhere costs nothing.
+    const std::vector<int>& hearersOf(EventKind kind, PieceIndex self, std::string_view word,
+                                      const world::World& world) const;
+    /// The snares whose gates forget when their place is empty (S5).
+    const std::vector<int>& forgetful() const { return forgetful_; }
+
     /// The snares that catch events of this kind, in book order.
     const std::vector<int>& listeningTo(EventKind kind) const { return byKind_[static_cast<std::size_t>(kind)]; }
     const Where& where(int snare) const { return where_[static_cast<std::size_t>(snare)]; }
@@ -29,6 +38,17 @@ class Book {
     const std::vector<std::string>& keysOf(int snare) const { return keys_[static_cast<std::size_t>(snare)]; }
 
   private:
+    /// The snares that catch one kind of event, by where or what they name.
+    struct Index {
+        std::unordered_map<PieceIndex, std::vector<int>> byPiece;
+        std::unordered_map<std::string, std::vector<int>> bySelector;
+        std::unordered_map<std::string, std::vector<int>> byWord;
+        std::vector<int> others; ///< at the scene, or with any word
+    };
+
+    std::array<Index, scene::wordsOf<EventKind>.size()> index_;
+    std::vector<int> forgetful_;
+    mutable std::vector<int> found_; ///< of the last question
     std::array<std::vector<int>, scene::wordsOf<EventKind>.size()> byKind_;
     std::vector<Where> where_;
     std::vector<std::vector<std::string>> keys_;

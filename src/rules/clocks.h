@@ -21,8 +21,8 @@ class Clocks {
     /// Starts a timer of self, or else of the scene, anew, or stops it; false if there is none of that name.
     bool change(std::string_view name, PieceIndex self, bool runs, std::int64_t tick);
 
-    /// What has elapsed by `tick`: timers of the scene first, then timers, lifetimes and looks by piece. A lifetime that
-    /// is over is told with kind `removed`.
+    /// What has elapsed by `tick`: timers of the scene first, then timers, lifetimes and looks by piece. A lifetime
+    /// that is over is told with kind `removed`.
     std::vector<Event> due(const world::World& world, std::int64_t tick, int rate);
 
   private:

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The chance of a run (T3): a small counter-based generator. The n-th number depends on the seed and n alone, so a copy
-/// of a run goes on with the same numbers, and a restart goes on with the next.
+/// The chance of a run (T3): a small counter-based generator. The n-th number depends on the seed and n alone, so a
+/// copy of a run goes on with the same numbers, and a restart goes on with the next.
 #pragma once
 
 #include <cstdint>
@@ -35,10 +35,7 @@ class Dice {
     }
 
     /// One of `count` things, count > 0.
-    std::size_t choose(std::size_t count)
-    {
-        return static_cast<std::size_t>(next() * static_cast<double>(count));
-    }
+    std::size_t choose(std::size_t count) { return static_cast<std::size_t>(next() * static_cast<double>(count)); }
 
   private:
     std::uint64_t seed_;

@@ -159,8 +159,7 @@ void Doing::runRoutine(const std::vector<scene::Response>& list, scene::Named<sc
 void Doing::script(const std::string& lua)
 {
     std::string fault;
-    const Assign set = [&](PieceIndex owner, std::string_view name,
-                           scene::Scalar value) -> std::optional<std::string> {
+    const Assign set = [&](PieceIndex owner, std::string_view name, scene::Scalar value) -> std::optional<std::string> {
         if (owner >= 0 && !hand_.world.piece(owner).present)
             return "the piece is gone";
         if (owner >= 0 && isBuiltIn(name) && !canBeSet(name))
@@ -169,7 +168,8 @@ void Doing::script(const std::string& lua)
         return std::nullopt;
     };
     const auto setWith = [&](std::string_view name, scene::Scalar value) { run_.with.set(name, std::move(value)); };
-    runScript(lua, around_, set, setWith, [&](std::string text) { note(std::move(text)); }, &fault);
+    runScript(
+        lua, around_, set, setWith, [&](std::string text) { note(std::move(text)); }, &fault);
     if (!fault.empty())
         note(fmt::format("{} of {}: {}", word_, engine_.snareAt(run_.snare).id, fault));
 }

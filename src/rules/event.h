@@ -39,7 +39,7 @@ struct Event {
     Vec point{0, 0};
     Vec normal{0, 0};
     double speed = 0;
-    std::string word; ///< the key, source, timer, watched path, call, phase or value that it is about
+    std::string word;                   ///< the key, source, timer, watched path, call, phase or value that it is about
     std::optional<scene::Scalar> value; ///< the new one, of `rises`, `falls` and `changed`
     std::shared_ptr<const RaisedSignal> signal;
     std::shared_ptr<const scene::Named<scene::Scalar>> with; ///< values of a call

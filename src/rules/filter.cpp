@@ -165,7 +165,8 @@ std::optional<std::string> turnedAway(const scene::Filter& filter, const Surroun
         return fault;
     // As in Lua: everything but nil and false is true.
     const bool* flag = answer ? std::get_if<bool>(&*answer) : nullptr;
-    return answer && (!flag || *flag) ? std::nullopt : std::optional(fmt::format("the script {} is not true", filter.script));
+    return answer && (!flag || *flag) ? std::nullopt
+                                      : std::optional(fmt::format("the script {} is not true", filter.script));
 }
 
 std::optional<scene::Side> sideOf(const Event& event, const world::World& world)
@@ -173,8 +174,7 @@ std::optional<scene::Side> sideOf(const Event& event, const world::World& world)
     if (event.shape < 0 || event.visitor < 0)
         return std::nullopt;
     const auto self = static_cast<std::size_t>(event.self);
-    const Vec centre =
-        geometry::toLocal(world.before[self], world.before[static_cast<std::size_t>(event.visitor)].at);
+    const Vec centre = geometry::toLocal(world.before[self], world.before[static_cast<std::size_t>(event.visitor)].at);
     geometry::Bounds box;
     for (const geometry::Hull& part : world.partsOf(world.shapes[static_cast<std::size_t>(event.shape)]))
         box.include(geometry::boundsOf(part));

@@ -15,18 +15,18 @@ struct Hold {
     enum class What { shown, enabled, value, added, tag, group, look, scale, factor, caption };
 
     std::uint32_t id = 0;
-    PieceIndex self = theScene;    ///< of the run
-    PieceIndex visitor = nobody;   ///< of the meeting
-    int shape = -1;                ///< of self, if the snare catches at one shape; else -1 (M9)
+    PieceIndex self = theScene;  ///< of the run
+    PieceIndex visitor = nobody; ///< of the meeting
+    int shape = -1;              ///< of self, if the snare catches at one shape; else -1 (M9)
     What what = What::shown;
-    PieceIndex piece = nobody;     ///< what is held
-    int held = -1;                 ///< a shape of it, index in World::shapes; -1: the whole piece
-    std::string name;              ///< of the value or tag
-    bool known = true;             ///< false until it has settled, and what was before is known
-    double number = 0;             ///< before: group, look, scale; added, factor: by how much
-    bool flag = false;             ///< before: shown, enabled, tag
+    PieceIndex piece = nobody;           ///< what is held
+    int held = -1;                       ///< a shape of it, index in World::shapes; -1: the whole piece
+    std::string name;                    ///< of the value or tag
+    bool known = true;                   ///< false until it has settled, and what was before is known
+    double number = 0;                   ///< before: group, look, scale; added, factor: by how much
+    bool flag = false;                   ///< before: shown, enabled, tag
     std::optional<scene::Scalar> before; ///< value
-    std::int32_t line = -1;        ///< caption
+    std::int32_t line = -1;              ///< caption
 
     /// Whether both change the same thing, so that the later one covers the earlier.
     bool covers(const Hold& other) const

@@ -26,10 +26,8 @@ void settleEach(const scene::Target& on, Noted::Kind kind, Doing& doing, std::op
         hold.what = what;
         hold.piece = target.piece;
         hold.held = what == Hold::What::shown ? -1 : target.shape; // a piece is shown as a whole
-        doing.settleLater({.kind = kind,
-                           .piece = target.piece,
-                           .shape = target.shape,
-                           .hold = doing.hold(until, std::move(hold))});
+        doing.settleLater(
+            {.kind = kind, .piece = target.piece, .shape = target.shape, .hold = doing.hold(until, std::move(hold))});
     }
 }
 
@@ -96,7 +94,8 @@ void apply(const scene::Say& say, Doing& doing)
 {
     std::string text;
     for (const scene::Value<std::string>& line : say.text.items)
-        text += (text.empty() ? "" : "\n") + filledIn(resolve(line, doing.around()).value_or(std::string{}), doing.around());
+        text += (text.empty() ? "" : "\n") +
+                filledIn(resolve(line, doing.around()).value_or(std::string{}), doing.around());
     const double seconds = std::max(0.0, resolve(say.duration, doing.around()).value_or(scene::captionSeconds));
     const std::int64_t until = tickAfter(doing.tick(), seconds, doing.rate());
     caption(say.on, text, until, say.until, doing);
@@ -227,7 +226,8 @@ void apply(const scene::Add& add, Doing& doing)
 namespace {
 
 /// Gives or takes a tag, and keeps whether it was there before.
-void setTag(const scene::Target& on, const std::string& tag, bool given, std::optional<scene::Until> until, Doing& doing)
+void setTag(const scene::Target& on, const std::string& tag, bool given, std::optional<scene::Until> until,
+            Doing& doing)
 {
     if (tag.empty() || !doing.mayHold(until))
         return;
@@ -368,7 +368,8 @@ void apply(const scene::Move& move, Doing& doing)
         order.arrive = arrive;
         order.ease = move.ease;
         order.from = from;
-        order.total = std::hypot(order.target.x - from.at.x, order.target.y - from.at.y, order.height - from.z) / *speed;
+        order.total =
+            std::hypot(order.target.x - from.at.x, order.target.y - from.at.y, order.height - from.z) / *speed;
         doing.tell(piece);
         doing.endMove(piece);
         order.id = doing.nextOrder();

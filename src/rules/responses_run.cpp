@@ -72,8 +72,7 @@ void apply(const scene::Spawn& spawn, Doing& doing)
     doing.tell(nobody, order.id);
     if (!spawn.as.empty())
         doing.setValue(self >= 0 ? self : theScene, spawn.as, scene::Scalar{order.id});
-    doing.settleLater(
-        {.kind = Noted::Kind::spawn, .spawn = std::make_shared<const SpawnOrder>(std::move(order))});
+    doing.settleLater({.kind = Noted::Kind::spawn, .spawn = std::make_shared<const SpawnOrder>(std::move(order))});
 }
 
 void apply(const scene::ChangePhase& phase, Doing& doing)

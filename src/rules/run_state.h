@@ -24,8 +24,8 @@ struct RunState {
     Event event;
     std::size_t step = 0; ///< the next response
     Waiting waiting;
-    std::uint32_t sequence = 0;  ///< when the waiting began, among waits and dwells (K2)
-    std::uint32_t startedBy = 0; ///< the waited signal that started it
+    std::uint32_t sequence = 0;                         ///< when the waiting began, among waits and dwells (K2)
+    std::uint32_t startedBy = 0;                        ///< the waited signal that started it
     const std::vector<scene::Response>* list = nullptr; ///< the snare's responses, or those of a routine
     scene::Named<scene::Scalar> with = {};              ///< values of a routine
     int depth = 0;                                      ///< how many routines it is in
@@ -89,11 +89,11 @@ struct Noted {
     PieceIndex carrier = nobody;       ///< attach
     double turn = 0;                   ///< put home
     bool turns = false;
-    int group = 0;  ///< regroup
-    int snare = -1; ///< arm, disarm, and who asked for a restart
-    bool ifClear = false;    ///< put
-    std::string phase = {};  ///< phase: its name, or `next`
-    std::uint32_t hold = 0;  ///< what was before is kept under this number (S13)
+    int group = 0;          ///< regroup
+    int snare = -1;         ///< arm, disarm, and who asked for a restart
+    bool ifClear = false;   ///< put
+    std::string phase = {}; ///< phase: its name, or `next`
+    std::uint32_t hold = 0; ///< what was before is kept under this number (S13)
     std::shared_ptr<const SpawnOrder> spawn = {};
 };
 

@@ -50,8 +50,7 @@ void runScript(const std::string& code, const Surroundings& around, const Assign
 {
     script::Host host = hostFor(around);
     host.note = note;
-    host.set = [&](std::string_view table, std::string_view name,
-                   scene::Scalar value) -> std::optional<std::string> {
+    host.set = [&](std::string_view table, std::string_view name, scene::Scalar value) -> std::optional<std::string> {
         if (table == "with") {
             setWith(name, std::move(value));
             return std::nullopt;

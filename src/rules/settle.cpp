@@ -44,7 +44,7 @@ void Engine::settle(double frac, Stagehand hand)
         removed.self = piece;
         removed.afterEnd = true;
         queue(std::move(removed));
-        endRuns([&](const RunState& run) { return run.self == piece; }); // S9
+        endRuns([&](const RunState& run) { return run.self == piece; });                      // S9
         giveBack(holds_.release([&](const Hold& hold) { return hold.self == piece; }), hand); // S13
     }
     for (Event& spawned : spawnedNow_)
@@ -126,8 +126,8 @@ void Engine::apply(const Noted& noted, Stagehand hand)
         const bool enable = noted.kind == Noted::Kind::enable;
         bool changed = false;
         if (hold)
-            hold->flag = noted.shape < 0 ? piece.enabled
-                                         : hand.world.shapes[static_cast<std::size_t>(noted.shape)].enabled;
+            hold->flag =
+                noted.shape < 0 ? piece.enabled : hand.world.shapes[static_cast<std::size_t>(noted.shape)].enabled;
         if (noted.shape < 0)
             changed = std::exchange(piece.enabled, enable) != enable;
         else
@@ -138,8 +138,8 @@ void Engine::apply(const Noted& noted, Stagehand hand)
     }
     case Noted::Kind::regroup:
         if (hold)
-            hold->number = noted.shape < 0 ? piece.group
-                                           : hand.world.shapes[static_cast<std::size_t>(noted.shape)].group;
+            hold->number =
+                noted.shape < 0 ? piece.group : hand.world.shapes[static_cast<std::size_t>(noted.shape)].group;
         if (noted.shape < 0)
             piece.group = noted.group;
         eachShape([&](LiveShape& shape, Cause& end) {

@@ -83,8 +83,8 @@ PieceIndex ownerNamed(std::string_view name, const Surroundings& around)
 }
 
 constexpr std::array<std::string_view, 24> builtIn{
-    "x",  "y",     "z",       "turn",  "vx",    "vy",    "vz", "speed",    "spin", "shown", "enabled", "phase",
-    "id", "group", "layer",   "template", "age", "count", "facing", "left", "right", "bottom", "top", "tags"};
+    "x",  "y",     "z",     "turn",     "vx",  "vy",    "vz",     "speed", "spin",  "shown",  "enabled", "phase",
+    "id", "group", "layer", "template", "age", "count", "facing", "left",  "right", "bottom", "top",     "tags"};
 
 std::optional<Scalar> sceneValue(std::string_view name, const Surroundings& around)
 {
@@ -133,8 +133,8 @@ std::optional<Scalar> valueOf(PieceIndex owner, std::string_view name, const Sur
     if (owner == theScene)
         return sceneValue(name, around);
     if (world::isSource(owner)) {
-        const bool dial = std::holds_alternative<scene::DialSource>(
-            around.from.scene.sources[world::sourceNumber(owner)].kind);
+        const bool dial =
+            std::holds_alternative<scene::DialSource>(around.from.scene.sources[world::sourceNumber(owner)].kind);
         return dial && name == "value" ? std::optional<Scalar>{world.dials[world::sourceNumber(owner)]} : std::nullopt;
     }
     const LivePiece& piece = world.piece(owner);
@@ -209,8 +209,7 @@ std::optional<Answer> answerAt(std::string_view path, const Surroundings& around
     // PIECE.PROPERTY.NAME: a value of the piece that the property names.
     if (const auto second = name.find('.'); second != std::string_view::npos) {
         const auto held = targetsOf(path.substr(0, dot + 1 + second), around);
-        return held.empty() ? std::nullopt
-                            : answerFrom(valueOf(held.front().piece, name.substr(second + 1), around));
+        return held.empty() ? std::nullopt : answerFrom(valueOf(held.front().piece, name.substr(second + 1), around));
     }
     return answerFrom(valueOf(ownerNamed(owner, around), name, around));
 }

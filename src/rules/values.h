@@ -49,8 +49,8 @@ struct Figure {
 Figure figureOf(const world::World& world, PieceIndex piece);
 Figure figureOf(const scene::Piece& model);
 
-/// Where the visitor of a contact event came from: the side of self's shape that it was beyond at the start of the tick;
-/// nothing if it was beyond none (S3).
+/// Where the visitor of a contact event came from: the side of self's shape that it was beyond at the start of the
+/// tick; nothing if it was beyond none (S3).
 std::optional<scene::Side> sideOf(const Event& event, const world::World& world);
 
 /// The value at a path such as `self.ring`, `scene.parcels`, `signal.ring`, `event.speed` or `barrow.x`; nothing if
@@ -114,8 +114,7 @@ PieceIndex inTheWay(const world::World& world, const Figure& figure, const world
 
 /// Works out an expression, or runs a script that may assign through `set`; `fault` gets what went wrong.
 std::optional<scene::Answer> runScript(const std::string& code, const Surroundings& around, std::string* fault);
-using Assign =
-    std::function<std::optional<std::string>(PieceIndex owner, std::string_view name, scene::Scalar value)>;
+using Assign = std::function<std::optional<std::string>(PieceIndex owner, std::string_view name, scene::Scalar value)>;
 void runScript(const std::string& code, const Surroundings& around, const Assign& set,
                const std::function<void(std::string_view name, scene::Scalar value)>& setWith,
                const std::function<void(std::string)>& note, std::string* fault);

@@ -9,9 +9,8 @@ Watches::Watches(const scene::Scene& scene, const Book& book)
 {
     for (std::size_t i = 0; i < scene.snares.size(); ++i) {
         const scene::Catch& catches = scene.snares[i].catches;
-        const bool watching = std::ranges::any_of(catches.event.items, [](EventKind kind) {
-            return scene::familyOf(kind) == scene::EventFamily::watch;
-        });
+        const bool watching = std::ranges::any_of(
+            catches.event.items, [](EventKind kind) { return scene::familyOf(kind) == scene::EventFamily::watch; });
         if (!watching || !catches.level)
             continue;
         Watch watch;

@@ -11,10 +11,10 @@
 namespace snare::rules {
 
 struct Watch {
-    Where where;             ///< whose self is meant
-    std::string owner;       ///< `self`, `scene`, or the id of a piece or source
-    std::string name;        ///< of the number
-    std::string word;        ///< as snares name it: the source, or the path
+    Where where;       ///< whose self is meant
+    std::string owner; ///< `self`, `scene`, or the id of a piece or source
+    std::string name;  ///< of the number
+    std::string word;  ///< as snares name it: the source, or the path
     double level = 0;
     double band = 0;
     std::vector<int> snares; ///< that watch it

@@ -70,8 +70,7 @@ inline constexpr auto wordsOf<EventKind> = std::array{
     EventWord{EventKind::phaseBegin, "phase-begin", "a phase begins", EventFamily::phase, "begins"},
     EventWord{EventKind::phaseEnd, "phase-end", "a phase ends", EventFamily::phase, "ends"},
     EventWord{EventKind::arrived, "arrived", "a moving piece has reached its target", EventFamily::piece, "arrives"},
-    EventWord{EventKind::changed, "changed", "a variable or property has another value", EventFamily::value,
-              "changes"},
+    EventWord{EventKind::changed, "changed", "a variable or property has another value", EventFamily::value, "changes"},
     EventWord{EventKind::lookEnded, "look-ended", "a look that plays once has played", EventFamily::piece,
               "has played its look"},
 };

@@ -65,8 +65,8 @@ enum class Refers {
     look,
     colour,
     form,
-    phase,   ///< of a piece or of the scene
-    during,  ///< a phase of self, or `scene:NAME`
+    phase,  ///< of a piece or of the scene
+    during, ///< a phase of self, or `scene:NAME`
     routine,
     call,    ///< the name of a call from outside
     value,   ///< the name of a property or variable, without its owner

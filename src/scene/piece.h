@@ -273,15 +273,13 @@ struct Look {
 };
 
 template <>
-inline constexpr auto
-    fieldsOf<Look> = fields(word("look", "how a piece is drawn"),
-                            field("colour", &Look::colour, "fill colour").names(Refers::colour),
-                            field("image", &Look::image, "a picture beside the scene, PNG or SVG"),
-                            field("frames", &Look::frames, "how many frames stand side by side in it, or files"),
-                            field("frameRate", &Look::frameRate, "frames a second").in(Unit::perSecond).above(0),
-                            field("once", &Look::once, "shown once, up to the last frame"),
-                            field("label", &Look::label, "words written on it"),
-                            field("glow", &Look::glow, "how much light it gives, 0 to 1").atLeast(0).atMost(1));
+inline constexpr auto fieldsOf<Look> = fields(
+    word("look", "how a piece is drawn"), field("colour", &Look::colour, "fill colour").names(Refers::colour),
+    field("image", &Look::image, "a picture beside the scene, PNG or SVG"),
+    field("frames", &Look::frames, "how many frames stand side by side in it, or files"),
+    field("frameRate", &Look::frameRate, "frames a second").in(Unit::perSecond).above(0),
+    field("once", &Look::once, "shown once, up to the last frame"), field("label", &Look::label, "words written on it"),
+    field("glow", &Look::glow, "how much light it gives, 0 to 1").atLeast(0).atMost(1));
 
 // --- phases ------------------------------------------------------------------------------------------------------
 
@@ -331,7 +329,7 @@ struct Piece {
     Named<Look> looks;
     Named<Scalar> properties;
     std::vector<PieceTimer> timers;
-    std::vector<PiecePhase> phases;         ///< the first is the initial one
+    std::vector<PiecePhase> phases; ///< the first is the initial one
     std::optional<double> lifetime; ///< s, > 0; it is removed then
 
     friend bool operator==(const Piece&, const Piece&) = default;
@@ -349,11 +347,10 @@ inline constexpr auto fieldsOf<Piece> = fields(
     field("shown", &Piece::shown, "whether it is there to see"),
     field("enabled", &Piece::enabled, "whether it takes part in meetings"),
     field("during", &Piece::during, "present only in these phases of the scene").names(Refers::phase),
-    field("outside", &Piece::outside, "what happens when it leaves the bounds"), field("body", &Piece::body, "how it moves"),
-    field("shapes", &Piece::shapes, "its shapes"), field("look", &Piece::look, "how it is drawn"),
-    field("looks", &Piece::looks, "named looks to change to"),
-    field("properties", &Piece::properties, "values of its own"),
-    field("timers", &Piece::timers, "timers of its own"),
+    field("outside", &Piece::outside, "what happens when it leaves the bounds"),
+    field("body", &Piece::body, "how it moves"), field("shapes", &Piece::shapes, "its shapes"),
+    field("look", &Piece::look, "how it is drawn"), field("looks", &Piece::looks, "named looks to change to"),
+    field("properties", &Piece::properties, "values of its own"), field("timers", &Piece::timers, "timers of its own"),
     field("phases", &Piece::phases, "its modes; the first is the initial one"),
     field("lifetime", &Piece::lifetime, "it is removed after this long").in(Unit::seconds).above(0));
 

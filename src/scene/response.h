@@ -29,15 +29,15 @@ struct Say {
 };
 
 template <>
-inline constexpr auto fieldsOf<Say> = fields(word("say", "shows a caption at a piece, or on the glass for the scene",
-                                                  "{on} says {text} for {for}|, gone {until}| and {wait}",
-                                                  "caption label text message bubble show words tell speak"),
-                                             field("on", &Say::on, "who says it").names(Refers::target),
-                                             field("text", &Say::text, "the words; {self.name} puts a value in")
-                                                 .required(),
-                                             field("for", &Say::duration, "how long").in(Unit::seconds).atLeast(0),
-                                             field("until", &Say::until, "when it goes"),
-                                             field("wait", &Say::wait, "wait until it is gone"));
+inline constexpr auto
+    fieldsOf<Say> = fields(word("say", "shows a caption at a piece, or on the glass for the scene",
+                                "{on} says {text} for {for}|, gone {until}| and {wait}",
+                                "caption label text message bubble show words tell speak"),
+                           field("on", &Say::on, "who says it").names(Refers::target),
+                           field("text", &Say::text, "the words; {self.name} puts a value in").required(),
+                           field("for", &Say::duration, "how long").in(Unit::seconds).atLeast(0),
+                           field("until", &Say::until, "when it goes"),
+                           field("wait", &Say::wait, "wait until it is gone"));
 
 /// A hint that stands at a piece while the meeting lasts.
 struct Prompt {
@@ -48,11 +48,10 @@ struct Prompt {
 };
 
 template <>
-inline constexpr auto
-    fieldsOf<Prompt> = fields(word("prompt", "shows a hint while the visitor is inside", "{on} prompts {text}",
-                                   "hint press key button help tip ask"),
-                              field("on", &Prompt::on, "where it stands").names(Refers::target),
-                              field("text", &Prompt::text, "the words").required());
+inline constexpr auto fieldsOf<Prompt> = fields(word("prompt", "shows a hint while the visitor is inside",
+                                                     "{on} prompts {text}", "hint press key button help tip ask"),
+                                                field("on", &Prompt::on, "where it stands").names(Refers::target),
+                                                field("text", &Prompt::text, "the words").required());
 
 struct Note {
     Value<std::string> text{std::string{}};
@@ -112,11 +111,10 @@ struct Disable {
 };
 
 template <>
-inline constexpr auto fieldsOf<Disable> =
-    fields(word("disable", "takes a piece or shape out of all meetings", "disable {on}|, {until}",
-                "off deactivate passable"),
-           field("on", &Disable::on, "what no longer takes part").names(Refers::target),
-           field("until", &Disable::until, "when it is set back"));
+inline constexpr auto fieldsOf<Disable> = fields(
+    word("disable", "takes a piece or shape out of all meetings", "disable {on}|, {until}", "off deactivate passable"),
+    field("on", &Disable::on, "what no longer takes part").names(Refers::target),
+    field("until", &Disable::until, "when it is set back"));
 
 struct Arm {
     std::vector<std::string> snares;
@@ -248,12 +246,12 @@ struct ChangeLook {
 };
 
 template <>
-inline constexpr auto fieldsOf<ChangeLook> = fields(
-    word("look", "changes how a piece is drawn", "{on} looks {to}|, {until}",
-         "colour image picture sprite light glow swap play frames"),
-    field("on", &ChangeLook::on, "what changes").names(Refers::target),
-    field("to", &ChangeLook::to, "a named look, or the next one").names(Refers::look).required(),
-    field("until", &ChangeLook::until, "when it is set back"));
+inline constexpr auto fieldsOf<ChangeLook> =
+    fields(word("look", "changes how a piece is drawn", "{on} looks {to}|, {until}",
+                "colour image picture sprite light glow swap play frames"),
+           field("on", &ChangeLook::on, "what changes").names(Refers::target),
+           field("to", &ChangeLook::to, "a named look, or the next one").names(Refers::look).required(),
+           field("until", &ChangeLook::until, "when it is set back"));
 
 /// How a move speeds up and slows down; it takes as long as without.
 enum class Ease { none, in, out, both };
@@ -372,12 +370,12 @@ struct Push {
 };
 
 template <>
-inline constexpr auto fieldsOf<Push> = fields(word("push", "adds to the velocity of a piece", "push {on}| by {velocity}| with impulse {impulse}",
-                                                   "kick throw launch force impulse bump"),
-                                              field("on", &Push::on, "what is pushed").names(Refers::target),
-                                              field("impulse", &Push::impulse, "by mass: how much faster times kg"),
-                                              field("velocity", &Push::velocity, "how much faster")
-                                                  .in(Unit::metresPerSecond));
+inline constexpr auto fieldsOf<Push> =
+    fields(word("push", "adds to the velocity of a piece", "push {on}| by {velocity}| with impulse {impulse}",
+                "kick throw launch force impulse bump"),
+           field("on", &Push::on, "what is pushed").names(Refers::target),
+           field("impulse", &Push::impulse, "by mass: how much faster times kg"),
+           field("velocity", &Push::velocity, "how much faster").in(Unit::metresPerSecond));
 
 /// Makes a piece larger or smaller; its shapes follow about the piece's place.
 struct Size {
@@ -476,13 +474,11 @@ struct ChangePhase {
 };
 
 template <>
-inline constexpr auto
-    fieldsOf<ChangePhase> = fields(word("phase", "changes the phase of a piece or of the scene", "{on} goes to phase {to}",
-                                        "state mode switch open close win lose next"),
-                                   field("on", &ChangePhase::on, "whose phase").names(Refers::target),
-                                   field("to", &ChangePhase::to, "the phase, or the next one")
-                                       .names(Refers::phase)
-                                       .required());
+inline constexpr auto fieldsOf<ChangePhase> =
+    fields(word("phase", "changes the phase of a piece or of the scene", "{on} goes to phase {to}",
+                "state mode switch open close win lose next"),
+           field("on", &ChangePhase::on, "whose phase").names(Refers::target),
+           field("to", &ChangePhase::to, "the phase, or the next one").names(Refers::phase).required());
 
 struct Signal {
     Value<std::string> name{std::string{}};
@@ -558,11 +554,10 @@ struct Shake {
 };
 
 template <>
-inline constexpr auto
-    fieldsOf<Shake> = fields(word("shake", "shakes the view", "shake the view by {strength} for {for}",
-                                  "tremble quake rumble camera"),
-                             field("strength", &Shake::strength, "how far").in(Unit::metres).atLeast(0).required(),
-                             field("for", &Shake::duration, "how long").in(Unit::seconds).atLeast(0).required());
+inline constexpr auto fieldsOf<Shake> =
+    fields(word("shake", "shakes the view", "shake the view by {strength} for {for}", "tremble quake rumble camera"),
+           field("strength", &Shake::strength, "how far").in(Unit::metres).atLeast(0).required(),
+           field("for", &Shake::duration, "how long").in(Unit::seconds).atLeast(0).required());
 
 /// Runs a routine of the scene or of a kit, with values that it reads as `with.NAME`.
 struct RunRoutine {
@@ -574,12 +569,11 @@ struct RunRoutine {
 };
 
 template <>
-inline constexpr auto fieldsOf<RunRoutine> =
-    fields(word("run", "runs a routine", "run {routine}| with {with}| and {wait}",
-                "call function shared list reuse macro subroutine"),
-           field("routine", &RunRoutine::routine, "which routine").names(Refers::routine).required(),
-           field("with", &RunRoutine::with, "values for it"),
-           field("wait", &RunRoutine::wait, "wait until it is done"));
+inline constexpr auto fieldsOf<RunRoutine> = fields(
+    word("run", "runs a routine", "run {routine}| with {with}| and {wait}",
+         "call function shared list reuse macro subroutine"),
+    field("routine", &RunRoutine::routine, "which routine").names(Refers::routine).required(),
+    field("with", &RunRoutine::with, "values for it"), field("wait", &RunRoutine::wait, "wait until it is done"));
 
 struct Restart {
     friend bool operator==(const Restart&, const Restart&) = default;
@@ -597,11 +591,9 @@ struct Script {
 };
 
 template <>
-inline constexpr auto fieldsOf<Script> = fields(word("script", "runs a script in Lua", "script {lua}",
-                                                     "lua code program expression compute"),
-                                                field("lua", &Script::lua, "the script")
-                                                    .names(Refers::script)
-                                                    .required());
+inline constexpr auto fieldsOf<Script> =
+    fields(word("script", "runs a script in Lua", "script {lua}", "lua code program expression compute"),
+           field("lua", &Script::lua, "the script").names(Refers::script).required());
 
 using ResponseKind =
     std::variant<Say, Prompt, Note, Show, Hide, Enable, Disable, Arm, Disarm, Rearm, Set, Add, Tag, Untag, Regroup,

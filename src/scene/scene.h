@@ -68,11 +68,10 @@ struct Kit {
 };
 
 template <>
-inline constexpr auto
-    fieldsOf<Kit> = fields(word("kit", "routines, templates and snares that scenes share"),
-                           field("routines", &Kit::routines, "response lists under a name"),
-                           field("templates", &Kit::templates, "what pieces are stamped from"),
-                           field("snares", &Kit::snares, "rules that catch at tags and templates"));
+inline constexpr auto fieldsOf<Kit> = fields(word("kit", "routines, templates and snares that scenes share"),
+                                             field("routines", &Kit::routines, "response lists under a name"),
+                                             field("templates", &Kit::templates, "what pieces are stamped from"),
+                                             field("snares", &Kit::snares, "rules that catch at tags and templates"));
 
 /// A kit that a scene names, as it was found. No part of the document; filled in by whoever reads files.
 struct LoadedKit {
@@ -111,24 +110,22 @@ struct Scene {
 };
 
 template <>
-inline constexpr auto
-    fieldsOf<Scene> = fields(word("scene", "the document"), field("name", &Scene::name, "title"),
-                             field("view", &Scene::view, "how it is seen"),
-                             field("rate", &Scene::rate, "ticks a second").in(Unit::perSecond).atLeast(1).atMost(1000),
-                             field("seed", &Scene::seed, "seed of the random values"),
-                             field("bounds", &Scene::bounds, "left, bottom, right, top of the scene").in(Unit::metres),
-                             field("camera", &Scene::camera, "what the view shows"),
-                             field("groups", &Scene::groups, "groups of shapes").names(Refers::group),
-                             field("contacts", &Scene::contacts, "what two groups do to each other; stop if not named"),
-                             field("variables", &Scene::variables, "values of the scene"),
-                             field("phases", &Scene::phases, "modes of the scene; the first is the initial one")
-                                 .names(Refers::phase),
-                             field("kits", &Scene::kits, "files of shared routines, templates and snares"),
-                             field("routines", &Scene::routines, "response lists under a name"),
-                             field("templates", &Scene::templates, "what pieces are stamped from"),
-                             field("pieces", &Scene::pieces, "what is placed in it"),
-                             field("sources", &Scene::sources, "where input comes from"),
-                             field("snares", &Scene::snares, "the rules, in this order"));
+inline constexpr auto fieldsOf<Scene> = fields(
+    word("scene", "the document"), field("name", &Scene::name, "title"), field("view", &Scene::view, "how it is seen"),
+    field("rate", &Scene::rate, "ticks a second").in(Unit::perSecond).atLeast(1).atMost(1000),
+    field("seed", &Scene::seed, "seed of the random values"),
+    field("bounds", &Scene::bounds, "left, bottom, right, top of the scene").in(Unit::metres),
+    field("camera", &Scene::camera, "what the view shows"),
+    field("groups", &Scene::groups, "groups of shapes").names(Refers::group),
+    field("contacts", &Scene::contacts, "what two groups do to each other; stop if not named"),
+    field("variables", &Scene::variables, "values of the scene"),
+    field("phases", &Scene::phases, "modes of the scene; the first is the initial one").names(Refers::phase),
+    field("kits", &Scene::kits, "files of shared routines, templates and snares"),
+    field("routines", &Scene::routines, "response lists under a name"),
+    field("templates", &Scene::templates, "what pieces are stamped from"),
+    field("pieces", &Scene::pieces, "what is placed in it"),
+    field("sources", &Scene::sources, "where input comes from"),
+    field("snares", &Scene::snares, "the rules, in this order"));
 
 const Piece* findPiece(const Scene& scene, std::string_view id);
 Piece* findPiece(Scene& scene, std::string_view id);

@@ -15,17 +15,17 @@ struct Catch {
     OneOrMore<EventKind> event{{EventKind::enter}};
     /// A piece, `tag:…`, `group:…`, `template:…` or `scene`; the scene if left out, for events that have no place.
     std::string at;
-    std::string shape;            ///< one shape of the piece; else the piece as a whole (M9)
-    std::string key;              ///< X keysym name or `any`
-    std::string source;           ///< a set of keys, a timer or a dial
-    std::string watch;            ///< a path to a number, for `rises` and `falls`
-    std::optional<double> level;  ///< for `rises` and `falls` (P9)
-    double band = 0;              ///< how far back it must go before the next (P9)
-    std::string signal;           ///< its name, for `heard`
-    std::string name;             ///< of the call, for `called`
-    std::string phase;            ///< which phase begins or ends
-    std::string value;            ///< which variable or property changes
-    std::optional<double> every;  ///< s, > 0: of `stay`, only this often
+    std::string shape;           ///< one shape of the piece; else the piece as a whole (M9)
+    std::string key;             ///< X keysym name or `any`
+    std::string source;          ///< a set of keys, a timer or a dial
+    std::string watch;           ///< a path to a number, for `rises` and `falls`
+    std::optional<double> level; ///< for `rises` and `falls` (P9)
+    double band = 0;             ///< how far back it must go before the next (P9)
+    std::string signal;          ///< its name, for `heard`
+    std::string name;            ///< of the call, for `called`
+    std::string phase;           ///< which phase begins or ends
+    std::string value;           ///< which variable or property changes
+    std::optional<double> every; ///< s, > 0: of `stay`, only this often
     Inside inside = Inside::no;
 
     friend bool operator==(const Catch&, const Catch&) = default;
@@ -88,10 +88,10 @@ struct SpeedFilter {
 };
 
 template <>
-inline constexpr auto fieldsOf<SpeedFilter> = fields(
-    word("speed", "how fast the visitor is; of a hit, how fast they close in"),
-    field("min", &SpeedFilter::min, "at least").in(Unit::metresPerSecond).atLeast(0),
-    field("max", &SpeedFilter::max, "at most").in(Unit::metresPerSecond).atLeast(0));
+inline constexpr auto
+    fieldsOf<SpeedFilter> = fields(word("speed", "how fast the visitor is; of a hit, how fast they close in"),
+                                   field("min", &SpeedFilter::min, "at least").in(Unit::metresPerSecond).atLeast(0),
+                                   field("max", &SpeedFilter::max, "at most").in(Unit::metresPerSecond).atLeast(0));
 
 /// Which visitors, in which situation (S2). An empty list is no condition.
 struct Filter {
@@ -102,7 +102,7 @@ struct Filter {
     std::vector<std::string> templates = {};
     std::vector<Side> side = {};
     std::optional<MannerWord> manner = {};
-    SpeedFilter speed = {}; ///< before anything was stopped
+    SpeedFilter speed = {};  ///< before anything was stopped
     std::string script = {}; ///< a Lua expression that must be true
 
     friend bool operator==(const Filter&, const Filter&) = default;
@@ -188,18 +188,15 @@ struct Snare {
 };
 
 template <>
-inline constexpr auto fieldsOf<Snare> = fields(word("snare", "a rule: catch, filter, gate, responses"),
-                                               field("id", &Snare::id, "name of the snare").required(),
-                                               field("note", &Snare::note, "a remark for people"),
-                                               field("armed", &Snare::armed, "whether it listens at the start"),
-                                               field("during", &Snare::during, "listens only in these phases")
-                                                   .names(Refers::during),
-                                               field("catch", &Snare::catches, "which events, and where").required(),
-                                               field("filter", &Snare::filter, "which visitors"),
-                                               field("gate", &Snare::gate, "how often"),
-                                               field("again", &Snare::again, "springing again while it runs"),
-                                               field("claims", &Snare::claims,
-                                                     "keeps what it sprang on from the snares after it"),
-                                               field("responses", &Snare::responses, "what it does, in this order"));
+inline constexpr auto fieldsOf<Snare> =
+    fields(word("snare", "a rule: catch, filter, gate, responses"),
+           field("id", &Snare::id, "name of the snare").required(), field("note", &Snare::note, "a remark for people"),
+           field("armed", &Snare::armed, "whether it listens at the start"),
+           field("during", &Snare::during, "listens only in these phases").names(Refers::during),
+           field("catch", &Snare::catches, "which events, and where").required(),
+           field("filter", &Snare::filter, "which visitors"), field("gate", &Snare::gate, "how often"),
+           field("again", &Snare::again, "springing again while it runs"),
+           field("claims", &Snare::claims, "keeps what it sprang on from the snares after it"),
+           field("responses", &Snare::responses, "what it does, in this order"));
 
 } // namespace snare::scene

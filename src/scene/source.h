@@ -32,10 +32,10 @@ struct DialSource {
 };
 
 template <>
-inline constexpr auto fieldsOf<DialSource> =
-    fields(word("dial", "a number set from outside"), field("low", &DialSource::low, "lowest value"),
-           field("high", &DialSource::high, "highest value"),
-           field("value", &DialSource::value, "value at the start"));
+inline constexpr auto fieldsOf<DialSource> = fields(word("dial", "a number set from outside"),
+                                                    field("low", &DialSource::low, "lowest value"),
+                                                    field("high", &DialSource::high, "highest value"),
+                                                    field("value", &DialSource::value, "value at the start"));
 
 /// Makes the name of a call known, with values to raise it with by hand (P10).
 struct CallSource {
@@ -46,10 +46,10 @@ struct CallSource {
 };
 
 template <>
-inline constexpr auto fieldsOf<CallSource> =
-    fields(word("call", "a named event from outside"),
-           field("name", &CallSource::name, "name of the call").names(Refers::call).required(),
-           field("values", &CallSource::values, "values that it carries"));
+inline constexpr auto
+    fieldsOf<CallSource> = fields(word("call", "a named event from outside"),
+                                  field("name", &CallSource::name, "name of the call").names(Refers::call).required(),
+                                  field("values", &CallSource::values, "values that it carries"));
 
 /// A named set of keys.
 struct KeySource {

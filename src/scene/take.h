@@ -17,9 +17,9 @@ struct Input {
     double t = 0;    ///< s, >= 0
     std::string key; ///< X keysym name; empty for the others
     bool down = false;
-    std::string dial = {}; ///< a source
-    double value = 0;      ///< of the dial
-    std::string call = {}; ///< its name
+    std::string dial = {};   ///< a source
+    double value = 0;        ///< of the dial
+    std::string call = {};   ///< its name
     Named<Scalar> with = {}; ///< values of the call
 
     /// Which key it is: one of those that parts its alternatives.
@@ -29,15 +29,15 @@ struct Input {
 };
 
 template <>
-inline constexpr auto fieldsOf<Input> =
-    fields(word("input", "something a player did, or that came from outside"),
-           field("t", &Input::t, "when").in(Unit::seconds).atLeast(0).required(),
-           field("key", &Input::key, "X keysym name of a key").names(Refers::key),
-           field("down", &Input::down, "pressed, or let go"),
-           field("dial", &Input::dial, "a dial that is set").names(Refers::source),
-           field("value", &Input::value, "what the dial is set to"),
-           field("call", &Input::call, "a named event from outside").names(Refers::call),
-           field("with", &Input::with, "values of the call"));
+inline constexpr auto
+    fieldsOf<Input> = fields(word("input", "something a player did, or that came from outside"),
+                             field("t", &Input::t, "when").in(Unit::seconds).atLeast(0).required(),
+                             field("key", &Input::key, "X keysym name of a key").names(Refers::key),
+                             field("down", &Input::down, "pressed, or let go"),
+                             field("dial", &Input::dial, "a dial that is set").names(Refers::source),
+                             field("value", &Input::value, "what the dial is set to"),
+                             field("call", &Input::call, "a named event from outside").names(Refers::call),
+                             field("with", &Input::with, "values of the call"));
 
 struct Take {
     std::string scene; ///< file name of the scene, relative to the take

@@ -83,10 +83,7 @@ struct Formula {
 
     static Formula get(std::string path) { return {.kind = Kind::get, .text = std::move(path)}; }
     static Formula of(Answer literal) { return {.kind = Kind::literal, .literal = std::move(literal)}; }
-    static Formula between(double low, double high)
-    {
-        return {.kind = Kind::between, .parts = {of(low), of(high)}};
-    }
+    static Formula between(double low, double high) { return {.kind = Kind::between, .parts = {of(low), of(high)}}; }
     static Formula count(std::string target) { return {.kind = Kind::count, .names = {std::move(target)}}; }
 
     friend bool operator==(const Formula&, const Formula&) = default;
@@ -120,10 +117,10 @@ template <class T> struct Value {
     std::variant<T, Formula> held;
 
     Value() = default;
-    Value(T literal) : held(std::move(literal)) {}                   // NOLINT: a literal is a value
-    Value(Get get) : held(Formula::get(std::move(get.path))) {}      // NOLINT
-    Value(Formula formula) : held(std::move(formula)) {}             // NOLINT
-    Value(const char* text) requires std::is_same_v<T, std::string>  // NOLINT
+    Value(T literal) : held(std::move(literal)) {}                  // NOLINT: a literal is a value
+    Value(Get get) : held(Formula::get(std::move(get.path))) {}     // NOLINT
+    Value(Formula formula) : held(std::move(formula)) {}            // NOLINT
+    Value(const char* text) requires std::is_same_v<T, std::string> // NOLINT
         : held(std::string(text))
     {
     }

@@ -303,14 +303,15 @@ void chargeFor(lua_State* lua, std::initializer_list<const char*> names)
     }
 }
 
-constexpr std::initializer_list<const char*> stringNames = {"byte", "char",    "find", "format", "len",
-                                                            "lower", "rep",    "reverse", "sub", "upper"};
+constexpr std::initializer_list<const char*> stringNames = {"byte",  "char", "find",    "format", "len",
+                                                            "lower", "rep",  "reverse", "sub",    "upper"};
 constexpr std::initializer_list<const char*> tableNames = {"concat", "insert", "remove", "sort", "unpack"};
 constexpr std::initializer_list<const char*> mathNames = {
-    "abs", "ceil", "cos", "deg", "exp", "floor", "fmod", "huge", "log", "max", "maxinteger", "min", "mininteger",
-    "modf", "pi", "rad", "random", "sin", "sqrt", "tan", "tointeger", "type", "ult", "acos", "asin", "atan"};
-constexpr std::initializer_list<const char*> baseNames = {"assert", "error",    "ipairs",   "next",
-                                                          "pairs",  "select",   "tonumber", "tostring", "type"};
+    "abs",  "ceil",       "cos",       "deg",        "exp",  "floor", "fmod", "huge",   "log",
+    "max",  "maxinteger", "min",       "mininteger", "modf", "pi",    "rad",  "random", "sin",
+    "sqrt", "tan",        "tointeger", "type",       "ult",  "acos",  "asin", "atan"};
+constexpr std::initializer_list<const char*> baseNames = {"assert", "error",    "ipairs",   "next", "pairs",
+                                                          "select", "tonumber", "tostring", "type"};
 
 /// The libraries as scripts are to have them, kept in the registry; done once a state.
 int prepare(lua_State* lua)

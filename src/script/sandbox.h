@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Lua 5.4 in a box: expressions and short scripts that see the named values of a run and nothing else (S14).
 ///
-/// A script has no files, processes, clock or loading. Its chance is that of the run, it remembers nothing from one call
-/// to the next, and each call has a budget of instructions and memory, so that the same call gives the same answer
+/// A script has no files, processes, clock or loading. Its chance is that of the run, it remembers nothing from one
+/// call to the next, and each call has a budget of instructions and memory, so that the same call gives the same answer
 /// wherever it runs.
 #pragma once
 

@@ -14,8 +14,9 @@ namespace {
 PieceState stateOf(const world::World& world, std::size_t index)
 {
     const world::LivePiece& piece = world.pieces[index];
-    return {world.pose[index], piece.look, piece.layer, piece.present, piece.shown, piece.enabled, piece.here,
-            static_cast<std::int32_t>(piece.dressed), piece.scale};
+    return {world.pose[index], piece.look,    piece.layer, piece.present,
+            piece.shown,       piece.enabled, piece.here,  static_cast<std::int32_t>(piece.dressed),
+            piece.scale};
 }
 
 } // namespace
@@ -111,12 +112,11 @@ std::optional<scene::Scalar> valueAt(const Record& record, world::PieceIndex own
 {
     std::optional<scene::Scalar> value;
     if (world::isSource(owner)) {
-        if (const auto* dial =
-                std::get_if<scene::DialSource>(&record.scene->sources[world::sourceNumber(owner)].kind))
+        if (const auto* dial = std::get_if<scene::DialSource>(&record.scene->sources[world::sourceNumber(owner)].kind))
             value = dial->value;
     } else {
-        const auto& start = owner < 0 ? record.scene->variables
-                                      : record.pieces[static_cast<std::size_t>(owner)].model->properties;
+        const auto& start =
+            owner < 0 ? record.scene->variables : record.pieces[static_cast<std::size_t>(owner)].model->properties;
         if (const scene::Scalar* given = start.find(name))
             value = *given;
     }

@@ -16,9 +16,9 @@ struct PieceState {
     bool present = false; ///< as before it is spawned
     bool shown = true;
     bool enabled = true;
-    bool here = true;          ///< its phase of the scene is now
-    std::int32_t dressed = 0;  ///< tick in which its look was put on
-    double scale = 1; ///< times its size as drawn
+    bool here = true;         ///< its phase of the scene is now
+    std::int32_t dressed = 0; ///< tick in which its look was put on
+    double scale = 1;         ///< times its size as drawn
 
     friend bool operator==(const PieceState&, const PieceState&) = default;
 };

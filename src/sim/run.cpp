@@ -32,7 +32,7 @@ void Run::tick(std::span<const scene::Input> inputs, rules::Journal& journal)
     deliver(journal);
     motion::advance(world_, engine_.keysDown(), 1.0 / scene_->rate, arrivals_); // (2)
     engine_.findStrays(world_);
-    deliverMeetings(journal);                                                   // (3), (4)
+    deliverMeetings(journal); // (3), (4)
 }
 
 /// K9; again after a restart (T5), which may come from the start itself.
@@ -86,8 +86,7 @@ void Run::noteReturned(const world::World& before, rules::Journal& journal) cons
         note(index, before.pieces[i].properties, world_.pieces[i].properties);
         const world::LivePiece& now = world_.pieces[i];
         if (now.phase >= 0 && before.pieces[i].phase != now.phase)
-            journal.phases.push_back(
-                {journal.tick, index, now.model->phases[static_cast<std::size_t>(now.phase)].id});
+            journal.phases.push_back({journal.tick, index, now.model->phases[static_cast<std::size_t>(now.phase)].id});
     }
 }
 

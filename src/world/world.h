@@ -154,12 +154,12 @@ struct LivePiece {
     double speed = 0;     ///< m/s, of a walker
     std::vector<std::string> tags;
     scene::Named<scene::Scalar> properties;
-    int look = 0; ///< index into World::looks
-    int phase = -1;       ///< index into the phases of its model; -1: it has none
-    double facing = 0;    ///< degrees, the way it was steered last (V8)
-    std::int64_t born = 0; ///< tick in which it came into the scene
+    int look = 0;             ///< index into World::looks
+    int phase = -1;           ///< index into the phases of its model; -1: it has none
+    double facing = 0;        ///< degrees, the way it was steered last (V8)
+    std::int64_t born = 0;    ///< tick in which it came into the scene
     std::int64_t dressed = 0; ///< tick in which its look was put on
-    bool strayed = false; ///< its centre is outside the bounds (V9)
+    bool strayed = false;     ///< its centre is outside the bounds (V9)
 
     /// Takes part in meetings (M1).
     bool meets() const { return present && here && shown && enabled; }
@@ -188,14 +188,14 @@ struct World {
     std::vector<scene::Look> looks;  ///< all looks that pieces had so far
     std::vector<TracedParts> traced; ///< of the shapes that follow their piece's look
     std::uint32_t lastOrder = 0;
-    std::vector<PieceIndex> moved;   ///< pieces whose pose may differ from `before`
-    std::vector<int> changed;        ///< shapes whose `changed` is not `moved`
-    std::vector<PieceIndex> carried; ///< pieces that are attached, carriers before what they carry
-    std::vector<std::string> sources; ///< names, as in the scene
-    std::vector<double> dials;        ///< the number that each source is set to; 0 if it is no dial
-    std::vector<std::string> phases;  ///< of the scene
-    int phase = -1;                   ///< of the scene, index; -1: it has none
-    std::optional<geometry::Bounds> bounds;  ///< of the scene (V9)
+    std::vector<PieceIndex> moved;                   ///< pieces whose pose may differ from `before`
+    std::vector<int> changed;                        ///< shapes whose `changed` is not `moved`
+    std::vector<PieceIndex> carried;                 ///< pieces that are attached, carriers before what they carry
+    std::vector<std::string> sources;                ///< names, as in the scene
+    std::vector<double> dials;                       ///< the number that each source is set to; 0 if it is no dial
+    std::vector<std::string> phases;                 ///< of the scene
+    int phase = -1;                                  ///< of the scene, index; -1: it has none
+    std::optional<geometry::Bounds> bounds;          ///< of the scene (V9)
     std::unordered_map<std::string, PieceIndex> ids; ///< to look up, never to walk over
 
     /// Where the last motion ended, the next begins.

@@ -1,0 +1,122 @@
+// SPDX-License-Identifier: Apache-2.0
+/// `snare bench rules`: what an event costs on its way through a snare, against a signal that calls one slot.
+#include "rules/engine.h"
+
+#include <boost/signals2.hpp>
+#include <fmt/format.h>
+
+#include <chrono>
+
+namespace snare::cli {
+
+namespace {
+
+using Clock = std::chrono::steady_clock;
+
+/// A zone, a visitor, and a snare that counts hits of those in a group with a tag.
+scene::Scene sceneWith(int others)
+{
+    scene::Scene scene;
+    scene.groups = {"courier"};
+    scene.variables.set("n", 0.0);
+    const auto add = [&](const std::string& id) {
+        scene::Piece piece;
+        piece.id = id;
+        piece.group = "courier";
+        piece.tags = {"staff"};
+        scene::Shape shape;
+        shape.id = "s";
+        piece.shapes.push_back(shape);
+        scene.pieces.push_back(std::move(piece));
+    };
+    add("zone");
+    add("visitor");
+    scene::Snare snare;
+    snare.id = "count";
+    snare.catches.event.items = {scene::EventKind::hit};
+    snare.catches.at = "zone";
+    snare.filter.groups = {"courier"};
+    snare.filter.tags.any = {"staff"};
+    snare.gate.limit = 1'000'000'000;
+    snare.responses.push_back({scene::Add{scene::Target::scene(), "n", 1.0}, {}});
+    scene.snares.push_back(snare);
+    for (int i = 0; i < others; ++i) { // they catch the same, elsewhere
+        add(fmt::format("p{}", i));
+        snare.id = fmt::format("other-{}", i);
+        snare.catches.at = fmt::format("p{}", i);
+        scene.snares.push_back(snare);
+    }
+    return scene;
+}
+
+struct Measured {
+    double nanoseconds = 0; ///< an event
+    double bytes = 0;       ///< of the journal, an event
+};
+
+Measured measureEvents(int others, int events)
+{
+    const auto scene = std::make_shared<const scene::Scene>(sceneWith(others));
+    world::World world = world::worldOf(*scene);
+    detect::Detection detection;
+    rules::Journal journal;
+    rules::Engine engine{scene, 1};
+    engine.reset(0, world);
+    rules::Event event;
+    event.kind = scene::EventKind::hit;
+    event.self = 0;
+    event.visitor = 1;
+    event.shape = 0;
+    event.part = 1;
+    event.frac = 0.5;
+    const auto start = Clock::now();
+    for (int i = 0; i < events; ++i) {
+        if (i % 1000 == 0)
+            engine.beginTick(1 + i / 1000);
+        engine.queue(event);
+        engine.deliverAll({world, detection, journal});
+    }
+    const double seconds = std::chrono::duration<double>(Clock::now() - start).count();
+    double bytes = static_cast<double>(journal.lines.size() * sizeof(rules::Line) +
+                                       journal.values.size() * sizeof(rules::ValueChange));
+    for (const rules::Line& line : journal.lines)
+        bytes += line.text.capacity() > 15 ? static_cast<double>(line.text.capacity() + 1) : 0;
+    return {seconds * 1e9 / events, bytes / events};
+}
+
+double measureSignal(int emissions)
+{
+    boost::signals2::signal<void(double)> emitted;
+    double n = 0;
+    emitted.connect([&n](double by) { n += by; });
+    const auto start = Clock::now();
+    for (int i = 0; i < emissions; ++i)
+        emitted(1.0);
+    const double seconds = std::chrono::duration<double>(Clock::now() - start).count();
+    return n == emissions ? seconds * 1e9 / emissions : 0;
+}
+
+template <class Measure> double best(Measure&& measure)
+{
+    double least = 1e300;
+    for (int i = 0; i < 7; ++i)
+        least = std::min(least, measure());
+    return least;
+}
+
+} // namespace
+
+void measureRules()
+{
+    constexpr int some = 40'000;
+    const double emission = best([] { return measureSignal(200'000); });
+    const double few = best([] { return measureEvents(10, some).nanoseconds; });
+    const double many = best([] { return measureEvents(10'000, some).nanoseconds; });
+    const Measured million = measureEvents(10, 1'000'000);
+    fmt::print("rules: an event through catch, filter, gate and one add: {:.1f} times an emission to one slot\n",
+               few / emission);
+    fmt::print("rules: with 10,000 snares that listen elsewhere instead of 10: {:.2f} times\n", many / few);
+    fmt::print("rules: 1,000,000 events with their log: {:.0f} bytes each\n", million.bytes);
+}
+
+} // namespace snare::cli

@@ -1,0 +1,182 @@
+// SPDX-License-Identifier: Apache-2.0
+/// Values, dials and looks that change, and what is set back when a meeting ends (P9, S13).
+#include "rules/engine.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+
+namespace snare::rules {
+
+using world::LivePiece;
+
+void Engine::setDial(std::size_t source, double value, Stagehand hand)
+{
+    const auto& dial = std::get<scene::DialSource>(scene_->sources[source].kind);
+    const double next = std::clamp(value, std::min(dial.low, dial.high), std::max(dial.low, dial.high));
+    const double old = std::exchange(hand.world.dials[source], next);
+    if (old == next)
+        return;
+    hand.journal.values.push_back({hand.journal.tick, world::sourceIndex(source), "value", next});
+    judge(world::sourceIndex(source), "value", old, next, hand.world);
+}
+
+void Engine::setValue(PieceIndex owner, const std::string& name, std::optional<scene::Scalar> value, Stagehand hand)
+{
+    auto& values = owner == theScene ? hand.world.variables : hand.world.piece(owner).properties;
+    const scene::Scalar* found = values.find(name);
+    const std::optional<scene::Scalar> old = found ? std::optional(*found) : std::nullopt;
+    if (old == value)
+        return;
+    hand.journal.values.push_back({hand.journal.tick, owner, name, value});
+    if (value)
+        values.set(name, *value);
+    else
+        std::erase_if(values.entries, [&](const auto& entry) { return entry.first == name; });
+    Event event;
+    event.kind = EventKind::changed;
+    event.self = owner;
+    event.word = name;
+    event.value = value;
+    queue(std::move(event));
+    const double* before = old ? std::get_if<double>(&*old) : nullptr;
+    const double* now = value ? std::get_if<double>(&*value) : nullptr;
+    if (before && now)
+        judge(owner, name, *before, *now, hand.world);
+}
+
+void Engine::judge(PieceIndex owner, std::string_view name, double old, double now, const world::World& world)
+{
+    if (watches_.empty() || old == now)
+        return;
+    watches_.judge(owner, name, old, now, world, [&](int watch, PieceIndex self, EventKind kind) {
+        Event event;
+        event.kind = kind;
+        event.self = self;
+        event.watch = watch;
+        event.word = watches_.wordOf(watch);
+        event.value = now;
+        queue(std::move(event));
+    });
+}
+
+/// S13: what a meeting held is as it was before.
+void Engine::giveBack(std::vector<Hold> holds, Stagehand hand)
+{
+    for (const Hold& hold : holds) {
+        if (hold.what == Hold::What::caption) {
+            hand.journal.lines[static_cast<std::size_t>(hold.line)].until = hand.journal.tick;
+            continue;
+        }
+        if (hold.piece >= 0 && !hand.world.piece(hold.piece).present)
+            continue;
+        const auto note = [&](Noted noted) {
+            noted.piece = hold.piece;
+            noted.shape = hold.held;
+            noted_.push_back(std::move(noted));
+        };
+        switch (hold.what) {
+        case Hold::What::shown:
+            note({.kind = hold.flag ? Noted::Kind::show : Noted::Kind::hide});
+            break;
+        case Hold::What::enabled:
+            note({.kind = hold.flag ? Noted::Kind::enable : Noted::Kind::disable});
+            break;
+        case Hold::What::group:
+            note({.kind = Noted::Kind::regroup, .group = static_cast<int>(hold.number)});
+            break;
+        case Hold::What::scale:
+            note({.kind = Noted::Kind::resize, .scale = hold.number});
+            break;
+        case Hold::What::factor:
+            note({.kind = Noted::Kind::resize, .relative = true, .scale = 1 / hold.number});
+            break;
+        case Hold::What::look:
+            putOn(hold.piece, static_cast<int>(hold.number), hand);
+            break;
+        case Hold::What::value:
+            setAny(hold.piece, hold.name, hold.before, hand);
+            break;
+        case Hold::What::added: {
+            const Event nothing;
+            const auto now = valueOf(hold.piece, hold.name, around(hand.world, nothing, hold.piece));
+            if (const double* number = now ? std::get_if<double>(&*now) : nullptr)
+                setAny(hold.piece, hold.name, *number - hold.number, hand);
+            break;
+        }
+        case Hold::What::tag:
+            std::erase(hand.world.piece(hold.piece).tags, hold.name);
+            if (hold.flag)
+                hand.world.piece(hold.piece).tags.push_back(hold.name);
+            break;
+        case Hold::What::caption:
+            break;
+        }
+    }
+}
+
+/// Sets a value of any owner: a property or variable, a dial, or a built-in number that can be set.
+void Engine::setAny(PieceIndex owner, const std::string& name, const std::optional<scene::Scalar>& value,
+                    Stagehand hand)
+{
+    const double* number = value ? std::get_if<double>(&*value) : nullptr;
+    if (world::isSource(owner)) {
+        if (number && std::holds_alternative<scene::DialSource>(scene_->sources[world::sourceNumber(owner)].kind))
+            setDial(world::sourceNumber(owner), *number, hand);
+        return;
+    }
+    if (owner < 0 || hand.world.piece(owner).properties.find(name))
+        return setValue(owner, name, value, hand);
+    LivePiece& piece = hand.world.piece(owner);
+    const world::Pose& pose = hand.world.pose[static_cast<std::size_t>(owner)];
+    if (!number)
+        return setValue(owner, name, value, hand);
+    if (name == "vx" || name == "vy")
+        (name == "vx" ? piece.velocity.x : piece.velocity.y) = *number;
+    else if (name == "vz")
+        piece.rise = *number;
+    else if (name == "spin")
+        piece.spin = *number;
+    else if (name == "layer")
+        piece.layer = static_cast<int>(std::clamp(*number, -1e6, 1e6));
+    else if (name == "x" || name == "y")
+        noted_.push_back({.kind = Noted::Kind::put,
+                          .piece = owner,
+                          .at = name == "x" ? Vec{*number, pose.at.y} : Vec{pose.at.x, *number}});
+    else if (name == "z")
+        noted_.push_back({.kind = Noted::Kind::put, .piece = owner, .at = pose.at, .height = *number});
+    else if (name == "turn")
+        noted_.push_back({.kind = Noted::Kind::put, .piece = owner, .at = pose.at, .turn = *number, .turns = true});
+    else
+        setValue(owner, name, value, hand);
+}
+
+std::string Engine::freeName(const std::string& form, const world::World& world)
+{
+    auto found = std::ranges::find(spawned_, form, &std::pair<std::string, int>::first);
+    if (found == spawned_.end())
+        found = spawned_.insert(spawned_.end(), {form, 0});
+    std::string name;
+    const auto taken = [&] {
+        const PieceIndex piece = world.find(name);
+        return piece != nobody &&
+               (world.piece(piece).present || piece < static_cast<PieceIndex>(scene_->pieces.size()));
+    };
+    do
+        name = fmt::format("{}-{}", form, ++found->second);
+    while (taken() || world.findSource(name) != nobody);
+    return name;
+}
+
+/// Puts a look on a piece; shapes traced from it follow with what settles (N2, K7).
+void Engine::putOn(PieceIndex index, int look, Stagehand hand)
+{
+    LivePiece& piece = hand.world.piece(index);
+    piece.look = look;
+    piece.dressed = tick_;
+    clocks_.play(hand.world, index, tick_, scene_->rate);
+    if (!hand.world.traced.empty())
+        noted_.push_back({.kind = Noted::Kind::retrace, .piece = index});
+}
+
+} // namespace snare::rules
