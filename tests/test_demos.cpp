@@ -46,7 +46,7 @@ class TestDemos : public QObject {
 void TestDemos::dutySlipsAreHandedOutStampedAndAskedFor()
 {
     const Demo d = demo("duty-slips");
-    QCOMPARE(sprungIn(d.record, "hand-out-slip"), 2); // the courier and Ottilie, once each
+    QCOMPARE(sprungIn(d.record, "hand-out-slip"), 3); // the courier and Ottilie, once each; the courier in the next shift
     QVERIFY(reasonsOf(d.record, "hand-out-slip").contains("filter: has tag slip"));
     QCOMPARE(sprungIn(d.record, "open-ledger"), 1);
     QCOMPARE(sprungIn(d.record, "stamp-slip"), 1);
@@ -57,6 +57,18 @@ void TestDemos::dutySlipsAreHandedOutStampedAndAskedFor()
     QVERIFY(outcomesOf(d.record, "open-ledger").front().section(' ', 0, 0).toInt() <
             outcomesOf(d.record, "stamp-slip").front().section(' ', 0, 0).toInt());
     QVERIFY(d.record.stopReason.empty());
+    // The shift opens, ends, and is played again from a clean state (N20).
+    QCOMPARE(sprungIn(d.record, "open-shift"), 2);
+    QCOMPARE(sprungIn(d.record, "play-again"), 1);
+    QStringList phases;
+    for (const rules::PhaseChange& change : d.record.journal.phases)
+        if (change.owner == world::theScene)
+            phases << QString::fromStdString(change.phase);
+    QCOMPARE(phases, QStringList({"shift", "after", "before", "shift"}));
+    QCOMPARE(lastValue(d.record, "scene", "stamped"), QStringLiteral("0"));
+    const auto board = std::ranges::find(d.record.pieces, "closing-board", &sim::RunPiece::id) - d.record.pieces.begin();
+    QVERIFY(d.record.frames.at(1080)[static_cast<std::size_t>(board)].here);
+    QVERIFY(!d.record.frames.at(600)[static_cast<std::size_t>(board)].here);
 }
 
 void TestDemos::theTideTurnsForEveryListenerByItsOwnValues()

@@ -2,6 +2,7 @@
 /// Lua in its box (S14): what it sees, what it may change, and that nothing gets out or goes on for ever.
 #include "builder.h"
 
+#include "check/problems.h"
 #include "script/sandbox.h"
 
 #include <QTest>
@@ -70,6 +71,7 @@ class TestScripts : public QObject {
     void aCallThatTakesTooMuchIsStopped_S14();
     void faultsTellTheLine();
     void textsAreCheckedBeforeTheyRun();
+    void aCardSaysWhatCannotBeRead();
     void sortingAndJoiningWork();
     void aFilterScriptDecides_S2();
     void aScriptThatFailsIsToldAndDoesNotStopTheRun();
@@ -208,6 +210,20 @@ void TestScripts::textsAreCheckedBeforeTheyRun()
     const auto fault = Sandbox::check("local a = 1\nif a then\n", false);
     QVERIFY(fault && fault->line >= 2);
     QVERIFY(Sandbox::check("\x1bLua", false).has_value()); // no bytecode
+}
+
+void TestScripts::aCardSaysWhatCannotBeRead()
+{
+    scene::Snare snare = onKey("k", "k", {scene::Note{{"a"}}, scene::Script{"local a = 1\nif a then"}});
+    snare.filter.script = "self.load >";
+    scene::Scene scene;
+    scene.snares = {snare};
+    QStringList problems;
+    for (const std::string& problem : check::problemsOf(scene, snare))
+        problems << QString::fromStdString(problem);
+    QCOMPARE(problems.size(), 2);
+    QVERIFY2(problems[0].startsWith("the script of its filter cannot be read, line "), qPrintable(problems[0]));
+    QVERIFY2(problems[1].startsWith("the script of response 2 cannot be read, line 2"), qPrintable(problems[1]));
 }
 
 void TestScripts::sortingAndJoiningWork()

@@ -312,7 +312,7 @@ void GroundPainter::noteSpeck(const ShownPiece& piece, const QRectF& box,
 void GroundPainter::paintPiece(const ShownPiece& piece)
 {
     painter_.setOpacity(piece.shown ? 1 : 0.25);
-    if (!piece.look->image.empty())
+    if (!piece.look->image.empty() || piece.look->frames.count() > 1)
         paintPicture(piece);
     for (const scene::Shape& shape : piece.piece->shapes) {
         if (!piece.look->image.empty() || isLost(shape)) {
@@ -383,9 +383,25 @@ void GroundPainter::paintOverPicture(const ShownPiece& piece, const scene::Shape
 }
 
 /// The picture of a look: where its shape is traced from it, else fitted around its shapes.
+/// The picture of the look, or of the frame that is shown since it was put on.
+QImage GroundPainter::frameOf(const ShownPiece& piece) const
+{
+    const scene::Look& look = *piece.look;
+    const auto* files = std::get_if<std::vector<std::string>>(&look.frames.held);
+    const std::size_t count = look.frames.count();
+    const auto passed = static_cast<std::size_t>(std::max(0.0, piece.dressed * look.frameRate + 1e-6));
+    const std::size_t now = look.once ? std::min(passed, count - 1) : passed % std::max<std::size_t>(1, count);
+    const std::string& name = files && !files->empty() ? (*files)[now] : look.image;
+    QImage image = pictures_ && !name.empty() ? pictureOf(*pictures_, name) : QImage{};
+    if (files || count < 2 || image.isNull())
+        return image;
+    const int width = image.width() / static_cast<int>(count);
+    return image.copy(static_cast<int>(now) * width, 0, std::max(1, width), image.height());
+}
+
 void GroundPainter::paintPicture(const ShownPiece& piece)
 {
-    const QImage image = pictures_ ? pictureOf(*pictures_, piece.look->image) : QImage{};
+    const QImage image = frameOf(piece);
     if (image.isNull())
         return;
     geometry::Pose placing{{0, 0}, 0};

@@ -105,6 +105,7 @@ class GroundPainter {
     void paintSelection(const ShownPiece& piece);
     void paintTrail(const std::vector<Vec>& trail);
     void paintContacts(const std::vector<ShownPiece>& pieces);
+    QImage frameOf(const ShownPiece& piece) const;
     void paintPicture(const ShownPiece& piece);
     void paintOverPicture(const ShownPiece& piece, const scene::Shape& shape);
     void paintInside(const std::vector<ShownPiece>& pieces);

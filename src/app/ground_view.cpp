@@ -320,9 +320,11 @@ void GroundView::paintEvent(QPaintEvent*)
         showWholeScene();
     }
     QPainter painter{this};
+    painter.translate(shaking());
     GroundPainter{painter,    transform_, document_.scene(),     stage_.record(), stage_.cursor(),
                   selection_, options_,   &document_.pictures(), &sprites_}
         .paint(pieces(), trail());
+    painter.resetTransform();
     tool_->paint(painter);
     if (loose_)
         paintLooseThread(painter, loose_->first, loose_->second);
@@ -331,6 +333,22 @@ void GroundView::paintEvent(QPaintEvent*)
     paintHints(painter);
     overview().paint(painter, pieces(), selection_);
     paintTyped(painter);
+}
+
+/// How far a `shake` moves the view at the cursor: less and less until it is over.
+QPointF GroundView::shaking() const
+{
+    constexpr int longest = 3; // s
+    const sim::Record& record = stage_.record();
+    const std::int64_t now = stage_.cursor();
+    for (std::int64_t tick = now; tick >= std::max<std::int64_t>(0, now - longest * record.scene->rate); --tick)
+        for (const rules::Line& line : record.linesOf(tick))
+            if (line.kind == rules::LineKind::response && line.response == "shake" && line.until > now) {
+                const double left = static_cast<double>(line.until - now) / std::max(1, line.until - line.tick);
+                const double reach = toText(line.text).toDouble() * transform_.scale * left;
+                return {reach * std::sin(static_cast<double>(now) * 2.1), reach * std::cos(static_cast<double>(now) * 1.7)};
+            }
+    return {};
 }
 
 void GroundView::paintHints(QPainter& painter)

@@ -145,6 +145,7 @@ class GroundView : public QWidget {
     QPointF panFrom_;
     bool panning_ = false;
 
+    QPointF shaking() const;
     void endPick();
     std::function<void(const QString&)> pickDone_; ///< while something is to be pointed at
     bool pickPlaces_ = false;

@@ -4,6 +4,7 @@
 #include "app/conditions.h"
 #include "app/formula_text.h"
 #include "app/key_names.h"
+#include "app/theme.h"
 #include "app/words.h"
 #include "io/writer.h"
 #include "scene/templates.h"
@@ -264,6 +265,14 @@ std::vector<Choice> lookChoices(const scene::Scene& scene)
 {
     std::vector<Choice> choices{{QStringLiteral("next"), QObject::tr("the next one"), {}, {}},
                                 {QStringLiteral("plain"), QObject::tr("plain"), QObject::tr("as at the start"), {}}};
+    const auto colour = [&](const QColor& code, const QString& name) {
+        choices.push_back({code.name(), name, code.name(), QObject::tr("colour")});
+    };
+    colour(theme().mint, QObject::tr("mint"));
+    colour(theme().coral, QObject::tr("coral"));
+    colour(theme().ochre, QObject::tr("ochre"));
+    colour(theme().blue, QObject::tr("blue"));
+    colour(theme().plum, QObject::tr("plum"));
     for (const scene::Piece& piece : scene.pieces)
         for (const auto& [name, look] : piece.looks.entries)
             choices.push_back({toText(name), {}, QObject::tr("a look of %1").arg(toText(piece.id)), {}});

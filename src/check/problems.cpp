@@ -2,6 +2,7 @@
 #include "check/problems.h"
 
 #include "scene/walk.h"
+#include "script/sandbox.h"
 
 #include <fmt/format.h>
 
@@ -118,6 +119,16 @@ std::vector<std::string> problemsOf(const scene::Scene& scene, const scene::Snar
             std::ranges::all_of(at->shapes, [](const Shape& shape) { return shape.role == Role::zone; }))
             add("nothing can hit a zone");
     }
+    const auto read = [&](const std::string& script, bool isExpression, const std::string& where) {
+        if (script.empty())
+            return;
+        if (const auto fault = script::Sandbox::check(script, isExpression))
+            add(fmt::format("the script of {} cannot be read, line {}: {}", where, fault->line, fault->text));
+    };
+    read(snare.filter.script, true, "its filter");
+    for (std::size_t i = 0; i < snare.responses.size(); ++i)
+        if (const auto* script = std::get_if<Script>(&snare.responses[i].kind))
+            read(script->lua, false, fmt::format("response {}", i + 1));
     if (snare.responses.empty())
         add("it has no response");
     return problems;
