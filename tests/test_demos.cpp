@@ -46,7 +46,8 @@ class TestDemos : public QObject {
 void TestDemos::dutySlipsAreHandedOutStampedAndAskedFor()
 {
     const Demo d = demo("duty-slips");
-    QCOMPARE(sprungIn(d.record, "hand-out-slip"), 3); // the courier and Ottilie, once each; the courier in the next shift
+    QCOMPARE(sprungIn(d.record, "hand-out-slip"),
+             3); // the courier and Ottilie, once each; the courier in the next shift
     QVERIFY(reasonsOf(d.record, "hand-out-slip").contains("filter: has tag slip"));
     QCOMPARE(sprungIn(d.record, "open-ledger"), 1);
     QCOMPARE(sprungIn(d.record, "stamp-slip"), 1);
@@ -66,7 +67,8 @@ void TestDemos::dutySlipsAreHandedOutStampedAndAskedFor()
             phases << QString::fromStdString(change.phase);
     QCOMPARE(phases, QStringList({"shift", "after", "before", "shift"}));
     QCOMPARE(lastValue(d.record, "scene", "stamped"), QStringLiteral("0"));
-    const auto board = std::ranges::find(d.record.pieces, "closing-board", &sim::RunPiece::id) - d.record.pieces.begin();
+    const auto board =
+        std::ranges::find(d.record.pieces, "closing-board", &sim::RunPiece::id) - d.record.pieces.begin();
     QVERIFY(d.record.frames.at(1080)[static_cast<std::size_t>(board)].here);
     QVERIFY(!d.record.frames.at(600)[static_cast<std::size_t>(board)].here);
 }

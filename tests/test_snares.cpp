@@ -76,6 +76,8 @@ class TestSnares : public QObject {
     void gatesThatNeverForgetOutliveARestart_S5();
     void rearmMakesAGateForget_S5();
     void claimsKeepsTheEventFromTheSnaresAfter_S12();
+    void claimsDoesNotKeepItFromItself_S12();
+    void whatIsOnlyReadCannotBeSet();
     // responses
     void untilExitPutsBackWhatWasBefore_S13();
     void untilExitOfTwoVisitorsLastsForBoth_S13();
@@ -475,6 +477,27 @@ void TestSnares::claimsKeepsTheEventFromTheSnaresAfter_S12()
     QCOMPARE(outcomesOf(record, "before").size(), 2);
     QCOMPARE(outcomesOf(record, "second"), QStringList({"6 second slipped armed", "12 second sprung"}));
     QCOMPARE(reasonsOf(record, "second"), QStringList({"armed: kept by first"}));
+}
+
+void TestSnares::claimsDoesNotKeepItFromItself_S12()
+{
+    const auto scene = sceneFrom(R"('pieces': [{'id': 'a', 'tags': ['t']}, {'id': 'b', 'tags': ['t']}], 'snares': [
+        {'id': 'first', 'claims': true, 'catch': {'event': 'key-down', 'key': 'k', 'at': 'tag:t'}},
+        {'id': 'second', 'catch': {'event': 'key-down', 'key': 'k'}}])");
+    const auto record = play(scene, takeOf({{"k", 0.1}}));
+    QCOMPARE(outcomesOf(record, "first"), QStringList({"6 first sprung", "6 first sprung"}));
+    QCOMPARE(reasonsOf(record, "second"), QStringList({"armed: kept by first"}));
+}
+
+void TestSnares::whatIsOnlyReadCannotBeSet()
+{
+    const auto record = play(withSnares(R"(
+        {'id': 'in', 'catch': {'event': 'enter', 'at': 'z'}, 'responses': [{'do': 'set', 'on': 'scene', 'name': 'age', 'value': 9},
+            {'do': 'set', 'name': 'count', 'value': 9}, {'do': 'add', 'on': 'visitor', 'name': 'turn', 'value': 90}, {'do': 'log', 'text': '{scene.age} {self.count}'}]})"),
+                             takeOf({{"i", 0.1}}));
+    QCOMPARE(notes(record),
+             QStringList({"6 age of scene cannot be set this way", "6 count of z cannot be set this way", "6 0.1 1"}));
+    QCOMPARE(record.frames.at(7)[1].pose.turn, 90.0);
 }
 
 // --- responses -----------------------------------------------------------------------------------------------------

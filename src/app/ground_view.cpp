@@ -346,7 +346,8 @@ QPointF GroundView::shaking() const
             if (line.kind == rules::LineKind::response && line.response == "shake" && line.until > now) {
                 const double left = static_cast<double>(line.until - now) / std::max(1, line.until - line.tick);
                 const double reach = toText(line.text).toDouble() * transform_.scale * left;
-                return {reach * std::sin(static_cast<double>(now) * 2.1), reach * std::cos(static_cast<double>(now) * 1.7)};
+                return {reach * std::sin(static_cast<double>(now) * 2.1),
+                        reach * std::cos(static_cast<double>(now) * 1.7)};
             }
     return {};
 }

@@ -162,7 +162,7 @@ void Doing::script(const std::string& lua)
     const Assign set = [&](PieceIndex owner, std::string_view name, scene::Scalar value) -> std::optional<std::string> {
         if (owner >= 0 && !hand_.world.piece(owner).present)
             return "the piece is gone";
-        if (owner >= 0 && isBuiltIn(name) && !canBeSet(name))
+        if (!canBeSet(owner, name))
             return fmt::format("{} cannot be assigned to", name);
         setValue(owner, std::string(name), std::move(value));
         return std::nullopt;

@@ -238,7 +238,7 @@ void Engine::consider(int snare, PieceIndex self, Event& event, bool gone, bool 
     if (gone)
         return slip(snare, self, event, Stage::gone, "gone", hand);
     // S1: armed, phase, filter, gate.
-    if (event.keptBy >= 0)
+    if (event.keptBy >= 0 && event.keptBy != snare) // at its other pieces it springs too
         return slip(snare, self, event, Stage::armed, fmt::format("kept by {}", snareAt(event.keptBy).id), hand);
     if (!armed_[index])
         return slip(snare, self, event, Stage::armed, "disarmed", hand);

@@ -163,7 +163,7 @@ namespace {
 /// Whether a value of this name can be set there; if not, that is noted.
 bool mayBeSet(PieceIndex owner, const std::string& name, Doing& doing)
 {
-    const bool fine = world::isSource(owner) ? name == "value" : owner < 0 || !isBuiltIn(name) || canBeSet(name);
+    const bool fine = canBeSet(owner, name);
     if (!fine)
         doing.note(fmt::format("{} of {} cannot be set this way", name, doing.world().nameOf(owner)));
     return fine;

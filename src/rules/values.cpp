@@ -86,6 +86,12 @@ constexpr std::array<std::string_view, 24> builtIn{
     "x",  "y",     "z",     "turn",     "vx",  "vy",    "vz",     "speed", "spin",  "shown",  "enabled", "phase",
     "id", "group", "layer", "template", "age", "count", "facing", "left",  "right", "bottom", "top",     "tags"};
 
+/// The names that pieces always have a value for.
+bool isBuiltIn(std::string_view name)
+{
+    return std::ranges::find(builtIn, name) != builtIn.end();
+}
+
 std::optional<Scalar> sceneValue(std::string_view name, const Surroundings& around)
 {
     const World& world = around.world;
@@ -104,15 +110,15 @@ std::optional<Scalar> sceneValue(std::string_view name, const Surroundings& arou
 
 } // namespace
 
-bool isBuiltIn(std::string_view name)
+bool canBeSet(PieceIndex owner, std::string_view name)
 {
-    return std::ranges::find(builtIn, name) != builtIn.end();
-}
-
-bool canBeSet(std::string_view name)
-{
+    if (world::isSource(owner))
+        return name == "value";
+    constexpr std::array<std::string_view, 6> ofScene{"age", "phase", "left", "right", "bottom", "top"};
+    if (owner == theScene)
+        return std::ranges::find(ofScene, name) == ofScene.end();
     constexpr std::array<std::string_view, 9> settable{"x", "y", "z", "turn", "vx", "vy", "vz", "spin", "layer"};
-    return std::ranges::find(settable, name) != settable.end();
+    return !isBuiltIn(name) || std::ranges::find(settable, name) != settable.end();
 }
 
 double visitorsIn(PieceIndex piece, const Insiders& insiders)

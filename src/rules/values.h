@@ -63,11 +63,8 @@ std::optional<scene::Scalar> valueAt(std::string_view path, const Surroundings& 
 /// A value of a piece, the scene or a source by name: a property or variable, else one of the built-in ones.
 std::optional<scene::Scalar> valueOf(PieceIndex owner, std::string_view name, const Surroundings& around);
 
-/// True for the names that always have a value of their own and that no property may hide.
-bool isBuiltIn(std::string_view name);
-
-/// True for the built-in ones that responses may set: place, turn, velocities, layer.
-bool canBeSet(std::string_view name);
+/// Whether responses may set a value of this name there: not those that are only read, such as `id` or `scene.age`.
+bool canBeSet(PieceIndex owner, std::string_view name);
 
 /// Works out a formula; nothing if a path leads nowhere, a script fails or there is no room. `figure` is for
 /// `somewhere`; `why` gets the reason.
