@@ -608,6 +608,8 @@ void GroundPainter::paintLabel(const ShownPiece& piece)
     QString label = filledIn(piece.look->label, piece);
     if (label.isEmpty() && (zone || walker))
         label = toText(piece.piece->id);
+    if (!piece.phase.empty() && !options_.clean)
+        label += (label.isEmpty() ? QString() : QStringLiteral(" · ")) + toText(piece.phase);
     if (label.isEmpty() || (zone && options_.clean))
         return;
     const QRectF box = transform_.toView(piece.box);

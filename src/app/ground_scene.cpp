@@ -100,6 +100,8 @@ std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record
             shown.shown = state.shown;
             shown.enabled = state.enabled;
             shown.dressed = static_cast<double>(tick - state.dressed) / record.scene->rate;
+            if (!piece.phases.empty())
+                shown.phase = sim::phaseAt(record, static_cast<world::PieceIndex>(*found), tick);
             // A look that was changed on the way; an edit of the piece's own look shows at once.
             if (record.looks[static_cast<std::size_t>(state.look)] != record.scene->pieces[*found].look)
                 shown.look = &record.looks[static_cast<std::size_t>(state.look)];
@@ -114,8 +116,11 @@ std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record
             const auto& during = piece.during.items;
             shown.shown = shown.shown && std::ranges::find(during, scene.phases.front()) != during.end();
         }
-        if (!piece.phases.empty() && tick == 0 && piece.phases.front().look)
-            shown.look = &*piece.phases.front().look;
+        if (!piece.phases.empty() && tick == 0) {
+            shown.phase = piece.phases.front().id;
+            if (piece.phases.front().look)
+                shown.look = &*piece.phases.front().look;
+        }
         shown.box = boxAround(*shown.piece, shown.pose);
         pieces.push_back(std::move(shown));
     }
