@@ -64,7 +64,7 @@ class LaneBuilder {
             lane.kind = LaneKind::phases;
             const bool ofScene = owner == world::theScene;
             lane.key = "phase " + std::string(record_.nameOf(owner));
-            lane.title = ofScene ? QObject::tr("phase of the scene")
+            lane.title = ofScene ? QObject::tr("scene · phase")
                                  : QObject::tr("%1 · phase").arg(toText(record_.nameOf(owner)));
             if (!ofScene)
                 lane.piece = record_.nameOf(owner);
