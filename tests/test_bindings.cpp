@@ -12,6 +12,7 @@
 #include <QLabel>
 #include <QMenu>
 #include <QPushButton>
+#include <QRegularExpression>
 #include <QTimer>
 #include <Qsci/qsciscintilla.h>
 
@@ -61,6 +62,7 @@ class TestBindings : public QObject {
     void aMissingKitIsSaidInPlace();
     void catchesADialThatIsTurnedWhileRecording();
     void theMomentSaysWhereASignalWasHeard();
+    void theMomentSaysWhatAChosenSnareMissed();
     void whatWasSpawnedCannotBeEdited();
 };
 
@@ -314,6 +316,25 @@ void TestBindings::theMomentSaysWhereASignalWasHeard()
         text.contains(QStringLiteral(
             "lamps-warn at lamp-high slipped at filter: needs signal.height >= self.mark, which is 2.6; it is 2.1")),
         qPrintable(text));
+}
+
+void TestBindings::theMomentSaysWhatAChosenSnareMissed()
+{
+    Bench bench;
+    bench.openDemo(QStringLiteral("duty-slips"));
+    bench.window.selection().chooseSnare("ring-bell", "yard");
+    const QString text = bench.window.moment()->plainText();
+    QVERIFY2(text.contains(QStringLiteral("ring-bell slipped 3 times")), qPrintable(text));
+    QVERIFY2(text.contains(QStringLiteral("2 × gate: not again for 3 s")), qPrintable(text));
+    QVERIFY2(text.contains(QStringLiteral("1 × filter: came from below")), qPrintable(text));
+    // A time in it leads there.
+    const QStringList reasons = reasonsOf(bench.window.stage().record(), "ring-bell");
+    QCOMPARE(reasons.size(), 3);
+    auto* label = bench.window.moment()->findChild<QLabel*>(QStringLiteral("momentText"));
+    const auto link = QRegularExpression{QStringLiteral("line:(\\d+)")}.match(label->text());
+    QVERIFY(link.hasMatch());
+    emit label->linkActivated(link.captured(0));
+    QCOMPARE(bench.window.stage().chosenLine(), link.captured(1).toInt());
 }
 
 void TestBindings::whatWasSpawnedCannotBeEdited()

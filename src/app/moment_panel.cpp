@@ -52,7 +52,7 @@ MomentPanel::MomentPanel(Stage& stage, Selection& selection, QWidget* parent)
     text_->setTextInteractionFlags(Qt::LinksAccessibleByMouse | Qt::LinksAccessibleByKeyboard |
                                    Qt::TextSelectableByMouse);
     setWidget(text_);
-    connect(text_, &QLabel::linkActivated, this, &MomentPanel::snareChosen);
+    connect(text_, &QLabel::linkActivated, this, &MomentPanel::follow);
     connect(&stage_, &Stage::recordChanged, this, &MomentPanel::refresh);
     connect(&stage_, &Stage::cursorChanged, this, &MomentPanel::refresh);
     connect(&stage_, &Stage::chosenLineChanged, this, &MomentPanel::refresh);
@@ -225,6 +225,69 @@ QString MomentPanel::explain(std::int32_t index) const
     return html;
 }
 
+/// A link is a snare's name, or `line:` and the number of a line of the journal.
+void MomentPanel::follow(const QString& link)
+{
+    if (!link.startsWith(QLatin1String("line:"))) {
+        emit snareChosen(link);
+        return;
+    }
+    const auto index = static_cast<std::int32_t>(link.mid(5).toInt());
+    const auto& lines = stage_.record().journal.lines;
+    if (index < 0 || index >= static_cast<std::int32_t>(lines.size()))
+        return;
+    stage_.setCursor(lines[static_cast<std::size_t>(index)].tick);
+    stage_.chooseLine(index);
+}
+
+QString MomentPanel::missed(const std::string& snare) const
+{
+    constexpr std::size_t mostTimes = 4;
+    const Theme& t = theme();
+    const sim::Record& record = stage_.record();
+    struct Reason {
+        QString text;
+        int times = 0;
+        QStringList links;
+    };
+    std::vector<Reason> reasons;
+    int slipped = 0;
+    for (std::size_t i = 0; i < record.journal.lines.size(); ++i) {
+        const Line& line = record.journal.lines[i];
+        if (line.kind != LineKind::snare || line.outcome != rules::Outcome::slipped ||
+            record.snareNameOf(line.snare) != snare)
+            continue;
+        ++slipped;
+        // Numbers differ from time to time: what comes before them is the reason.
+        const QString full = toText(line.text);
+        static const QRegularExpression tail{QStringLiteral(R"((; it is .*|, (already|last|the last) at .*)$)")};
+        const QString text =
+            QStringLiteral("%1: %2").arg(toText(rules::wordOf(line.stage)), QString(full).remove(tail));
+        auto reason = std::ranges::find(reasons, text, &Reason::text);
+        if (reason == reasons.end())
+            reason = reasons.insert(reasons.end(), Reason{text, 0, {}});
+        ++reason->times;
+        if (static_cast<std::size_t>(reason->links.size()) < mostTimes)
+            reason->links << QStringLiteral("<a href='line:%1' style='color:%2'>%3 s</a>")
+                                 .arg(i)
+                                 .arg(t.ink.name())
+                                 .arg(static_cast<double>(line.tick) / record.scene->rate, 0, 'f', 3);
+    }
+    if (slipped == 0)
+        return {};
+    std::ranges::stable_sort(reasons, std::greater{}, &Reason::times);
+    QString html = QStringLiteral("<br><br>") +
+                   bold(tr("%1 slipped %2")
+                            .arg(toText(snare), counted(static_cast<std::size_t>(slipped), tr("time"), tr("times"))));
+    for (const Reason& reason : reasons) {
+        const QString more = reason.times > static_cast<int>(reason.links.size()) ? QStringLiteral(" …") : QString();
+        html += QStringLiteral("<br>") + coloured(QStringLiteral("◇"), t.coralText) +
+                QStringLiteral("&nbsp; %1 × %2 ").arg(reason.times).arg(reason.text.toHtmlEscaped()) +
+                coloured(tr("at %1").arg(reason.links.join(QStringLiteral(", ")) + more), t.inkSoft);
+    }
+    return html;
+}
+
 void MomentPanel::refresh()
 {
     const Theme& t = theme();
@@ -239,6 +302,8 @@ void MomentPanel::refresh()
                        : coloured(tr("Nothing has happened yet. Record a take, or click a diamond in the timeline: "
                                      "here it says who listened and why."),
                                   t.inkSoft);
+    if (!selection_.snare().empty() && stage_.mode() != Stage::Mode::recording)
+        html += missed(selection_.snare());
     text_->setText(QStringLiteral("<div style='line-height:145%'>%1</div>").arg(html));
 }
 

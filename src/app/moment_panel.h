@@ -30,6 +30,9 @@ class MomentPanel : public QScrollArea {
     QString explain(std::int32_t event) const;
     QString outcomeLine(const rules::Line& line, const rules::Line& event) const;
     QString headline(const rules::Line& event) const;
+    /// What the chosen snare missed over the whole take, by stage and reason (N27).
+    QString missed(const std::string& snare) const;
+    void follow(const QString& link);
 
     Stage& stage_;
     Selection& selection_;
