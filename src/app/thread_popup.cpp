@@ -110,8 +110,10 @@ void ThreadPopup::fillEvents()
     for (const auto& entry : scene::wordsOf<scene::EventKind>) {
         const bool contact =
             entry.family == scene::EventFamily::contact && !(zone && entry.value == scene::EventKind::hit);
-        const bool piece =
-            entry.value == scene::EventKind::removed || (entry.value == scene::EventKind::arrived && moves);
+        const bool piece = entry.value == scene::EventKind::removed ||
+                           (entry.value == scene::EventKind::arrived && moves) ||
+                           (entry.value == scene::EventKind::strays && moves && scene_.bounds) ||
+                           (entry.family == scene::EventFamily::phase && !from.phases.empty());
         if (contact)
             addItem(events_, entry.word, tr("a visitor %1").arg(toText(entry.verb)), toText(entry.about));
         else if (piece)
@@ -132,8 +134,10 @@ void ThreadPopup::fillResponses(const scene::Piece& to)
     };
     // What makes sense for this target first.
     if (kinematic)
-        for (const char* key : {"turn", "move", "stop"})
+        for (const char* key : {"turn", "move", "chase", "stop"})
             offer(key);
+    if (!to.phases.empty())
+        offer("phase");
     for (const char* key : {"say", "show", "hide"})
         offer(key);
     if (!to.looks.empty())
