@@ -196,6 +196,10 @@ void TestBindings::writesAScriptThatIsCheckedWhileTyping()
     auto* lua = editor->findChild<QsciScintilla*>();
     auto* state = editor->findChild<QLabel*>(QStringLiteral("luaState"));
     auto* use = editor->findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Ok);
+    // The values of the scene complete what is typed.
+    QTest::keyClicks(lua, QStringLiteral("scene.we"));
+    QTRY_VERIFY(lua->isListActive());
+    QTest::keyClick(lua, Qt::Key_Escape);
     lua->setText(QStringLiteral("visitor.load >"));
     QVERIFY2(state->text().startsWith(QStringLiteral("Line 1:")), qPrintable(state->text()));
     QTest::mouseClick(use, Qt::LeftButton); // what cannot be read is not taken

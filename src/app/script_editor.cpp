@@ -95,6 +95,9 @@ ScriptEditor::ScriptEditor(QWidget* parent, const scene::Scene& scene, const std
     apis->prepare();
     edit_->setAutoCompletionSource(QsciScintilla::AcsAPIs);
     edit_->setAutoCompletionThreshold(2);
+    edit_->setAutoCompletionCaseSensitivity(false);
+    edit_->SendScintilla(QsciScintilla::SCI_SETSCROLLWIDTHTRACKING, 1UL); // no bar while all can be seen
+    edit_->SendScintilla(QsciScintilla::SCI_SETSCROLLWIDTH, 1UL);
     edit_->setText(toText(text));
     layout->addWidget(edit_, 1);
 
@@ -104,6 +107,8 @@ ScriptEditor::ScriptEditor(QWidget* parent, const scene::Scene& scene, const std
     layout->addWidget(state_);
     auto* buttons = new QDialogButtonBox{QDialogButtonBox::Ok | QDialogButtonBox::Cancel, this};
     buttons->button(QDialogButtonBox::Ok)->setText(tr("Use it"));
+    for (const auto button : {QDialogButtonBox::Ok, QDialogButtonBox::Cancel})
+        buttons->button(button)->setIcon({}); // words are enough
     layout->addWidget(buttons);
     connect(buttons, &QDialogButtonBox::accepted, this, [this] {
         if (check())
