@@ -6,13 +6,13 @@
 #include "app/words.h"
 #include "script/sandbox.h"
 
-#include <Qsci/qsciapis.h>
 #include <Qsci/qscilexerlua.h>
 #include <Qsci/qsciscintilla.h>
 
 #include <QDialogButtonBox>
 #include <QLabel>
 #include <QPushButton>
+#include <QRegularExpression>
 #include <QScreen>
 #include <QVBoxLayout>
 
@@ -85,17 +85,15 @@ ScriptEditor::ScriptEditor(QWidget* parent, const scene::Scene& scene, const std
     edit_->setMarkerBackgroundColor(wrong, wrongMarker);
     edit_->setMinimumSize(520, expression ? 90 : 260);
     // The paths of this scene complete what is typed.
-    auto* apis = new QsciAPIs{lexer};
     for (const PathChoice& path : pathChoices(scene))
-        apis->add(path.path);
-    for (const char* function :
-         {"math.floor(x)", "math.random(low, high)", "math.abs(x)", "math.min(a, b)", "math.max(a, b)",
-          "string.format(format, …)", "string.find(text, wanted)", "table.sort(list)", "note(text)"})
-        apis->add(QString::fromUtf8(function));
-    apis->prepare();
-    edit_->setAutoCompletionSource(QsciScintilla::AcsAPIs);
-    edit_->setAutoCompletionThreshold(2);
-    edit_->setAutoCompletionCaseSensitivity(false);
+        words_ << path.path;
+    for (const char* name : {"math.floor", "math.random", "math.abs", "math.min", "math.max", "string.format",
+                             "string.find", "table.sort", "table.concat", "note"})
+        words_ << QLatin1String(name);
+    words_.removeDuplicates();
+    words_.sort();
+    edit_->SendScintilla(QsciScintilla::SCI_AUTOCSETSEPARATOR, static_cast<unsigned long>('\n'));
+    connect(edit_, &QsciScintilla::SCN_CHARADDED, this, [this] { complete(); });
     edit_->SendScintilla(QsciScintilla::SCI_SETSCROLLWIDTHTRACKING, 1UL); // no bar while all can be seen
     edit_->SendScintilla(QsciScintilla::SCI_SETSCROLLWIDTH, 1UL);
     edit_->setText(toText(text));
@@ -118,6 +116,24 @@ ScriptEditor::ScriptEditor(QWidget* parent, const scene::Scene& scene, const std
     connect(edit_, &QsciScintilla::textChanged, this, [this] { check(); });
     check();
     edit_->setFocus();
+}
+
+/// Offers what begins like the path before the cursor.
+void ScriptEditor::complete()
+{
+    int line = 0;
+    int column = 0;
+    edit_->getCursorPosition(&line, &column);
+    static const QRegularExpression path{QStringLiteral("[A-Za-z_][A-Za-z0-9_.]*$")};
+    const QString begun = path.match(edit_->text(line).left(column)).captured();
+    QStringList fitting;
+    for (const QString& word : words_)
+        if (begun.size() >= 2 && word.startsWith(begun, Qt::CaseInsensitive) && word != begun)
+            fitting << word;
+    if (fitting.isEmpty())
+        return edit_->cancelList();
+    edit_->SendScintilla(QsciScintilla::SCI_AUTOCSHOW, static_cast<unsigned long>(begun.toUtf8().size()),
+                         fitting.join(QLatin1Char('\n')).toUtf8().constData());
 }
 
 bool ScriptEditor::check()

@@ -25,10 +25,12 @@ class ScriptEditor : public QDialog {
     ScriptEditor(QWidget* parent, const scene::Scene& scene, const std::string& text, bool expression);
     /// Says what is wrong, at its line; true if nothing is.
     bool check();
+    void complete();
 
     QsciScintilla* edit_;
     QLabel* state_;
     bool expression_;
+    QStringList words_; ///< that complete what is typed
 };
 
 } // namespace snare::app
