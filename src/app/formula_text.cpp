@@ -152,8 +152,13 @@ std::vector<PathChoice> pathChoices(const scene::Scene& scene)
     };
     for (const auto& entry : scene.variables.entries)
         add(QStringLiteral("scene.") + toText(entry.first), QObject::tr("a variable"));
+    const auto isOfPieces = [&](const std::string& name) {
+        return std::ranges::any_of(scene.pieces, [&](const auto& piece) { return piece.properties.find(name); }) ||
+               std::ranges::any_of(scene.templates.entries,
+                                   [&](const auto& entry) { return entry.second.model.properties.find(name); });
+    };
     for (const std::string& name : scene::allValueNames(scene)) {
-        if (scene.variables.find(name))
+        if (scene.variables.find(name) && !isOfPieces(name))
             continue;
         add(QStringLiteral("self.") + toText(name), QObject::tr("where it is caught"));
         add(QStringLiteral("visitor.") + toText(name), QObject::tr("who came"));
