@@ -59,6 +59,7 @@ class TestBindings : public QObject {
     void writesAScriptThatIsCheckedWhileTyping();
     void makesARoutineAndKeepsItInAKit();
     void aKitThatChangesIsReadAgain();
+    void workThatFollowsAKitIsNotLost();
     void aMissingKitIsSaidInPlace();
     void catchesADialThatIsTurnedWhileRecording();
     void theMomentSaysWhereASignalWasHeard();
@@ -278,6 +279,40 @@ void TestBindings::aKitThatChangesIsReadAgain()
     kit.close();
     QTRY_COMPARE(radius(), 1.8); // its rings follow
     QVERIFY(!bench.window.document().isDirty());
+}
+
+/// Saved elsewhere, stamped, undone, and without the kit: what follows its templates stays whole.
+void TestBindings::workThatFollowsAKitIsNotLost()
+{
+    Bench bench;
+    QFile::copy(QStringLiteral(SNARE_DEMO_FOLDER "/harbour.kit.json"),
+                bench.folder.filePath(QStringLiteral("harbour.kit.json")));
+    bench.openDemo(QStringLiteral("berths"));
+    app::Document& document = bench.window.document();
+    const auto shapesOf = [&](const char* piece) {
+        const scene::Piece* found = scene::findPiece(document.scene(), piece);
+        return found ? found->shapes.size() : 99;
+    };
+    QCOMPARE(shapesOf("ring-1"), std::size_t{2});
+    // The stamp sets down what only the kit brings.
+    bench.window.ground()->setTool(app::ToolKind::stamp);
+    bench.window.ground()->setStamp("ring");
+    bench.click({-9, 3});
+    QCOMPARE(shapesOf("ring-5"), std::size_t{2});
+    QVERIFY(!document.scene().templates.find("ring"));
+    // In another folder it finds its kit again.
+    QTemporaryDir other;
+    const QString path = other.filePath(QStringLiteral("elsewhere.snare.json"));
+    QVERIFY(document.save(path));
+    QVERIFY(document.open(path));
+    QCOMPARE(shapesOf("ring-1"), std::size_t{2});
+    // A kit that is no longer named leaves its pieces all they have; undo names it again.
+    document.edit(QStringLiteral("No kit"), [](scene::Scene& scene) { scene.kits.clear(); });
+    QCOMPARE(shapesOf("ring-1"), std::size_t{2});
+    QVERIFY(io::sceneText(document.scene()).find("\"circle\": 1.3") != std::string::npos);
+    document.undoStack()->undo();
+    QCOMPARE(shapesOf("ring-1"), std::size_t{2});
+    QVERIFY(io::sceneText(document.scene()).find("\"circle\": 1.3") == std::string::npos);
 }
 
 void TestBindings::aMissingKitIsSaidInPlace()

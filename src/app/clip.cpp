@@ -47,7 +47,11 @@ void makeNamesFree(const scene::Scene& scene, scene::Scene& clip)
     for (std::size_t i = 0; i < clip.templates.entries.size(); ++i) {
         const auto [old, form] = clip.templates.entries[i];
         std::string free = old;
-        for (int n = 2; scene.templates.find(free) && !(*scene.templates.find(free) == form); ++n)
+        const auto taken = [&] {
+            const scene::Template* there = scene::findTemplate(scene, free);
+            return there && !(*there == form);
+        };
+        for (int n = 2; taken(); ++n)
             free = old + "-" + std::to_string(n);
         if (free != old)
             scene::rename(clip, scene::Thing::form, old, free);
@@ -62,7 +66,8 @@ std::vector<std::string> paste(scene::Scene& scene, scene::Scene clip, const sce
         clip.snares.clear();
     makeNamesFree(scene, clip);
     for (const auto& [name, form] : clip.templates.entries)
-        scene.templates.set(name, form);
+        if (!scene::findTemplate(scene, name)) // one that is there, or in a kit, is the same
+            scene.templates.set(name, form);
     std::vector<std::string> made;
     for (scene::Piece& piece : clip.pieces) {
         piece.at += by;

@@ -112,11 +112,6 @@ void Document::edit(const QString& name, const std::function<void(scene::Scene&)
     change(*next);
     if (*next == scene())
         return;
-    if (next->kits != scene().kits) {
-        push(name, {withKitsAsTheyAre(*next), state_.takes}, gesture);
-        watchKits();
-        return;
-    }
     pictures_->trace(*next);
     push(name, {std::move(next), state_.takes}, gesture);
 }
@@ -184,6 +179,12 @@ void Document::show(const DocumentState& state, bool newStep)
 {
     state_ = state;
     current_ = std::min(current_, state_.takes.size() - 1);
+    // A step from before a kit changed shows the kit as it is now.
+    if (areKitsStale()) {
+        state_.scene = withKitsAsTheyAre(scene());
+        kits_ = scene().loaded;
+        watchKits();
+    }
     emit changed(newStep);
 }
 
@@ -244,6 +245,7 @@ bool Document::open(const QString& path)
     takesOnDisk_ = std::move(onDisk);
     current_ = 0;
     state_ = {std::make_shared<const scene::Scene>(std::move(*loaded)), std::move(takes)};
+    kits_ = scene().loaded;
     watchKits();
     emit replaced();
     emit changed(true);
@@ -258,10 +260,28 @@ std::filesystem::path Document::folder() const
 /// The scene as it would be read with the kit files that are there now: pieces of their templates follow them.
 std::shared_ptr<const scene::Scene> Document::withKitsAsTheyAre(const scene::Scene& scene) const
 {
-    auto read = io::readScene(io::sceneText(scene), "scene", io::kitsIn(folder()));
+    // What followed a kit that is no longer named keeps all its fields.
+    scene::Scene named = scene;
+    if (scene.loaded.list) {
+        auto still = std::make_shared<std::vector<scene::LoadedKit>>();
+        for (const scene::LoadedKit& kit : *scene.loaded.list)
+            if (std::ranges::find(scene.kits, kit.file) != scene.kits.end())
+                still->push_back(kit);
+        named.loaded.list = std::move(still);
+    }
+    auto read = io::readScene(io::sceneText(named), "scene", io::kitsIn(folder()));
     auto next = std::make_shared<scene::Scene>(read ? std::move(*read) : scene);
     pictures_->trace(*next);
     return next;
+}
+
+/// The state was made before a kit changed, or its scene names other kits than were read for it.
+bool Document::areKitsStale() const
+{
+    const auto& loaded = scene().loaded.list;
+    if (scene().kits.empty() && (!loaded || loaded->empty()))
+        return false;
+    return !loaded || loaded != kits_.list || !std::ranges::equal(*loaded, scene().kits, {}, &scene::LoadedKit::file);
 }
 
 void Document::watchKits()
@@ -279,7 +299,25 @@ void Document::reloadKits()
     if (scene().kits.empty())
         return;
     state_.scene = withKitsAsTheyAre(scene());
+    kits_ = scene().loaded;
     emit changed(true);
+}
+
+/// A scene that is saved elsewhere takes its kits along: without them its pieces would lack what they follow. A kit
+/// that is there already stays as it is.
+tl::expected<void, io::Problem> Document::copyKitsTo(const QString& place) const
+{
+    const std::filesystem::path target{place.toStdString()};
+    if (target == folder())
+        return {};
+    for (const std::string& kit : scene().kits) {
+        const auto text = io::loadText(folder() / kit);
+        if (!text || std::filesystem::exists(target / kit))
+            continue;
+        if (auto done = io::saveText(target / kit, *text); !done)
+            return done;
+    }
+    return {};
 }
 
 bool Document::moveToKit(const std::string& routine, const std::string& kit)
@@ -315,6 +353,10 @@ bool Document::moveToKit(const std::string& routine, const std::string& kit)
 bool Document::save(const QString& path)
 {
     const bool samePlace = QFileInfo(path).absoluteFilePath() == path_;
+    if (const auto copied = copyKitsTo(QFileInfo(path).absolutePath()); !copied) {
+        emit problem(QString::fromStdString(copied.error().message()));
+        return false;
+    }
     const auto saved = beside(scene().pieces.size() > 500, [&]() -> tl::expected<void, io::Problem> {
         if (auto done = io::saveText(path.toStdString(), io::sceneText(scene())); !done)
             return done;

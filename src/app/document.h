@@ -108,13 +108,16 @@ class Document : public QObject {
     void lookBeside();
     std::filesystem::path folder() const;
     std::shared_ptr<const scene::Scene> withKitsAsTheyAre(const scene::Scene& scene) const;
+    bool areKitsStale() const;
     void watchKits();
+    tl::expected<void, io::Problem> copyKitsTo(const QString& place) const;
     void pushTakes(const QString& name, std::vector<NamedTake> takes, int gesture = 0);
     static bool isTaken(const scene::Take& take) { return take.length.has_value() || !take.inputs.empty(); }
 
     DocumentState state_;
     QUndoStack undo_;
     QFileSystemWatcher watch_; ///< of the kit files
+    scene::LoadedKits kits_;   ///< as they were read last
     QString path_;
     std::unique_ptr<io::Pictures> pictures_; ///< of the folder that the scene is in
     std::size_t current_ = 0;

@@ -56,6 +56,12 @@ QColor withAlpha(QColor colour, int alpha)
 /// How long a hit stays to be seen, s.
 constexpr double hitSeconds = 0.25;
 
+/// A look that is a picture, or several.
+bool hasPicture(const scene::Look& look)
+{
+    return !look.image.empty() || std::holds_alternative<std::vector<std::string>>(look.frames.held);
+}
+
 /// A traced shape without an outline.
 bool isLost(const scene::Shape& shape)
 {
@@ -227,7 +233,7 @@ void GroundPainter::paint(const std::vector<ShownPiece>& pieces, const std::vect
             noteSpeck(piece, box, specks);
         else
             near.push_back(&piece);
-        overPictures_ = overPictures_ || !piece.look->image.empty();
+        overPictures_ = overPictures_ || hasPicture(*piece.look);
     }
     painter_.setRenderHint(QPainter::Antialiasing, false);
     painter_.setPen(Qt::NoPen);
@@ -312,10 +318,10 @@ void GroundPainter::noteSpeck(const ShownPiece& piece, const QRectF& box,
 void GroundPainter::paintPiece(const ShownPiece& piece)
 {
     painter_.setOpacity(piece.shown ? 1 : 0.25);
-    if (!piece.look->image.empty() || piece.look->frames.count() > 1)
+    if (hasPicture(*piece.look))
         paintPicture(piece);
     for (const scene::Shape& shape : piece.piece->shapes) {
-        if (!piece.look->image.empty() || isLost(shape)) {
+        if (hasPicture(*piece.look) || isLost(shape)) {
             paintOverPicture(piece, shape);
             continue;
         }

@@ -100,8 +100,8 @@ std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record
             shown.shown = state.shown;
             shown.enabled = state.enabled;
             shown.dressed = static_cast<double>(tick - state.dressed) / record.scene->rate;
-            if (!piece.phases.empty())
-                shown.phase = sim::phaseAt(record, static_cast<world::PieceIndex>(*found), tick);
+            if (state.phase >= 0 && static_cast<std::size_t>(state.phase) < piece.phases.size())
+                shown.phase = piece.phases[static_cast<std::size_t>(state.phase)].id;
             // A look that was changed on the way; an edit of the piece's own look shows at once.
             if (record.looks[static_cast<std::size_t>(state.look)] != record.scene->pieces[*found].look)
                 shown.look = &record.looks[static_cast<std::size_t>(state.look)];

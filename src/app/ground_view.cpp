@@ -162,18 +162,15 @@ void GroundView::cycleKind()
         setShapeKind(next(kinds, shapeKind_));
         return;
     }
-    if (toolKind_ == ToolKind::stamp && !document_.scene().templates.empty()) {
-        std::vector<std::string> names;
-        for (const auto& entry : document_.scene().templates.entries)
-            names.push_back(entry.first);
+    const std::vector<std::string> names = scene::allTemplates(document_.scene());
+    if (toolKind_ == ToolKind::stamp && !names.empty())
         setStamp(next(names, stampName()));
-    }
 }
 
 std::string GroundView::stampName() const
 {
-    const auto& templates = document_.scene().templates;
-    return templates.find(stamp_) || templates.empty() ? stamp_ : templates.entries.front().first;
+    const std::vector<std::string> names = scene::allTemplates(document_.scene());
+    return names.empty() || std::ranges::find(names, stamp_) != names.end() ? stamp_ : names.front();
 }
 
 void GroundView::setStamp(const std::string& name)
@@ -338,18 +335,17 @@ void GroundView::paintEvent(QPaintEvent*)
 /// How far a `shake` moves the view at the cursor: less and less until it is over.
 QPointF GroundView::shaking() const
 {
-    constexpr int longest = 3; // s
     const sim::Record& record = stage_.record();
     const std::int64_t now = stage_.cursor();
-    for (std::int64_t tick = now; tick >= std::max<std::int64_t>(0, now - longest * record.scene->rate); --tick)
-        for (const rules::Line& line : record.linesOf(tick))
-            if (line.kind == rules::LineKind::response && line.response == "shake" && line.until > now) {
-                const double left = static_cast<double>(line.until - now) / std::max(1, line.until - line.tick);
-                const double reach = toText(line.text).toDouble() * transform_.scale * left;
-                return {reach * std::sin(static_cast<double>(now) * 2.1),
-                        reach * std::cos(static_cast<double>(now) * 1.7)};
-            }
-    return {};
+    const std::int32_t last = sim::standingAt(record, now).shake;
+    if (last < 0)
+        return {};
+    const rules::Line& line = record.journal.lines[static_cast<std::size_t>(last)];
+    if (line.until <= now)
+        return {};
+    const double left = static_cast<double>(line.until - now) / std::max(1, line.until - line.tick);
+    const double reach = toText(line.text).toDouble() * transform_.scale * left;
+    return {reach * std::sin(static_cast<double>(now) * 2.1), reach * std::cos(static_cast<double>(now) * 1.7)};
 }
 
 void GroundView::paintHints(QPainter& painter)

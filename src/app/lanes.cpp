@@ -64,8 +64,8 @@ class LaneBuilder {
             lane.kind = LaneKind::phases;
             const bool ofScene = owner == world::theScene;
             lane.key = "phase " + std::string(record_.nameOf(owner));
-            lane.title = ofScene ? QObject::tr("scene · phase")
-                                 : QObject::tr("%1 · phase").arg(toText(record_.nameOf(owner)));
+            lane.title =
+                ofScene ? QObject::tr("scene · phase") : QObject::tr("%1 · phase").arg(toText(record_.nameOf(owner)));
             if (!ofScene)
                 lane.piece = record_.nameOf(owner);
             lane.bars.push_back(segment(first, from));
@@ -91,7 +91,7 @@ class LaneBuilder {
         bar.from = from;
         bar.to = static_cast<double>(record_.lastTick());
         bar.text = toText(phase);
-        bar.phase = phase;
+        bar.phase = static_cast<int>(std::ranges::find(phases_, phase) - phases_.begin());
         return bar;
     }
 
@@ -278,6 +278,7 @@ class LaneBuilder {
     std::size_t firstSnare_ = 0;
     std::size_t signals_ = 0;
     std::size_t calls_ = 0;
+    std::vector<std::string> phases_ = scene::allPhases(*record_.scene);
 };
 
 } // namespace

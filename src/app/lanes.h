@@ -15,8 +15,8 @@ struct LaneBar {
     double from = 0;
     double to = 0;
     QString text;
-    std::string key;   ///< of a key press: its keysym name
-    std::string phase; ///< of a segment in which a phase holds
+    std::string key; ///< of a key press: its keysym name
+    int phase = -1;  ///< of a segment in which a phase holds: its number among all phases of the scene
     world::PieceIndex visitor = world::nobody;
     bool stops = false;        ///< a meeting that stops (M2)
     std::int32_t line = -1;    ///< where it began

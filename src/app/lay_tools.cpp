@@ -135,13 +135,13 @@ class StampTool : public GroundTool {
     Qt::CursorShape cursorAt(const Touch&) override { return Qt::CrossCursor; }
     QString hint() const override
     {
-        if (ground_.document().scene().templates.empty())
+        if (!form())
             return QObject::tr("There is no template yet: select a piece and make one of it (Ctrl+T)");
         return QObject::tr("Click to set down a %1; B again takes the next template").arg(toText(ground_.stampName()));
     }
 
   private:
-    const scene::Template* form() const { return ground_.document().scene().templates.find(ground_.stampName()); }
+    const scene::Template* form() const { return scene::findTemplate(ground_.document().scene(), ground_.stampName()); }
 
     std::optional<Touch> at_;
 };

@@ -312,8 +312,8 @@ void MainWindow::buildTools(QWidget* column)
             auto* menu = new QMenu{tool};
             connect(menu, &QMenu::aboutToShow, this, [this, menu] {
                 menu->clear();
-                for (const auto& entry : document_.scene().templates.entries)
-                    menu->addAction(toText(entry.first), this, [this, name = entry.first] {
+                for (const std::string& name : scene::allTemplates(document_.scene()))
+                    menu->addAction(toText(name), this, [this, name] {
                         ground_->setTool(ToolKind::stamp);
                         ground_->setStamp(name);
                     });

@@ -150,6 +150,10 @@ void PieceCard::buildTemplate(QVBoxLayout* column)
             {QStringLiteral("choose"), tr("Choose all that follow it"), {}, {}},
             {QStringLiteral("rename"), tr("Rename it…"), {}, {}},
             {QStringLiteral("leave"), tr("Let this piece stand alone"), tr("it keeps all its fields"), {}}};
+        if (!document_.scene().templates.find(shown_.templateName)) // a kit's own: it is changed in its file
+            std::erase_if(question.choices, [](const Choice& choice) {
+                return choice.value == QLatin1String("change") || choice.value == QLatin1String("rename");
+            });
         SlotPopup::ask(form, question, [this, form](const QStringList& answer) {
             const std::string name = shown_.templateName;
             if (answer.front() == QLatin1String("change"))

@@ -109,7 +109,10 @@ std::vector<Rescue::Found> Rescue::found() const
 bool Rescue::bringBack(const Found& found)
 {
     const QJsonObject text = read(found.file);
-    auto scene = io::readScene(text[QStringLiteral("scene")].toString().toStdString(), found.file.toStdString());
+    // The kits stand beside the file that the work belongs to.
+    const QString folder = found.path.isEmpty() ? QDir::currentPath() : QFileInfo(found.path).absolutePath();
+    auto scene = io::readScene(text[QStringLiteral("scene")].toString().toStdString(), found.file.toStdString(),
+                               io::kitsIn(folder.toStdString()));
     if (!scene)
         return false;
     DocumentState state;

@@ -177,11 +177,9 @@ void TimelineView::paintLabel(QPainter& painter, const Row& row, bool chosen)
 
 QColor TimelineView::colourOf(const LaneBar& bar) const
 {
-    if (!bar.phase.empty()) {
+    if (bar.phase >= 0) {
         // The same phase has the same colour wherever it is seen.
-        const std::vector<std::string> all = scene::allPhases(*stage_.record().scene);
-        const auto at = std::ranges::find(all, bar.phase);
-        QColor colour = theme().accent(static_cast<std::size_t>(at - all.begin()));
+        QColor colour = theme().accent(static_cast<std::size_t>(bar.phase));
         colour.setAlpha(150);
         return colour;
     }

@@ -22,7 +22,6 @@ struct Hold {
     PieceIndex piece = nobody;           ///< what is held
     int held = -1;                       ///< a shape of it, index in World::shapes; -1: the whole piece
     std::string name;                    ///< of the value or tag
-    bool known = true;                   ///< false until it has settled, and what was before is known
     double number = 0;                   ///< before: group, look, scale; added, factor: by how much
     bool flag = false;                   ///< before: shown, enabled, tag
     std::optional<scene::Scalar> before; ///< value

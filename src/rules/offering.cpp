@@ -180,7 +180,10 @@ void Engine::offerAt(int snare, PieceIndex self, Event& event, bool gone, Stageh
     }
 }
 
-void Engine::slip(int snare, PieceIndex self, const Event& event, Stage stage, std::string reason, Stagehand hand)
+namespace {
+
+/// What became of an event at a snare; it sprang if nothing else is said.
+Line outcomeLine(int snare, PieceIndex self, const Event& event)
 {
     Line line;
     line.kind = LineKind::snare;
@@ -189,10 +192,18 @@ void Engine::slip(int snare, PieceIndex self, const Event& event, Stage stage, s
     line.self = self;
     line.visitor = event.visitor;
     line.shape = event.shape;
+    line.about = event.line;
+    return line;
+}
+
+} // namespace
+
+void Engine::slip(int snare, PieceIndex self, const Event& event, Stage stage, std::string reason, Stagehand hand)
+{
+    Line line = outcomeLine(snare, self, event);
     line.outcome = Outcome::slipped;
     line.stage = stage;
     line.text = std::move(reason);
-    line.about = event.line;
     hand.journal.add(std::move(line));
 }
 
@@ -288,15 +299,7 @@ void Engine::spring(int snare, PieceIndex self, const Event& event, Stagehand ha
 {
     const auto index = static_cast<std::size_t>(snare);
     const Snare& rule = snareAt(snare);
-    Line line;
-    line.kind = LineKind::snare;
-    line.event = event.kind;
-    line.snare = snare;
-    line.self = self;
-    line.visitor = event.visitor;
-    line.shape = event.shape;
-    line.about = event.line;
-    hand.journal.add(std::move(line));
+    hand.journal.add(outcomeLine(snare, self, event));
     gates_[index].sprang(rule.gate, self, event.visitor, tick_);
     if (rule.responses.empty())
         return;

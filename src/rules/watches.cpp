@@ -7,6 +7,7 @@ namespace snare::rules {
 
 Watches::Watches(const scene::Scene& scene, const Book& book)
 {
+    bySnare_.assign(scene.snares.size(), -1);
     for (std::size_t i = 0; i < scene.snares.size(); ++i) {
         const scene::Catch& catches = scene.snares[i].catches;
         const bool watching = std::ranges::any_of(
@@ -33,17 +34,10 @@ Watches::Watches(const scene::Scene& scene, const Book& book)
                    other.where.kind == watch.where.kind && other.where.piece == watch.where.piece &&
                    other.where.selector == watch.where.selector;
         });
-        Watch& mine = same == list_.end() ? list_.emplace_back(std::move(watch)) : *same;
-        mine.snares.push_back(static_cast<int>(i));
+        bySnare_[i] = static_cast<int>(same - list_.begin());
+        if (same == list_.end())
+            list_.push_back(std::move(watch));
     }
-}
-
-int Watches::of(int snare) const
-{
-    for (std::size_t i = 0; i < list_.size(); ++i)
-        if (std::ranges::find(list_[i].snares, snare) != list_[i].snares.end())
-            return static_cast<int>(i);
-    return -1;
 }
 
 bool Watches::isWatched(std::string_view name) const

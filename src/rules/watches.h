@@ -17,7 +17,6 @@ struct Watch {
     std::string word;  ///< as snares name it: the source, or the path
     double level = 0;
     double band = 0;
-    std::vector<int> snares; ///< that watch it
 };
 
 class Watches {
@@ -27,7 +26,7 @@ class Watches {
 
     bool empty() const { return list_.empty(); }
     /// The watch of a snare, or -1.
-    int of(int snare) const;
+    int of(int snare) const { return bySnare_[static_cast<std::size_t>(snare)]; }
     /// What snares call the number that it is about.
     const std::string& wordOf(int watch) const { return list_[static_cast<std::size_t>(watch)].word; }
     void reset() { states_.clear(); }
@@ -50,6 +49,7 @@ class Watches {
     State& stateOf(int watch, PieceIndex self);
 
     std::vector<Watch> list_;
+    std::vector<int> bySnare_;  ///< index in the list, or -1
     std::vector<State> states_; ///< only of watches with a band
 };
 

@@ -68,11 +68,9 @@ enum class Refers {
     phase,  ///< of a piece or of the scene
     during, ///< a phase of self, or `scene:NAME`
     routine,
-    call,    ///< the name of a call from outside
-    value,   ///< the name of a property or variable, without its owner
-    script,  ///< Lua
-    picture, ///< a file
-    kit      ///< a file
+    call,  ///< the name of a call from outside
+    value, ///< the name of a property or variable, without its owner
+    script ///< Lua
 };
 
 /// What the struct is called and how it reads.

@@ -294,6 +294,18 @@ const Template* findTemplate(const Scene& scene, std::string_view name)
     return nullptr;
 }
 
+std::vector<std::string> allTemplates(const Scene& scene)
+{
+    OnceEach names;
+    for (const auto& entry : scene.templates.entries)
+        names.add(entry.first);
+    if (scene.loaded.list)
+        for (const LoadedKit& kit : *scene.loaded.list)
+            for (const auto& entry : kit.kit.templates.entries)
+                names.add(entry.first);
+    return names.take();
+}
+
 Scene withKits(const Scene& scene)
 {
     Scene whole = scene;

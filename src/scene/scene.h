@@ -160,6 +160,9 @@ const Routine* findRoutine(const Scene& scene, std::string_view name);
 /// A template of the scene or, if it has none of that name, of the first of its kits that has; else null.
 const Template* findTemplate(const Scene& scene, std::string_view name);
 
+/// The templates of the scene, then those that only its kits bring.
+std::vector<std::string> allTemplates(const Scene& scene);
+
 /// The scene as it runs: the snares of its kits stand after its own, their routines and templates beside its own where
 /// the scene has none of the name.
 Scene withKits(const Scene& scene);

@@ -143,7 +143,7 @@ void resetOwn(Piece& piece, const Piece& model, std::string_view own)
 Piece stamped(const Scene& scene, std::string_view templateName)
 {
     Piece piece;
-    if (const Template* found = scene.templates.find(templateName))
+    if (const Template* found = findTemplate(scene, templateName))
         piece = found->model;
     piece.templateName = templateName;
     return piece;

@@ -14,8 +14,9 @@ namespace {
 PieceState stateOf(const world::World& world, std::size_t index)
 {
     const world::LivePiece& piece = world.pieces[index];
-    return {world.pose[index], piece.look,    piece.layer, piece.present,
-            piece.shown,       piece.enabled, piece.here,  static_cast<std::int32_t>(piece.dressed),
+    return {world.pose[index], piece.look,  piece.layer,
+            piece.present,     piece.shown, piece.enabled,
+            piece.here,        piece.phase, static_cast<std::int32_t>(piece.dressed),
             piece.scale};
 }
 
@@ -157,12 +158,15 @@ void Standing::follow(const Line& line, std::int32_t index, const rules::Journal
         captions.push_back(index);
         return;
     }
+    if (line.kind == LineKind::response && line.response == "shake")
+        shake = index;
     if (line.kind != LineKind::event)
         return;
     switch (line.event) {
     case EventKind::start:
         inside.clear();
         captions.clear();
+        shake = -1;
         break;
     case EventKind::enter:
         inside.push_back({line.shape, line.visitor, line.tick, line.part, line.manner});

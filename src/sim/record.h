@@ -17,6 +17,7 @@ struct PieceState {
     bool shown = true;
     bool enabled = true;
     bool here = true;         ///< its phase of the scene is now
+    std::int32_t phase = -1;  ///< index into the phases of its model; -1: it has none
     std::int32_t dressed = 0; ///< tick in which its look was put on
     double scale = 1;         ///< times its size as drawn
 
@@ -77,6 +78,7 @@ struct Standing {
     std::vector<Insider> inside;        ///< in order of arrival
     std::vector<std::string> keysDown;  ///< in the order in which they went down
     std::vector<std::int32_t> captions; ///< the last caption and prompt of each piece, as lines of the journal
+    std::int32_t shake = -1;            ///< the last shake of the view, as a line of the journal; -1: none
 
     /// Goes one line on.
     void follow(const rules::Line& line, std::int32_t index, const rules::Journal& journal);
