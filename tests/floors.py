@@ -5,7 +5,7 @@ import os
 import re
 import sys
 
-FLOORS = {"geometry": 1, "scene": 2, "world": 3, "script": 3, "detect": 4, "motion": 4, "rules": 5, "sim": 6, "check": 7, "io": 7,
+FLOORS = {"geometry": 1, "scene": 2, "world": 3, "script": 3, "detect": 4, "motion": 4, "rules": 5, "sim": 6, "check": 7, "desk": 7, "io": 7,
           "cli": 8, "app": 8}
 
 root = os.path.join(os.path.dirname(os.path.abspath(__file__)), "..", "src")

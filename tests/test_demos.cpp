@@ -39,6 +39,8 @@ class TestDemos : public QObject {
     void dutySlipsAreHandedOutStampedAndAskedFor();
     void theTideTurnsForEveryListenerByItsOwnValues();
     void boatsMoorAtFreeRingsAndAreMadeFast();
+    void pegsNetsTideAndHitchAtTheChartTable();
+    void tagsTrapsAndTheCapstanOfTheEelWatch();
     void demosAreAsTheProgramSavesThem_data();
     void demosAreAsTheProgramSavesThem();
 };
@@ -121,10 +123,46 @@ void TestDemos::boatsMoorAtFreeRingsAndAreMadeFast()
     QVERIFY(io::logText(play(d.scene, other)) != io::logText(d.record));
 }
 
+void TestDemos::pegsNetsTideAndHitchAtTheChartTable()
+{
+    const Demo d = demo("chart-table");
+    const auto placeOf = [&](const std::string& id) {
+        const auto found = std::ranges::find(d.record.pieces, id, &sim::RunPiece::id);
+        return d.record.frames.at(d.record.lastTick())[static_cast<std::size_t>(found - d.record.pieces.begin())]
+            .pose.at;
+    };
+    // By two clicks, and by one drag from the glass.
+    QCOMPARE(number(d.record, "pegs"), 2.0);
+    QCOMPARE(placeOf("peg-1"), Vec(-10, -2));
+    QCOMPARE(placeOf("peg-2"), Vec(-3, -4));
+    // Four of the five nets were in the box.
+    QCOMPARE(number(d.record, "hauled"), 4.0);
+    QCOMPARE(sprungIn(d.record, "sill-shuts"), 1);
+    QCOMPARE(sprungIn(d.record, "sill-opens"), 1);
+    // The first hitch was not near enough.
+    QCOMPARE(outcomesOf(d.record, "moor"), (QStringList{"576 moor slipped filter", "612 moor sprung"}));
+    QVERIFY(glm::length(placeOf("ketch") - Vec(4.5, -5.5)) < 0.01);
+    QCOMPARE(sprungIn(d.record, "log-opens"), 1);
+    QCOMPARE(sprungIn(d.record, "log-closes"), 1);
+}
+
+void TestDemos::tagsTrapsAndTheCapstanOfTheEelWatch()
+{
+    const Demo d = demo("eel-watch");
+    QVERIFY(sprungIn(d.record, "read-tag") >= 3);
+    QCOMPARE(sprungIn(d.record, "stake"), 4);
+    QCOMPARE(sprungIn(d.record, "none-left"), 1);
+    QCOMPARE(sprungIn(d.record, "lift"), 1);
+    // E counts only at the capstan: the first press, far from it, was heard by nobody.
+    QCOMPARE(outcomesOf(d.record, "haul-in"), QStringList{"708 haul-in sprung"});
+    QCOMPARE(sprungIn(d.record, "trap-in"), 3);
+    QCOMPARE(number(d.record, "traps"), 4.0);
+}
+
 void TestDemos::demosAreAsTheProgramSavesThem_data()
 {
     QTest::addColumn<QString>("name");
-    for (const char* name : {"weigh-in", "shoals", "duty-slips", "flood-tide", "berths"})
+    for (const char* name : {"weigh-in", "shoals", "duty-slips", "flood-tide", "berths", "chart-table", "eel-watch"})
         QTest::newRow(name) << QString(name);
 }
 

@@ -19,6 +19,12 @@ constexpr std::array rows{
                  "phase state mode while"},
     ConditionRow{"inside", SnarePart::catches, "inside", N("%1"), N("once for each visitor inside"),
                  "zone stands near key prompt"},
+    ConditionRow{"button", SnarePart::catches, "button", N("with the %1 button"), N("with one button of the pointer"),
+                 "mouse left right middle click"},
+    ConditionRow{"modifiers", SnarePart::catches, "modifiers", N("with %1 held"), N("while modifier keys are held"),
+                 "shift ctrl alt key"},
+    ConditionRow{"reach", SnarePart::catches, "reach", N("reaching %1"), N("also where others cover it"),
+                 "through below under topmost all pointer"},
     ConditionRow{"every", SnarePart::catches, "every", N("every %1"), N("only every so often while it stays"),
                  "stay interval repeat"},
     ConditionRow{"band", SnarePart::catches, "band", N("steady by %1"), N("steady: how far back it must go first"),
@@ -94,6 +100,10 @@ bool fits(const ConditionRow& row, const scene::Snare& snare)
     if (key == "inside")
         return family == EventFamily::key || family == EventFamily::timer || family == EventFamily::watch ||
                family == EventFamily::call || family == EventFamily::signal;
+    if (key == "button" || key == "modifiers")
+        return family == EventFamily::pointer;
+    if (key == "reach")
+        return family == EventFamily::pointer || family == EventFamily::contact;
     if (key == "band")
         return family == EventFamily::watch;
     if (key == "side" || key == "manner")

@@ -304,6 +304,7 @@ class DrawTool : public GroundTool {
             piece.id = scene::freeId(ground_.document().scene(), zone ? "zone" : line ? "line" : "solid");
             piece.at = rounded(at);
             piece.shapes.push_back(shape);
+            ground_.placeNew(piece);
             ground_.document().edit(zone   ? QObject::tr("Lay a zone")
                                     : line ? QObject::tr("Lay a line")
                                            : QObject::tr("Lay a solid"),

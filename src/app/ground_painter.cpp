@@ -2,6 +2,7 @@
 #include "app/ground_painter.h"
 
 #include "app/ground_contacts.h"
+#include "app/ground_play.h"
 #include "app/ground_threads.h"
 #include "app/picture_view.h"
 #include "app/words.h"
@@ -143,7 +144,8 @@ GroundPainter::GroundPainter(QPainter& painter, const GroundTransform& transform
     for (const scene::Piece& piece : scene.pieces)
         zoneOrder_.push_back(hasZoneOnly(piece) && piece.enabled ? zones++ : zones);
     for (const sim::Insider& inside : sim::insidersAt(record, tick))
-        ++insideOf_[record.nameOf(record.shapeNames[static_cast<std::size_t>(inside.shape)].piece)];
+        if (!world::isPointer(inside.visitor)) // it is over a piece, not inside it
+            ++insideOf_[record.nameOf(record.shapeNames[static_cast<std::size_t>(inside.shape)].piece)];
 }
 
 bool GroundPainter::hasZoneOnly(const scene::Piece& piece) const
@@ -241,8 +243,19 @@ void GroundPainter::paint(const std::vector<ShownPiece>& pieces, const std::vect
         for (const QRect& rectangle : rectangles)
             painter_.fillRect(rectangle, QColor::fromRgba(colour));
     painter_.setRenderHint(QPainter::Antialiasing);
-    for (const ShownPiece* piece : near)
-        paintPiece(*piece);
+    const auto firstPinned = std::ranges::find_if(near, [](const ShownPiece* piece) { return piece->pinned; });
+    for (auto piece = near.begin(); piece != firstPinned; ++piece)
+        paintPiece(**piece);
+    if (options_.glass) {
+        painter_.fillRect(view, withAlpha(theme().ground, 185));
+        for (auto piece = near.begin(); piece != firstPinned; ++piece)
+            paintLabel(**piece);
+        painter_.fillRect(view, withAlpha(theme().ground, 120));
+    }
+    if (options_.glass || std::ranges::any_of(pieces, &ShownPiece::pinned))
+        paintViewFrame(painter_, transform_, viewFrame(scene_, record_, tick_), options_.glass);
+    for (auto piece = firstPinned; piece != near.end(); ++piece)
+        paintPiece(**piece);
     if (!options_.clean)
         for (const DrawnThread& thread :
              drawnThreads(scene_, pieces, record_, tick_, selection_, options_, transform_)) {
@@ -257,7 +270,8 @@ void GroundPainter::paint(const std::vector<ShownPiece>& pieces, const std::vect
         paintContacts(pieces);
     paintTrail(trail);
     for (const ShownPiece* piece : near)
-        paintLabel(*piece);
+        if (!options_.glass || piece->pinned)
+            paintLabel(*piece);
     if (!selection_.pieces().empty())
         for (const ShownPiece& piece : pieces)
             if (selection_.has(piece.piece->id))
@@ -317,7 +331,7 @@ void GroundPainter::noteSpeck(const ShownPiece& piece, const QRectF& box,
 
 void GroundPainter::paintPiece(const ShownPiece& piece)
 {
-    painter_.setOpacity(piece.shown ? 1 : 0.25);
+    painter_.setOpacity(!piece.shown ? 0.25 : piece.pinned && !piece.enabled ? 0.5 : 1);
     if (hasPicture(*piece.look))
         paintPicture(piece);
     for (const scene::Shape& shape : piece.piece->shapes) {
@@ -487,7 +501,7 @@ void GroundPainter::paintSolid(const ShownPiece& piece, const scene::Shape& shap
     }
     const bool strong = !piece.look->colour.code.empty() && brightness(fill) < 0.62;
     const SolidStyle style{fill, strong ? fill.darker(135) : theme().slate,
-                           std::holds_alternative<scene::StaticBody>(piece.piece->body) && !strong};
+                           std::holds_alternative<scene::StaticBody>(piece.piece->body) && !strong && !piece.pinned};
     if (std::holds_alternative<scene::Line>(shape.geometry)) {
         QPen edge{style.edge, 1.7};
         edge.setJoinStyle(Qt::MiterJoin);
@@ -496,6 +510,8 @@ void GroundPainter::paintSolid(const ShownPiece& piece, const scene::Shape& shap
     }
     if (!sprites_ || !paintSprite(piece, shape, style))
         paintStyled(painter_, path(), style);
+    if (piece.look->gauge)
+        paintGauge(piece, shape);
     if (std::holds_alternative<scene::WalkerBody>(piece.piece->body)) {
         const QPointF centre = transform_.toView(piece.pose.at);
         painter_.setPen(QPen{theme().bright, 1.6});
@@ -659,10 +675,10 @@ void GroundPainter::paintSelection(const ShownPiece& piece)
     painter_.setPen(QPen{theme().ink, 1.2});
     painter_.drawRect(box);
     // Where it stands at the start, if it is elsewhere now.
-    if (piece.pose.at != piece.piece->at || piece.pose.turn != piece.piece->turn) {
+    if (piece.pose.at != piece.start.at || piece.pose.turn != piece.start.turn) {
         painter_.setPen(QPen{theme().slate, 1.2, Qt::DashLine});
         for (const scene::Shape& shape : piece.piece->shapes)
-            painter_.drawPath(pathOf(shape, {piece.piece->at, piece.piece->turn}, transform_));
+            painter_.drawPath(pathOf(shape, piece.start, transform_));
     }
     if (selection_.piece() != piece.piece->id)
         return;
@@ -792,6 +808,13 @@ void GroundPainter::paintCaptions(const std::vector<ShownPiece>& pieces)
             painter_.drawText(box, Qt::AlignCenter, words);
             continue;
         }
+        if (world::isPointer(index)) {
+            const sim::PointerMoment pointer = sim::pointerAt(record_, tick_);
+            painter_.setFont(textFont(0));
+            if (pointer.pointer.there)
+                paintFlag(transform_.toView(pointer.pointer.at), words, theme().ink, theme().onAccent, 30);
+            continue;
+        }
         const std::string_view id = record_.nameOf(index);
         const auto piece = std::ranges::find_if(pieces, [&](const ShownPiece& p) { return p.piece->id == id; });
         if (piece == pieces.end() || !piece->shown || !piece->present)
@@ -820,27 +843,63 @@ void GroundPainter::paintPrompt(const QPointF& foot, const QString& words)
     painter_.drawText(box, Qt::AlignCenter, words);
 }
 
+/// A value by its path as it is at the moment shown; `self` is the piece.
+std::optional<scene::Scalar> GroundPainter::valueNow(const std::string& path, const ShownPiece& piece) const
+{
+    const std::size_t dot = path.find('.');
+    if (dot == std::string::npos)
+        return std::nullopt;
+    const std::string owner = path.substr(0, dot) == "self" ? piece.piece->id : path.substr(0, dot);
+    const std::string name = path.substr(dot + 1);
+    if (owner == "scene")
+        return sim::valueAt(record_, world::theScene, name, tick_);
+    if (const auto found = std::ranges::find(record_.pieces, owner, &sim::RunPiece::id); found != record_.pieces.end())
+        return name == "id"
+                   ? std::optional<scene::Scalar>{owner}
+                   : sim::valueAt(record_, static_cast<world::PieceIndex>(found - record_.pieces.begin()), name, tick_);
+    const auto& sources = record_.scene->sources;
+    const auto source = std::ranges::find(sources, owner, &scene::Source::id);
+    if (source == sources.end())
+        return std::nullopt;
+    return sim::valueAt(record_, world::sourceIndex(static_cast<std::size_t>(source - sources.begin())), name, tick_);
+}
+
 /// The words on a piece with the values that it has at this moment: "{self.name}".
 QString GroundPainter::filledIn(const std::string& label, const ShownPiece& piece) const
 {
     if (label.find('{') == std::string::npos)
         return toText(label);
     QString text = toText(label);
-    static const QRegularExpression slot{QStringLiteral(R"(\{(self|scene)\.([A-Za-z0-9_-]+)\})")};
+    static const QRegularExpression slot{QStringLiteral(R"(\{([A-Za-z0-9_-]+\.[A-Za-z0-9_-]+)\})")};
     for (auto match = slot.match(text); match.hasMatch(); match = slot.match(text, match.capturedStart() + 1)) {
-        const bool ofScene = match.captured(1) == QLatin1String("scene");
-        const std::string name = match.captured(2).toStdString();
-        const auto found = std::ranges::find(record_.pieces, piece.piece->id, &sim::RunPiece::id);
-        std::optional<scene::Scalar> value;
-        if (ofScene || found != record_.pieces.end())
-            value = sim::valueAt(
-                record_, ofScene ? world::theScene : static_cast<world::PieceIndex>(found - record_.pieces.begin()),
-                name, tick_);
-        if (!ofScene && name == "id")
-            value = piece.piece->id;
+        const auto value = valueNow(match.captured(1).toStdString(), piece);
         text.replace(match.capturedStart(), match.capturedLength(), value ? toText(scene::textOf(*value)) : QString());
     }
     return text;
+}
+
+/// The level of a look's gauge inside a shape: from its lower edge, from its left one if it lies.
+void GroundPainter::paintGauge(const ShownPiece& piece, const scene::Shape& shape)
+{
+    const scene::Gauge& gauge = *piece.look->gauge;
+    const auto value = valueNow(gauge.of, piece);
+    const double* number = value ? std::get_if<double>(&*value) : nullptr;
+    if (!number || gauge.high == gauge.low)
+        return;
+    const double part = std::clamp((*number - gauge.low) / (gauge.high - gauge.low), 0.0, 1.0);
+    const QPainterPath path = pathOf(shape, piece.pose, transform_);
+    QRectF level = path.boundingRect();
+    const bool lies = level.width() > level.height() * 1.2;
+    if (lies)
+        level.setRight(level.left() + level.width() * part);
+    else
+        level.setTop(level.bottom() - level.height() * part);
+    painter_.save();
+    painter_.setClipPath(path);
+    painter_.fillRect(level, withAlpha(theme().blue, 150));
+    painter_.setPen(QPen{theme().blue, 1.6});
+    painter_.drawLine(lies ? level.bottomRight() : level.topLeft(), level.topRight());
+    painter_.restore();
 }
 
 void GroundPainter::paintScaleBar()

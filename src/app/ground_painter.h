@@ -43,6 +43,7 @@ struct GroundOptions {
     bool clean = false;           ///< no zones and threads
     bool rulers = false;          ///< along two edges
     bool overview = true;         ///< in the corner, while not all is in view
+    bool glass = false;           ///< the glass alone: the scene under it is pale and cannot be picked
     std::set<std::string> locked; ///< pieces that cannot be picked
     std::set<std::string> veiled; ///< pieces that are not drawn
 };
@@ -114,6 +115,8 @@ class GroundPainter {
     void paintFlag(const QPointF& at, const QString& text, const QColor& fill, const QColor& ink, double pole);
     void paintPrompt(const QPointF& foot, const QString& words);
     QString filledIn(const std::string& label, const ShownPiece& piece) const;
+    std::optional<scene::Scalar> valueNow(const std::string& path, const ShownPiece& piece) const;
+    void paintGauge(const ShownPiece& piece, const scene::Shape& shape);
     void paintScaleBar();
 
     bool hasZoneOnly(const scene::Piece& piece) const;

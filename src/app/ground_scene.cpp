@@ -31,9 +31,37 @@ bool followsLook(const scene::Piece& piece)
 
 namespace {
 
+geometry::Bounds viewFrame(const scene::Scene& scene, const sim::Record& record,
+                           const std::vector<sim::PieceState>& states)
+{
+    Vec middle = scene.camera.at;
+    if (const scene::Piece* followed =
+            scene.camera.follow.empty() ? nullptr : scene::findPiece(scene, scene.camera.follow)) {
+        middle = followed->at;
+        const auto found = std::ranges::find(record.pieces, followed->id, &sim::RunPiece::id);
+        const auto index = static_cast<std::size_t>(found - record.pieces.begin());
+        if (index < states.size() && states[index].present)
+            middle = states[index].pose.at;
+    }
+    geometry::Bounds frame;
+    frame.include(middle);
+    const Vec half = Vec{world::viewAspect, 1} * (scene.camera.height / 2);
+    frame.include(middle - half);
+    frame.include(middle + half);
+    return frame;
+}
+
+/// What is on the glass, moved to where the glass lies.
+void lieUnder(ShownPiece& shown, const Vec& corner)
+{
+    shown.pinned = true;
+    shown.pose.at += corner;
+    shown.start.at += corner;
+}
+
 /// What was spawned by then.
 void addSpawned(std::vector<ShownPiece>& pieces, const sim::Record& record, const std::vector<sim::PieceState>& states,
-                std::int64_t tick)
+                std::int64_t tick, const Vec& corner)
 {
     if (!record.scene)
         return;
@@ -45,10 +73,12 @@ void addSpawned(std::vector<ShownPiece>& pieces, const sim::Record& record, cons
         auto model = world::asShown(*record.pieces[i].model, state.scale, look.image);
         model.id = record.pieces[i].id;
         ShownPiece shown;
-        shown.changed = std::make_shared<const scene::Piece>(std::move(model));
+        shown.changed = std::make_shared<const scene::Piece>(model);
         shown.piece = shown.changed.get();
         shown.index = spawnedPiece;
-        shown.pose = state.pose;
+        shown.pose = shown.start = state.pose;
+        if (model.pinned)
+            lieUnder(shown, corner);
         shown.look = &look;
         shown.layer = state.layer;
         shown.shown = state.shown;
@@ -60,6 +90,12 @@ void addSpawned(std::vector<ShownPiece>& pieces, const sim::Record& record, cons
 }
 
 } // namespace
+
+geometry::Bounds viewFrame(const scene::Scene& scene, const sim::Record& record, std::int64_t tick)
+{
+    const bool follows = !scene.camera.follow.empty() && tick > 0;
+    return viewFrame(scene, record, follows ? record.frames.at(tick) : std::vector<sim::PieceState>{});
+}
 
 std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record& record, std::int64_t tick)
 {
@@ -80,6 +116,7 @@ std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record
         const auto found = recorded.find(id);
         return found == recorded.end() ? std::nullopt : std::optional(found->second);
     };
+    const geometry::Bounds frame = viewFrame(scene, record, states);
     std::vector<ShownPiece> pieces;
     pieces.reserve(scene.pieces.size());
     for (std::size_t i = 0; i < scene.pieces.size(); ++i) {
@@ -88,6 +125,12 @@ std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record
         shown.piece = &piece;
         shown.index = i;
         shown.pose = {piece.at, piece.turn, piece.z};
+        if (piece.pinned && piece.fill) {
+            shown.changed = std::make_shared<const scene::Piece>(world::filling(piece, frame.size()));
+            shown.piece = shown.changed.get();
+            shown.pose = {shown.piece->at, 0, 0};
+        }
+        shown.start = shown.pose;
         shown.look = &piece.look;
         shown.layer = piece.layer;
         shown.shown = piece.shown;
@@ -108,7 +151,7 @@ std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record
             const bool retraced = shown.look->image != piece.look.image && followsLook(piece);
             if (state.scale != 1 || retraced) {
                 shown.changed =
-                    std::make_shared<const scene::Piece>(world::asShown(piece, state.scale, shown.look->image));
+                    std::make_shared<const scene::Piece>(world::asShown(*shown.piece, state.scale, shown.look->image));
                 shown.piece = shown.changed.get();
             }
         } else if (!piece.during.items.empty() && !scene.phases.empty()) {
@@ -121,12 +164,15 @@ std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record
             if (piece.phases.front().look)
                 shown.look = &*piece.phases.front().look;
         }
+        if (piece.pinned)
+            lieUnder(shown, frame.low);
         shown.box = boxAround(*shown.piece, shown.pose);
         pieces.push_back(std::move(shown));
     }
-    addSpawned(pieces, record, states, tick);
-    if (!std::ranges::is_sorted(pieces, {}, &ShownPiece::layer))
-        std::ranges::stable_sort(pieces, {}, &ShownPiece::layer);
+    addSpawned(pieces, record, states, tick, frame.low);
+    const auto height = [](const ShownPiece& piece) { return std::pair(piece.pinned, piece.layer); };
+    if (!std::ranges::is_sorted(pieces, {}, height))
+        std::ranges::stable_sort(pieces, {}, height);
     return pieces;
 }
 
@@ -154,8 +200,14 @@ std::optional<Picked> pick(const std::vector<ShownPiece>& pieces, const Vec& poi
 geometry::Bounds boundsOf(const scene::Scene& scene)
 {
     geometry::Bounds bounds;
-    for (const scene::Piece& piece : scene.pieces)
-        bounds.include(boxAround(piece, {piece.at, piece.turn}));
+    bool glass = false;
+    for (const scene::Piece& piece : scene.pieces) {
+        glass = glass || piece.pinned;
+        if (!piece.pinned)
+            bounds.include(boxAround(piece, {piece.at, piece.turn}));
+    }
+    if (glass)
+        bounds.include(viewFrame(scene, {}, std::vector<sim::PieceState>{}));
     if (bounds.empty()) {
         bounds.include(scene.camera.at);
         bounds.grow(scene.camera.height / 2);

@@ -19,13 +19,15 @@ struct ShownPiece {
     std::size_t index = 0; ///< in the scene; `spawnedPiece` for one that is not in it
     geometry::Pose pose;
     const scene::Look* look = nullptr;
+    geometry::Pose start; ///< where it stands at the start
     geometry::Bounds box; ///< around its shapes, as shown
     int layer = 0;
     bool present = true;
     bool shown = true;
     bool enabled = true;
-    double dressed = 0; ///< s since its look was put on
-    std::string phase;  ///< the one that it is in, or empty
+    double dressed = 0;  ///< s since its look was put on
+    bool pinned = false; ///< on the glass: its poses here are in the scene, under the glass as the view is now
+    std::string phase;   ///< the one that it is in, or empty
     /// What `piece` points to if it was spawned, resized or traced from another look.
     std::shared_ptr<const scene::Piece> changed;
 };
@@ -33,8 +35,11 @@ struct ShownPiece {
 /// The index of what was spawned in the run: it is no piece of the scene and cannot be edited.
 inline constexpr std::size_t spawnedPiece = static_cast<std::size_t>(-1);
 
-/// The pieces of the scene at a tick of the record, lowest layer first. At tick 0 the scene itself decides, so that an
-/// edit shows before its re-run is finished.
+/// The part of the scene that the view shows at a tick: where the glass lies (P6).
+geometry::Bounds viewFrame(const scene::Scene& scene, const sim::Record& record, std::int64_t tick);
+
+/// The pieces of the scene at a tick of the record, lowest layer first, what is on the glass last. At tick 0 the scene
+/// itself decides, so that an edit shows before its re-run is finished.
 std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record& record, std::int64_t tick);
 
 /// A shape under a point.

@@ -2,6 +2,7 @@
 #include "app/ground_view.h"
 
 #include "app/ground_furniture.h"
+#include "app/ground_play.h"
 #include "app/ground_snap.h"
 #include "app/ground_threads.h"
 #include "app/ground_tool.h"
@@ -183,7 +184,8 @@ void GroundView::setStamp(const std::string& name)
 
 bool GroundView::canPick(const ShownPiece& piece) const
 {
-    return !options_.locked.contains(piece.piece->id) && !options_.veiled.contains(piece.piece->id);
+    return piece.pinned >= options_.glass && !options_.locked.contains(piece.piece->id) &&
+           !options_.veiled.contains(piece.piece->id);
 }
 
 std::optional<Picked> GroundView::pickAt(const Vec& point, double pixels)
@@ -286,6 +288,32 @@ void GroundView::showWholeScene()
     update();
 }
 
+geometry::Bounds GroundView::frame() const
+{
+    return viewFrame(document_.scene(), stage_.record(), stage_.cursor());
+}
+
+void GroundView::showGlass(bool on)
+{
+    options_.glass = on;
+    if (on) {
+        geometry::Bounds bounds = frame();
+        bounds.grow(bounds.size().y * 0.06);
+        transform_.centre = bounds.centre();
+        transform_.scale = std::clamp(std::min(width() / bounds.size().x, height() / bounds.size().y), 0.01, 2000.0);
+        emit hint(tr("The glass: what is drawn now is pinned to the view, over the scene"));
+    }
+    update();
+}
+
+void GroundView::placeNew(scene::Piece& piece) const
+{
+    if (!options_.glass)
+        return;
+    piece.pinned = true;
+    piece.at = rounded(piece.at - frame().low);
+}
+
 void GroundView::showSelection()
 {
     geometry::Bounds bounds;
@@ -322,12 +350,15 @@ void GroundView::paintEvent(QPaintEvent*)
                   selection_, options_,   &document_.pictures(), &sprites_}
         .paint(pieces(), trail());
     painter.resetTransform();
+    const bool recording = stage_.mode() == Stage::Mode::recording;
+    paintPointer(painter, transform_, stage_.record(), stage_.cursor(), recording);
     tool_->paint(painter);
     if (loose_)
         paintLooseThread(painter, loose_->first, loose_->second);
     if (options_.rulers)
         paintRulers(painter, transform_, pointer_);
     paintHints(painter);
+    paintKeyStrip(painter, size(), stage_.record(), stage_.cursor(), recording);
     overview().paint(painter, pieces(), selection_);
     paintTyped(painter);
 }
@@ -450,16 +481,35 @@ void GroundView::resizeEvent(QResizeEvent*)
     transform_.size = size();
 }
 
+/// While recording the pointer belongs to the scene. False if it does not.
+bool GroundView::playButton(const QMouseEvent& event, bool down)
+{
+    if (stage_.mode() != Stage::Mode::recording)
+        return false;
+    constexpr std::pair<Qt::MouseButton, scene::Button> buttons[] = {{Qt::LeftButton, scene::Button::left},
+                                                                     {Qt::MiddleButton, scene::Button::middle},
+                                                                     {Qt::RightButton, scene::Button::right},
+                                                                     {Qt::BackButton, scene::Button::back},
+                                                                     {Qt::ForwardButton, scene::Button::forward}};
+    for (const auto& [pressed, button] : buttons) {
+        if (event.button() != pressed)
+            continue;
+        stage_.pointer(transform_.toScene(event.position()));
+        stage_.button(button, down);
+    }
+    return true;
+}
+
 void GroundView::mousePressEvent(QMouseEvent* event)
 {
     setFocus(Qt::MouseFocusReason);
-    if (event->button() == Qt::MiddleButton) {
+    if (event->button() == Qt::MiddleButton && stage_.mode() != Stage::Mode::recording) {
         panning_ = true;
         panFrom_ = event->position();
         setCursor(Qt::ClosedHandCursor);
         return;
     }
-    if (stage_.mode() == Stage::Mode::recording || event->button() != Qt::LeftButton)
+    if (playButton(*event, true) || event->button() != Qt::LeftButton)
         return;
     if (pickDone_) {
         const Vec point = transform_.toScene(event->position());
@@ -499,6 +549,7 @@ void GroundView::mouseMoveEvent(QMouseEvent* event)
     const Touch touch{event->position(), transform_.toScene(event->position()), event->modifiers()};
     if (stage_.mode() == Stage::Mode::recording) {
         setCursor(Qt::ArrowCursor);
+        stage_.pointer(touch.scene);
     } else if (event->buttons() & Qt::LeftButton) {
         tool_->drag(touch);
     } else {
@@ -514,12 +565,14 @@ void GroundView::mouseMoveEvent(QMouseEvent* event)
 void GroundView::mouseReleaseEvent(QMouseEvent* event)
 {
     const Touch touch{event->position(), transform_.toScene(event->position()), event->modifiers()};
+    if (playButton(*event, false))
+        return;
     if (event->button() == Qt::MiddleButton) {
         panning_ = false;
         setCursor(tool_->cursorAt(touch));
         return;
     }
-    if (event->button() == Qt::RightButton && stage_.mode() != Stage::Mode::recording) {
+    if (event->button() == Qt::RightButton) {
         if (const auto picked = pickAt(touch.scene, 3)) {
             const std::string& id = document_.scene().pieces[picked->piece].id;
             if (!selection_.has(id))
@@ -530,13 +583,13 @@ void GroundView::mouseReleaseEvent(QMouseEvent* event)
     }
     if (std::exchange(overviewing_, false))
         return;
-    if (event->button() == Qt::LeftButton && stage_.mode() != Stage::Mode::recording)
+    if (event->button() == Qt::LeftButton)
         tool_->release(touch);
 }
 
 void GroundView::mouseDoubleClickEvent(QMouseEvent* event)
 {
-    if (event->button() != Qt::LeftButton || stage_.mode() == Stage::Mode::recording)
+    if (playButton(*event, true) || event->button() != Qt::LeftButton)
         return;
     const Touch touch{event->position(), transform_.toScene(event->position()), event->modifiers()};
     if (toolKind_ == ToolKind::select)
@@ -666,7 +719,7 @@ void GroundView::keyReleaseEvent(QKeyEvent* event)
 
 void GroundView::focusOutEvent(QFocusEvent* event)
 {
-    stage_.letGoOfAllKeys(); // P7
+    stage_.letGoOfAll(); // P7
     QWidget::focusOutEvent(event);
 }
 

@@ -61,6 +61,12 @@ class GroundView : public QWidget {
     void showWholeScene();
     /// Brings the selected pieces into the middle; comes nearer if they are small.
     void showSelection();
+    /// What the view of the scene shows at the moment: where the glass lies.
+    geometry::Bounds frame() const;
+    /// The glass alone: what is drawn is pinned to it, and nothing else can be picked.
+    void showGlass(bool on);
+    /// Pins a new piece if the glass is worked on; its place is in the scene until then.
+    void placeNew(scene::Piece& piece) const;
     void zoom(double factor, const QPointF& around);
 
     /// The topmost piece at a point that is neither locked nor veiled; `pixels` widens thin ones.
@@ -114,6 +120,7 @@ class GroundView : public QWidget {
     bool event(QEvent* event) override;
 
   private:
+    bool playButton(const QMouseEvent& event, bool down);
     void paintHints(QPainter& painter);
     void paintTyped(QPainter& painter);
     Overview overview() const;

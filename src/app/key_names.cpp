@@ -2,6 +2,7 @@
 #include "app/key_names.h"
 
 #include <QKeyEvent>
+#include <QObject>
 
 #include <array>
 #include <utility>
@@ -61,6 +62,8 @@ QString keyName(const QKeyEvent& event)
 
 QString keyLabel(const QString& name)
 {
+    if (name.startsWith(QLatin1String("button:")))
+        return QObject::tr("%1 button").arg(name.mid(7));
     for (const KeyWord& word : keyWords)
         if (name == QLatin1String(word.name))
             return QString::fromUtf8(word.label);

@@ -38,20 +38,27 @@ class LaneBuilder {
   private:
     void setUp()
     {
-        lanes_.push_back({LaneKind::keys, "keys", QObject::tr("keys"), {}, {}, {}, {}, {}, 1});
+        lanes_.push_back({LaneKind::keys, "keys", QObject::tr("keys"), {}, {}, {}, {}, {}, {}, 1});
+        buttons_ = lanes_.size();
+        lanes_.push_back({LaneKind::keys, "buttons", QObject::tr("buttons"), {}, {}, {}, {}, {}, {}, 1});
+        pointer_ = lanes_.size();
+        lanes_.push_back({LaneKind::pointer, "pointer", QObject::tr("pointer"), {}, {}, {}, {}, {}, {}, 1});
         calls_ = lanes_.size();
-        lanes_.push_back({LaneKind::raised, "calls", QObject::tr("calls"), {}, {}, {}, {}, {}, 1});
+        lanes_.push_back({LaneKind::raised, "calls", QObject::tr("calls"), {}, {}, {}, {}, {}, {}, 1});
         const scene::Scene& scene = *record_.scene;
         addPhaseLanes();
         addMeetingLanes(scene::Role::zone);
         addMeetingLanes(scene::Role::solid);
         hits_ = lanes_.size();
-        lanes_.push_back({LaneKind::hits, "hits", QObject::tr("hits"), {}, {}, {}, {}, {}, 1});
+        lanes_.push_back({LaneKind::hits, "hits", QObject::tr("hits"), {}, {}, {}, {}, {}, {}, 1});
         firstSnare_ = lanes_.size();
         for (const scene::Snare& snare : scene.snares)
-            lanes_.push_back({LaneKind::snare, "snare " + snare.id, toText(snare.id), {}, snare.id, {}, {}, {}, 1});
+            lanes_.push_back({LaneKind::snare, "snare " + snare.id, toText(snare.id), {}, snare.id, {}, {}, {}, {}, 1});
         signals_ = lanes_.size();
-        lanes_.push_back({LaneKind::raised, "signals", QObject::tr("signals"), {}, {}, {}, {}, {}, 1});
+        lanes_.push_back({LaneKind::raised, "signals", QObject::tr("signals"), {}, {}, {}, {}, {}, {}, 1});
+        for (std::size_t i = 0; i < scene.sources.size(); ++i)
+            if (const auto* dial = std::get_if<scene::DialSource>(&scene.sources[i].kind))
+                valueLane(world::sourceIndex(i), "value", dial->value);
         for (const auto& [name, value] : scene.variables.entries)
             valueLane(world::theScene, name, value);
     }
@@ -151,10 +158,32 @@ class LaneBuilder {
         }
         if (line.kind != LineKind::event)
             return;
+        if (line.visitor == world::pointerThrough)
+            return; // it is told of what lies on top
         switch (line.event) {
+        case EventKind::down:
+            open(lanes_[buttons_], line, index, toText(line.text), world::nobody);
+            lanes_[buttons_].bars.back().key = "button:" + line.text;
+            break;
+        case EventKind::up:
+            close(lanes_[buttons_], line, index, toText(line.text));
+            break;
+        case EventKind::click:
+        case EventKind::doubled:
+        case EventKind::dragBegin:
+        case EventKind::dragEnd:
+        case EventKind::drop:
+        case EventKind::sweepBegin:
+        case EventKind::sweepEnd:
+            lanes_[pointer_].marks.push_back(
+                {static_cast<double>(line.tick), MarkKind::signal,
+                 QObject::tr("%1 at %2").arg(toText(scene::wordOf(line.event)), toText(record_.nameOf(line.self))),
+                 index, 0});
+            break;
         case EventKind::start: // what was inside is forgotten without events (T5)
             for (auto& [shape, lane] : meetingLanes_)
                 closeAll(lanes_[lane], line.tick);
+            closeAll(lanes_[pointer_], line.tick);
             break;
         case EventKind::keyDown:
             open(lanes_[0], line, index, keyLabel(toText(line.text)), world::nobody);
@@ -164,10 +193,14 @@ class LaneBuilder {
             close(lanes_[0], line, index, keyLabel(toText(line.text)));
             break;
         case EventKind::enter:
+            if (line.visitor == world::thePointer)
+                open(lanes_[pointer_], line, index, toText(record_.nameOf(line.self)), world::nobody);
             if (const auto lane = laneOf(line))
                 open(lanes_[*lane], line, index, toText(record_.nameOf(line.visitor)), line.visitor);
             break;
         case EventKind::exit:
+            if (line.visitor == world::thePointer)
+                close(lanes_[pointer_], line, index, toText(record_.nameOf(line.self)));
             if (const auto lane = laneOf(line))
                 close(lanes_[*lane], line, index, toText(record_.nameOf(line.visitor)));
             break;
@@ -231,7 +264,9 @@ class LaneBuilder {
             const std::string of = owner == world::theScene ? "scene" : std::string(record_.nameOf(owner));
             lane.key = "value " + of + "." + name;
             lane.title = owner == world::theScene ? toText(name) : toText(of) + QStringLiteral(" · ") + toText(name);
-            if (owner != world::theScene)
+            if (world::isSource(owner))
+                lane.dial = of;
+            else if (owner != world::theScene)
                 lane.piece = of;
             lane.steps.push_back(stepOf(0, start));
             lanes_.push_back(std::move(lane));
@@ -278,6 +313,8 @@ class LaneBuilder {
     std::size_t firstSnare_ = 0;
     std::size_t signals_ = 0;
     std::size_t calls_ = 0;
+    std::size_t buttons_ = 0;
+    std::size_t pointer_ = 0;
     std::vector<std::string> phases_ = scene::allPhases(*record_.scene);
 };
 

@@ -8,7 +8,7 @@
 
 namespace snare::app {
 
-enum class LaneKind { keys, phases, meetings, hits, snare, raised, value };
+enum class LaneKind { keys, pointer, phases, meetings, hits, snare, raised, value };
 
 /// An interval, in ticks with parts.
 struct LaneBar {
@@ -49,6 +49,7 @@ struct Lane {
     QString title;
     std::string piece; ///< whose lane it is, if a piece's
     std::string snare;
+    std::string dial = {}; ///< whose values it shows
     std::vector<LaneBar> bars;
     std::vector<LaneMark> marks;
     std::vector<LaneStep> steps;
@@ -57,8 +58,8 @@ struct Lane {
     bool isEmpty() const { return bars.empty() && marks.empty() && steps.empty(); }
 };
 
-/// All lanes, in the order in which they are shown: keys, calls, phases, zones, solids, hits, snares, signals, values.
-/// Empty ones included.
+/// All lanes, in the order in which they are shown: keys, buttons, pointer, calls, phases, zones, solids, hits, snares,
+/// signals, values. Empty ones included.
 std::vector<Lane> lanesOf(const sim::Record& record);
 
 } // namespace snare::app

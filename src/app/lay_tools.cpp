@@ -96,6 +96,7 @@ class StampTool : public GroundTool {
                 piece.id = next;
         }
         piece.at = at;
+        ground_.placeNew(piece);
         ground_.document().edit(QObject::tr("Stamp %1").arg(toText(piece.id)),
                                 [&](scene::Scene& scene) { scene.pieces.push_back(piece); });
         ground_.selection().choosePiece(piece.id);

@@ -3,6 +3,7 @@
 
 #include "app/card_list.h"
 #include "app/contacts_panel.h"
+#include "app/desk_panel.h"
 #include "app/first_hint.h"
 #include "app/ground_threads.h"
 #include "app/ground_view.h"
@@ -168,6 +169,8 @@ void MainWindow::buildCentre()
     tabs_->addTab(book_, tr("Book"));
     tabs_->addTab(pieces_, tr("Pieces"));
     tabs_->addTab(contacts_, tr("Contacts"));
+    desk_ = new DeskPanel{document_, stage_};
+    tabs_->addTab(desk_, tr("Desk"));
     connect(tabs_, &QTabWidget::currentChanged, this, [this] {
         if (tabs_->currentWidget() == book_)
             book_->refresh();
@@ -175,6 +178,8 @@ void MainWindow::buildCentre()
             pieces_->refresh();
         if (tabs_->currentWidget() == contacts_)
             contacts_->refresh();
+        if (tabs_->currentWidget() == desk_)
+            desk_->refresh();
     });
     right_ = splitter(Qt::Vertical, tabs_, moment_, 2);
     right_->setStretchFactor(0, 4);
@@ -423,7 +428,7 @@ void MainWindow::closeEvent(QCloseEvent* event)
 void MainWindow::changeEvent(QEvent* event)
 {
     if (event->type() == QEvent::ActivationChange && !isActiveWindow())
-        stage_.letGoOfAllKeys(); // P7
+        stage_.letGoOfAll(); // P7
     QMainWindow::changeEvent(event);
 }
 

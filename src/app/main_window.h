@@ -23,6 +23,7 @@ namespace snare::app {
 
 class BookPanel;
 class ContactsPanel;
+class DeskPanel;
 class FirstHint;
 class GroundView;
 class HerePanel;
@@ -49,6 +50,7 @@ class MainWindow : public QMainWindow {
     LedgerView* ledger() { return ledger_; }
     MomentPanel* moment() { return moment_; }
     TransportBar* transport() { return transport_; }
+    DeskPanel* desk() { return desk_; }
 
     bool openFile(const QString& path);
     /// Opens the file last worked on, else the demo (`fallback`).
@@ -124,6 +126,7 @@ class MainWindow : public QMainWindow {
     BookPanel* book_ = nullptr;
     PiecesPanel* pieces_ = nullptr;
     ContactsPanel* contacts_ = nullptr;
+    DeskPanel* desk_ = nullptr;
     MomentPanel* moment_ = nullptr;
     QTabWidget* tabs_ = nullptr;
     QSplitter* across_ = nullptr;
@@ -135,6 +138,7 @@ class MainWindow : public QMainWindow {
     std::function<void()> problemAccept_;
     QWidget* problemBar_ = nullptr;
     QMenu* recent_ = nullptr;
+    QAction* glass_ = nullptr;
     std::vector<std::pair<ToolKind, QToolButton*>> tools_;
 };
 

@@ -240,6 +240,9 @@ void MainWindow::buildViewMenu()
     option(tr("&Clean view"), QKeySequence{Qt::SHIFT | Qt::Key_C}, &GroundOptions::clean, false);
     option(tr("&Rulers"), QKeySequence{Qt::SHIFT | Qt::Key_M}, &GroundOptions::rulers, false);
     option(tr("O&verview in the corner"), QKeySequence{Qt::SHIFT | Qt::Key_V}, &GroundOptions::overview, true);
+    glass_ = action(view, tr("&Glass"), QKeySequence{Qt::Key_G}, {}, tr("pinned overlay buttons panels gauge screen"));
+    glass_->setCheckable(true);
+    connect(glass_, &QAction::toggled, this, [this](bool on) { ground_->showGlass(on); });
     view->addSeparator();
     action(
         view, tr("&Whole scene"), QKeySequence{Qt::CTRL | Qt::Key_0}, [this] { ground_->showWholeScene(); },

@@ -103,6 +103,23 @@ QString MomentPanel::headline(const Line& event) const
         return bold(tr("%1 is occupied").arg(where));
     case EventKind::vacated:
         return bold(tr("%1 is vacated").arg(where));
+    case EventKind::down:
+    case EventKind::up:
+    case EventKind::click:
+    case EventKind::doubled:
+    case EventKind::dragBegin:
+    case EventKind::drag:
+    case EventKind::dragEnd:
+    case EventKind::drop:
+    case EventKind::sweepBegin:
+    case EventKind::sweepEnd: {
+        const QString who = event.event == EventKind::drop ? visitor : tr("the pointer");
+        const QString place = event.self == world::theScene ? tr("the ground") : where;
+        const bool sweeps = event.event == EventKind::sweepBegin || event.event == EventKind::sweepEnd;
+        return bold(QStringLiteral("%1 %2%3").arg(who, toText(scene::wordFor(event.event).verb),
+                                                   sweeps ? QString() : QLatin1Char(' ') + place)) +
+               tr(" with the %1 button").arg(toText(event.text));
+    }
     case EventKind::keyDown:
         return bold(tr("%1 was pressed").arg(keyLabel(toText(event.text))));
     case EventKind::keyHeld:

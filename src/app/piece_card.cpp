@@ -2,6 +2,7 @@
 #include "app/piece_card.h"
 
 #include "app/flow_layout.h"
+#include "app/ground_scene.h"
 #include "app/pieces_panel.h"
 #include "app/slot_fill.h"
 #include "app/slot_popup.h"
@@ -104,6 +105,7 @@ void PieceCard::build(QVBoxLayout* column)
     buildTemplate(column);
     buildWho(column);
     buildPlace(column);
+    buildPointer(column);
     for (std::size_t i = 0; i < shown_.shapes.size(); ++i)
         buildShape(column, i);
     for (const std::string& problem : check::problemsOf(document_.scene(), shown_)) {
@@ -289,6 +291,58 @@ void PieceCard::buildPlace(QVBoxLayout* column)
     column->addLayout(where);
 }
 
+/// What the pointer does with it, and whether it lies on the glass.
+void PieceCard::buildPointer(QVBoxLayout* column)
+{
+    auto* line = new FlowLayout{nullptr, 6};
+    word(line, tr("lies"), true);
+    SlotButton* pinned = slot(line, QStringLiteral("pinned"), shown_.pinned ? tr("on the glass") : tr("in the scene"),
+                              shown_.pinned ? SlotButton::Kind::filled : SlotButton::Kind::offer);
+    pinned->setToolTip(tr("Pinned to the glass, it stays in its place of the view and meets only the pointer"));
+    connect(pinned, &SlotButton::clicked, this, [this] {
+        // It stays where it is seen.
+        const geometry::Vec corner = viewFrame(document_.scene(), stage_.record(), 0).low;
+        edit(tr("Pin or unpin %1"), [corner](scene::Piece& piece) {
+            piece.pinned = !piece.pinned;
+            piece.at += piece.pinned ? -corner : corner;
+            piece.at = {std::round(piece.at.x * 1000) / 1000, std::round(piece.at.y * 1000) / 1000};
+            if (!piece.pinned)
+                piece.fill.reset();
+        });
+    });
+    if (shown_.pinned) {
+        const QString now = shown_.fill ? toText(scene::wordOf(*shown_.fill)) : tr("as drawn");
+        SlotButton* fill =
+            slot(line, QStringLiteral("fill"), now, shown_.fill ? SlotButton::Kind::filled : SlotButton::Kind::offer);
+        fill->setToolTip(tr("How it fills the view"));
+        connect(fill, &SlotButton::clicked, this, [this, fill] {
+            Question question;
+            question.title = tr("How it fills the view");
+            question.choices.push_back({QStringLiteral("none"), tr("as drawn"), {}, {}});
+            for (const auto& entry : scene::wordsOf<scene::Fill>)
+                question.choices.push_back({toText(entry.word), {}, toText(entry.about), {}});
+            SlotPopup::ask(fill, question, [this](const QStringList& answer) {
+                edit(tr("Change how %1 fills the view"), [&](scene::Piece& piece) {
+                    piece.fill.reset();
+                    for (const auto& entry : scene::wordsOf<scene::Fill>)
+                        if (toText(entry.word) == answer.front())
+                            piece.fill = entry.value;
+                });
+            });
+        });
+    }
+    word(line, tr("the pointer"), true);
+    const auto toggle = [&](const QString& label, const QString& on, const QString& off, bool scene::Piece::*flag) {
+        SlotButton* button = slot(line, label, shown_.*flag ? on : off,
+                                  shown_.*flag ? SlotButton::Kind::filled : SlotButton::Kind::offer);
+        connect(button, &SlotButton::clicked, this,
+                [this, flag] { edit(tr("Change %1"), [flag](scene::Piece& piece) { piece.*flag = !(piece.*flag); }); });
+    };
+    toggle(QStringLiteral("through"), tr("goes through it"), tr("meets it"), &scene::Piece::through);
+    toggle(QStringLiteral("draggable"), tr("drags it along"), tr("leaves it in place"), &scene::Piece::draggable);
+    column->addLayout(line);
+}
+
 void PieceCard::buildMore(QVBoxLayout* column)
 {
     auto* own = new FlowLayout{nullptr, 6};
@@ -315,9 +369,68 @@ void PieceCard::buildMore(QVBoxLayout* column)
             });
         });
     });
+    word(own, tr("words"), true);
+    SlotButton* label =
+        slot(own, QStringLiteral("label"), shown_.look.label.empty() ? QStringLiteral("+") : toText(shown_.look.label),
+             shown_.look.label.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+    connect(label, &SlotButton::clicked, this, [this, label] {
+        Question question;
+        question.title = tr("Words on it; {self.load} or {tide-height.value} show a value");
+        question.freeText = true;
+        question.typed = toText(shown_.look.label);
+        SlotPopup::ask(label, question, [this](const QStringList& answer) {
+            edit(tr("Change the words on %1"),
+                 [&](scene::Piece& piece) { piece.look.label = answer.front().toStdString(); });
+        });
+    });
+    word(own, tr("gauge"), true);
+    const auto& gauge = shown_.look.gauge;
+    SlotButton* level = slot(own, QStringLiteral("gauge"),
+                             gauge ? tr("%1 from %2 to %3").arg(toText(gauge->of)).arg(gauge->low).arg(gauge->high)
+                                   : QStringLiteral("+"),
+                             gauge ? SlotButton::Kind::filled : SlotButton::Kind::offer);
+    connect(level, &SlotButton::clicked, this, [this, level] { editGauge(level); });
     SlotButton* shape = slot(own, QStringLiteral("add shape"), tr("+ shape"), SlotButton::Kind::offer);
     connect(shape, &SlotButton::clicked, this, [this, shape] { offerShape(shape); });
     column->addLayout(own);
+}
+
+/// A number that fills it as a level: "tide-height.value 0 3".
+void PieceCard::editGauge(QWidget* anchor)
+{
+    const auto parts = [](const QString& typed) { return typed.simplified().split(QLatin1Char(' ')); };
+    Question question;
+    question.title = tr("A number, and where it is empty and full; leave empty for none");
+    question.placeholder = QStringLiteral("tide-height.value 0 3");
+    question.freeText = true;
+    if (const auto& gauge = shown_.look.gauge)
+        question.typed = QStringLiteral("%1 %2 %3").arg(toText(gauge->of)).arg(gauge->low).arg(gauge->high);
+    for (const scene::Source& source : document_.scene().sources)
+        if (const auto* dial = std::get_if<scene::DialSource>(&source.kind))
+            question.choices.push_back(
+                {QStringLiteral("%1.value %2 %3").arg(toText(source.id)).arg(dial->low).arg(dial->high),
+                 toText(source.id),
+                 tr("a dial"),
+                 {}});
+    question.check = [parts](const QStringList& answer) {
+        if (answer.front().trimmed().isEmpty())
+            return QString();
+        const QStringList given = parts(answer.front());
+        bool low = false;
+        bool high = false;
+        if (given.size() == 3 && given[0].contains(QLatin1Char('.')))
+            return given[1].toDouble(&low) != given[2].toDouble(&high) && low && high
+                       ? QString()
+                       : tr("Two different numbers: where it is empty and where it is full");
+        return tr("A path and two numbers, such as tide-height.value 0 3");
+    };
+    SlotPopup::ask(anchor, question, [this, parts](const QStringList& answer) {
+        edit(tr("Change the gauge of %1"), [&](scene::Piece& piece) {
+            piece.look.gauge.reset();
+            if (const QStringList given = parts(answer.front()); given.size() == 3)
+                piece.look.gauge = scene::Gauge{given[0].toStdString(), given[1].toDouble(), given[2].toDouble()};
+        });
+    });
 }
 
 void PieceCard::editNumbers(QWidget* anchor, const QString& title, const QString& typed, int count, double lowest,

@@ -34,9 +34,12 @@ class PieceCard : public SentenceCard {
     void buildGeometry(FlowLayout* line, std::size_t index, const QString& name);
     void buildTraced(FlowLayout* line, std::size_t index, const scene::Traced& traced, const QString& name);
     void editBand(std::size_t index, QWidget* anchor);
+    void buildPointer(QVBoxLayout* column);
     void buildMore(QVBoxLayout* column);
+    void editGauge(QWidget* anchor);
     void buildModes(QVBoxLayout* column);
     void buildScene(QVBoxLayout* column);
+    void buildSceneView(QVBoxLayout* column);
     void editPhases(QWidget* anchor);
     void editPhaseLook(std::size_t index, QWidget* anchor);
     void editTimer(std::size_t index, QWidget* anchor);

@@ -269,6 +269,93 @@ void PieceCard::editMode(const QString& key, QWidget* anchor)
     });
 }
 
+/// What the view shows, when a drag begins, and which signals go out.
+void PieceCard::buildSceneView(QVBoxLayout* column)
+{
+    const scene::Scene& scene = document_.scene();
+    const auto askNumbers = [this](SlotButton* button, const QString& title, const QString& typed, int count,
+                                   const QString& step, auto set) {
+        connect(button, &SlotButton::clicked, this, [this, button, title, typed, count, step, set] {
+            Question question;
+            question.title = title;
+            question.freeText = true;
+            question.typed = typed;
+            question.check = [count, set](const QStringList& answer) {
+                const auto numbers = numbersIn(answer.front(), count);
+                scene::Scene trial;
+                return numbers && set(trial, *numbers) ? QString()
+                                                       : QObject::tr("%n number(s) in range", nullptr, count);
+            };
+            SlotPopup::ask(button, question, [this, count, step, set](const QStringList& answer) {
+                document_.edit(step, [&](scene::Scene& changed) { set(changed, *numbersIn(answer.front(), count)); });
+            });
+        });
+    };
+    using Numbers = std::vector<double>;
+    auto* line = new FlowLayout{nullptr, 6};
+    word(line, tr("the view is"), true);
+    askNumbers(slot(line, QStringLiteral("camera height"), numberText(scene.camera.height, scene::Unit::metres)),
+               tr("Height of the view, m; it is 1.6 times as wide"), QString::number(scene.camera.height), 1,
+               tr("Change the view"), [](scene::Scene& changed, const Numbers& n) {
+                   changed.camera.height = n[0];
+                   return n[0] > 0;
+               });
+    word(line, tr("high around"), true);
+    const QString middle = QStringLiteral("%1, %2").arg(scene.camera.at.x).arg(scene.camera.at.y);
+    askNumbers(slot(line, QStringLiteral("camera at"), middle), tr("Middle of the view: x, y in m"), middle, 2,
+               tr("Change the view"), [](scene::Scene& changed, const Numbers& n) {
+                   changed.camera.at = {n[0], n[1]};
+                   return true;
+               });
+    SlotButton* follow = slot(line, QStringLiteral("camera follow"),
+                              scene.camera.follow.empty() ? tr("following nothing")
+                                                          : tr("following %1").arg(toText(scene.camera.follow)),
+                              scene.camera.follow.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+    connect(follow, &SlotButton::clicked, this, [this, follow] {
+        Question question;
+        question.title = tr("Which piece the view follows");
+        question.choices = pieceChoices(document_.scene());
+        question.choices.insert(question.choices.begin(), {QStringLiteral("*"), tr("nothing"), {}, {}});
+        SlotPopup::ask(follow, question, [this](const QStringList& answer) {
+            document_.edit(tr("Change what the view follows"), [&](scene::Scene& changed) {
+                changed.camera.follow =
+                    answer.front() == QLatin1String("*") ? std::string() : answer.front().toStdString();
+            });
+        });
+    });
+    column->addLayout(line);
+    auto* more = new FlowLayout{nullptr, 6};
+    word(more, tr("a drag begins after"), true);
+    askNumbers(slot(more, QStringLiteral("drag start"), numberText(scene.dragStart, scene::Unit::metres)),
+               tr("How far the pointer goes before that is a drag, m"), QString::number(scene.dragStart), 1,
+               tr("Change when a drag begins"), [](scene::Scene& changed, const Numbers& n) {
+                   changed.dragStart = n[0];
+                   return n[0] >= 0;
+               });
+    word(more, tr("signals told outside"), true);
+    SlotButton* outgoing =
+        slot(more, QStringLiteral("outgoing"), scene.outgoing.empty() ? QStringLiteral("+") : listed(scene.outgoing),
+             scene.outgoing.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+    outgoing->setToolTip(tr("Sent as OSC messages while recording, if OSC is on (Desk)"));
+    connect(outgoing, &SlotButton::clicked, this, [this, outgoing] {
+        Question question;
+        question.title = tr("Signals that programs outside hear");
+        question.many = true;
+        for (const std::string& signal : scene::allSignals(document_.scene()))
+            question.choices.push_back({toText(signal), {}, {}, {}});
+        for (const std::string& signal : document_.scene().outgoing)
+            question.chosen << toText(signal);
+        SlotPopup::ask(outgoing, question, [this](const QStringList& answer) {
+            document_.edit(tr("Change what is told outside"), [&](scene::Scene& changed) {
+                changed.outgoing.clear();
+                for (const QString& signal : answer)
+                    changed.outgoing.push_back(signal.toStdString());
+            });
+        });
+    });
+    column->addLayout(more);
+}
+
 /// With nothing selected: the scene's own phases, kits and routines.
 void PieceCard::buildScene(QVBoxLayout* column)
 {
@@ -302,6 +389,7 @@ void PieceCard::buildScene(QVBoxLayout* column)
         });
     });
     column->addLayout(line);
+    buildSceneView(column);
     if (!scene.loaded.list)
         return;
     for (const scene::LoadedKit& kit : *scene.loaded.list) {

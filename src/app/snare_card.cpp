@@ -6,6 +6,7 @@
 #include "app/formula_text.h"
 #include "app/funnel.h"
 #include "app/key_names.h"
+#include "app/level_curve.h"
 #include "app/pieces_panel.h"
 #include "app/script_editor.h"
 #include "app/slot_fill.h"
@@ -159,6 +160,7 @@ void SnareCard::build(QVBoxLayout* column)
         auto* sentence = new FlowLayout{nullptr};
         buildCatch(sentence);
         column->addLayout(sentence);
+        buildCurve(column);
         auto* conditions = new FlowLayout{nullptr};
         buildConditions(conditions);
         column->addLayout(conditions);
@@ -360,6 +362,9 @@ QString SnareCard::catchSentence() const
     switch (scene::familyOf(shown_.catches.event.items.front())) {
     case EventFamily::contact:
         return tr("{who} {event} {at}");
+    case EventFamily::pointer:
+        return shown_.catches.event.items.front() == EventKind::drop ? tr("{who} {event} {at}")
+                                                                     : tr("the pointer {event} {at}");
     case EventFamily::key:
         return tr("{key} {event} at {at}");
     case EventFamily::timer:
@@ -557,6 +562,23 @@ void SnareCard::buildKey(FlowLayout* line)
                 snare.catches.key = source ? std::string() : answer.front().toStdString();
             });
         });
+    });
+}
+
+/// The curve of what is watched, with the level and the band to drag.
+void SnareCard::buildCurve(QVBoxLayout* column)
+{
+    const scene::Catch& catches = shown_.catches;
+    const bool watches = scene::familyOf(catches.event.items.front()) == EventFamily::watch;
+    if (!watches || !catches.level || (catches.source.empty() && catches.watch.empty()))
+        return;
+    auto* curve = new LevelCurve{stage_, catches, body()};
+    column->addWidget(curve);
+    connect(curve, &LevelCurve::levelWanted, this, [this](double level) {
+        edit(tr("Change the level of %1"), [level](scene::Snare& snare) { snare.catches.level = level; });
+    });
+    connect(curve, &LevelCurve::bandWanted, this, [this](double band) {
+        edit(tr("Change the band of %1"), [band](scene::Snare& snare) { snare.catches.band = band; });
     });
 }
 

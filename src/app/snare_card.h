@@ -65,6 +65,7 @@ class SnareCard : public SentenceCard {
     void buildWatch(FlowLayout* line);
     void buildCatchField(FlowLayout* line, const std::string& key);
     QString catchSentence() const;
+    void buildCurve(QVBoxLayout* column);
     void buildConditions(FlowLayout* line);
     void buildResponse(QVBoxLayout* layout, std::size_t index);
     void buildResponseSlots(FlowLayout* line, std::size_t index);

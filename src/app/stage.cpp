@@ -3,6 +3,8 @@
 
 #include <QtConcurrentRun>
 
+#include <cmath>
+
 namespace snare::app {
 
 namespace {
@@ -264,10 +266,17 @@ void Stage::startRecording(bool fromCursor)
     pending_.clear();
     held_.clear();
     // Nobody holds the keys that were down in the kept part any more.
+    heldButtons_.clear();
     for (const scene::Input& input : kept.inputs) {
-        std::erase(held_, input.key);
-        if (input.down)
-            held_.push_back(input.key);
+        if (input.button) {
+            std::erase(heldButtons_, *input.button);
+            if (input.down)
+                heldButtons_.push_back(*input.button);
+        } else if (input.kind() == "key") {
+            std::erase(held_, input.key);
+            if (input.down)
+                held_.push_back(input.key);
+        }
     }
     earlier_ = nullptr;
     differences_ = {};
@@ -280,7 +289,7 @@ void Stage::startRecording(bool fromCursor)
     clock_.start();
     playedFrom_ = from;
     setMode(Mode::recording);
-    letGoOfAllKeys();
+    letGoOfAll();
     frame_.start();
     emit recordChanged();
     emit cursorChanged();
@@ -296,7 +305,7 @@ void Stage::stop()
         return;
     while (!catchUp()) {
     }
-    letGoOfAllKeys();
+    letGoOfAll();
     if (!pending_.empty()) {
         for (scene::Input& input : pending_)
             input.t = static_cast<double>(recorder_->run().tickNumber() + 1) / recordedScene_->rate;
@@ -332,28 +341,85 @@ void Stage::key(const QString& name, bool down)
 
 void Stage::dial(const std::string& source, double value)
 {
-    if (mode_ != Mode::recording)
-        return;
-    scene::Input input;
-    input.dial = source;
-    input.value = value;
-    pending_.push_back(std::move(input));
+    scene::Input set;
+    set.dial = source;
+    set.value = value;
+    input(std::move(set));
 }
 
 void Stage::call(const std::string& name, const scene::Named<scene::Scalar>& values)
 {
-    if (mode_ != Mode::recording)
-        return;
-    scene::Input input;
-    input.call = name;
-    input.with = values;
-    pending_.push_back(std::move(input));
+    scene::Input made;
+    made.call = name;
+    made.with = values;
+    input(std::move(made));
 }
 
-void Stage::letGoOfAllKeys()
+void Stage::input(scene::Input input)
+{
+    if (mode_ != Mode::recording)
+        return;
+    // Of many places in one tick the last one counts, of many values of a dial too.
+    const auto isSame = [&](const scene::Input& last) {
+        return last.kind() == input.kind() && last.dial == input.dial &&
+               (input.kind() == "pointer" || input.kind() == "glass" || input.kind() == "dial");
+    };
+    if (!pending_.empty() && isSame(pending_.back()))
+        pending_.back() = std::move(input);
+    else
+        pending_.push_back(std::move(input));
+}
+
+void Stage::pointer(const geometry::Vec& at)
+{
+    if (mode_ != Mode::recording)
+        return;
+    const world::World& world = recorder_->run().world();
+    const geometry::Vec onGlass = at - world.viewCorner();
+    const auto isPinnedHere = [&](const world::LivePiece& piece) {
+        if (!piece.pinned || !piece.isSeen())
+            return false;
+        const auto index = static_cast<std::size_t>(&piece - world.pieces.data());
+        const geometry::Vec local = geometry::toLocal(world.pose[index], onGlass);
+        return std::ranges::any_of(world.shapesOf(static_cast<world::PieceIndex>(index)), [&](const auto& shape) {
+            return std::ranges::any_of(world.partsOf(shape),
+                                       [&](const geometry::Hull& part) { return geometry::contains(part, local); });
+        });
+    };
+    const auto rounded = [](const geometry::Vec& v) { // what is saved is what was played
+        return geometry::Vec{std::round(v.x * 1e4) / 1e4, std::round(v.y * 1e4) / 1e4};
+    };
+    scene::Input moved;
+    if (world.view.follow != world::nobody || std::ranges::any_of(world.pieces, isPinnedHere))
+        moved.glass = rounded(onGlass);
+    else
+        moved.pointer = rounded(at);
+    input(std::move(moved));
+}
+
+void Stage::button(scene::Button which, bool down)
+{
+    if (mode_ != Mode::recording)
+        return;
+    const auto held = std::ranges::find(heldButtons_, which);
+    if (down == (held != heldButtons_.end()))
+        return;
+    if (down)
+        heldButtons_.push_back(which);
+    else
+        heldButtons_.erase(held);
+    scene::Input pressed;
+    pressed.button = which;
+    pressed.down = down;
+    input(std::move(pressed));
+}
+
+void Stage::letGoOfAll()
 {
     for (const std::string& name : std::vector(held_))
         key(QString::fromStdString(name), false);
+    for (const scene::Button held : std::vector(heldButtons_))
+        button(held, false);
 }
 
 void Stage::onFrame()

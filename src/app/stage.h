@@ -65,8 +65,15 @@ class Stage : public QObject {
     /// A dial set, or a call made, while recording.
     void dial(const std::string& source, double value);
     void call(const std::string& name, const scene::Named<scene::Scalar>& values);
-    /// Lets go of every key that is down, as when the window loses focus (P7).
-    void letGoOfAllKeys();
+    /// The pointer moved while recording. It is kept where it is on the glass if the view follows a piece or something
+    /// pinned is there, else where it is in the scene.
+    void pointer(const geometry::Vec& at);
+    /// A button of the pointer pressed or let go while recording.
+    void button(scene::Button button, bool down);
+    /// Any input, as from a device or from outside; its time is now.
+    void input(scene::Input input);
+    /// Lets go of every key and button that is down, as when the window loses focus (P7).
+    void letGoOfAll();
 
   signals:
     void recordChanged();
@@ -124,6 +131,7 @@ class Stage : public QObject {
     std::optional<std::pair<std::int64_t, std::int64_t>> loop_;
     std::vector<scene::Input> pending_;
     std::vector<std::string> held_;
+    std::vector<scene::Button> heldButtons_;
 };
 
 } // namespace snare::app

@@ -5,12 +5,13 @@
 #include "scene/take.h"
 
 #include <cstdint>
+#include <optional>
 
 namespace snare::app {
 
-/// A key that goes down at a tick and up at a later one.
+/// A key or button that goes down at a tick and up at a later one.
 struct Press {
-    std::string key;
+    std::string key;       ///< its name; of a button `button:left`
     std::int64_t from = 0; ///< tick, at least 1
     std::int64_t to = 0;   ///< tick; the end of the take if it never goes up
 
@@ -23,5 +24,18 @@ std::vector<Press> pressesOf(const scene::Take& take, int rate);
 /// The take with one press taken out, and another put in (`nullptr`: none). Inputs are sorted by time; the take grows
 /// if the press ends after it. A press lasts one tick at least.
 scene::Take withPress(const scene::Take& take, int rate, const Press* out, const Press* in);
+
+/// The name of a press of a button.
+std::string pressName(scene::Button button);
+
+/// The input that sets a dial or makes a call at a tick; nothing if there is none. Of several the last.
+std::optional<std::size_t> findShot(const scene::Take& take, int rate, std::string_view dial, std::string_view call,
+                                    std::int64_t tick);
+
+/// The take with an input at another tick, which is at least 1; inputs stay sorted by time.
+scene::Take withShotAt(const scene::Take& take, int rate, std::size_t input, std::int64_t tick);
+scene::Take withoutShot(const scene::Take& take, std::size_t input);
+/// The take with one more input; it grows if that comes after its end.
+scene::Take withShot(const scene::Take& take, scene::Input input);
 
 } // namespace snare::app

@@ -119,6 +119,16 @@ void ThreadPopup::fillEvents()
         else if (piece)
             addItem(events_, entry.word, tr("it %1").arg(toText(entry.verb)), toText(entry.about));
     }
+    for (const auto& entry : scene::wordsOf<scene::EventKind>) {
+        using scene::EventKind;
+        const bool common = entry.value == EventKind::click || entry.value == EventKind::down ||
+                            entry.value == EventKind::doubled || entry.value == EventKind::dragBegin ||
+                            entry.value == EventKind::dragEnd;
+        if (common)
+            addItem(events_, entry.word, tr("the pointer %1 it").arg(toText(entry.verb)), toText(entry.about));
+        else if (entry.value == EventKind::drop)
+            addItem(events_, entry.word, tr("something is dropped on it"), toText(entry.about));
+    }
     addItem(events_, "key-down", tr("a key is pressed"), tr("a key is pressed anywhere"));
     addItem(events_, "heard", tr("a signal is heard"), tr("a signal is raised"));
 }

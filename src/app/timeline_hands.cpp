@@ -125,6 +125,9 @@ void TimelineView::askForPress(double x)
     Question question;
     question.title = tr("Which key is pressed at %1 s?").arg(static_cast<double>(from) / rate, 0, 'f', 2);
     question.choices = keyChoices(document_.scene());
+    for (const auto& entry : scene::wordsOf<scene::Button>)
+        question.choices.push_back(
+            {toText(pressName(entry.value)), keyLabel(toText(pressName(entry.value))), tr("of the pointer"), {}});
     std::erase_if(question.choices, [](const Choice& choice) {
         return choice.value == QLatin1String("any") || choice.value.startsWith(QLatin1String("source:"));
     });
@@ -133,6 +136,82 @@ void TimelineView::askForPress(double x)
         document_.setTake(tr("Add a press of %1").arg(keyLabel(answer.front())),
                           withPress(document_.take(), rate, nullptr, &press));
         chosenPress_ = press;
+    });
+}
+
+// --- dials and calls ------------------------------------------------------------------------------------------------
+
+std::optional<TimelineView::Shot> TimelineView::shotAt(const QPointF& point) const
+{
+    const Row* row = rowAt(point.y());
+    const bool calls = row && row->lane->key == "calls";
+    if (!row || row->folded || (!calls && row->lane->dial.empty()) || stage_.mode() == Stage::Mode::recording)
+        return std::nullopt;
+    double nearest = hitRadius;
+    std::optional<Shot> best;
+    const auto look = [&](double at, const std::string& dial, const std::string& call) {
+        const double distance = std::abs(xOf(at) - point.x());
+        if (distance > nearest)
+            return;
+        const auto input = findShot(document_.take(), stage_.record().scene->rate, dial, call,
+                                    static_cast<std::int64_t>(std::lround(at)));
+        if (!input)
+            return;
+        nearest = distance;
+        best = Shot{*input, dial.empty() ? call : dial};
+    };
+    for (const LaneMark& mark : row->lane->marks)
+        look(mark.at, {}, mark.text.toStdString());
+    for (const LaneStep& step : row->lane->steps)
+        look(step.at, row->lane->dial, {});
+    return best;
+}
+
+void TimelineView::dragShot(double x)
+{
+    const int rate = stage_.record().scene->rate;
+    const auto to = std::max<std::int64_t>(1, static_cast<std::int64_t>(std::lround(tickAt(x))));
+    document_.setTake(tr("Move %1").arg(toText(chosenShot_->name)),
+                      withShotAt(pressTake_, rate, chosenShot_->input, to), gesture_);
+    emit hint(tr("%1 at %2 s").arg(toText(chosenShot_->name)).arg(static_cast<double>(to) / rate, 0, 'f', 3));
+}
+
+/// Which call comes at a moment, or what a dial is set to then.
+void TimelineView::askForShot(const Row& row, double x)
+{
+    const int rate = stage_.record().scene->rate;
+    const double t = std::max<double>(1, std::round(tickAt(x))) / rate;
+    Question question;
+    question.freeText = true;
+    scene::Input input;
+    input.t = t;
+    if (row.lane->dial.empty()) {
+        question.title = tr("Which call comes at %1 s?").arg(t, 0, 'f', 2);
+        for (const std::string& call : scene::allCalls(document_.scene()))
+            question.choices.push_back({toText(call), {}, {}, {}});
+        question.check = [](const QStringList& answer) {
+            return answer.front().trimmed().isEmpty() ? tr("A name") : QString();
+        };
+    } else {
+        input.dial = row.lane->dial;
+        question.title = tr("What is %1 set to at %2 s?").arg(toText(input.dial)).arg(t, 0, 'f', 2);
+        question.typed = valueAt(*row.lane, tickAt(x));
+        question.check = [](const QStringList& answer) {
+            return numbersIn(answer.front(), 1) ? QString() : tr("A number");
+        };
+    }
+    SlotPopup::ask(options_, question, [this, input](const QStringList& answer) {
+        scene::Input made = input;
+        if (made.dial.empty()) {
+            made.call = answer.front().trimmed().toStdString();
+            for (const scene::Source& source : document_.scene().sources)
+                if (const auto* call = std::get_if<scene::CallSource>(&source.kind); call && call->name == made.call)
+                    made.with = call->values;
+        } else {
+            made.value = numbersIn(answer.front(), 1)->front();
+        }
+        document_.setTake(tr("Add %1").arg(toText(made.dial.empty() ? made.call : made.dial)),
+                          withShot(document_.take(), made));
     });
 }
 
@@ -146,6 +225,7 @@ void TimelineView::mousePressEvent(QMouseEvent* event)
     pressedAt_ = event->position();
     movedFar_ = false;
     chosenPress_.reset();
+    chosenShot_.reset();
     const QPointF at = event->position();
     if (at.y() < rulerHeight && at.x() >= labelWidth && event->modifiers() & Qt::ShiftModifier) {
         doing_ = Doing::looping;
@@ -180,6 +260,16 @@ void TimelineView::mousePressEvent(QMouseEvent* event)
         redraw();
         return;
     }
+    if (const auto shot = shotAt(at)) {
+        chosenShot_ = shot;
+        pressTake_ = document_.take();
+        gesture_ = document_.newGesture();
+        doing_ = Doing::movingShot;
+        if (hit.line >= 0)
+            stage_.chooseLine(hit.line);
+        redraw();
+        return;
+    }
     if (hit.line >= 0) {
         stage_.chooseLine(hit.line);
         return;
@@ -207,6 +297,10 @@ void TimelineView::mouseMoveEvent(QMouseEvent* event)
             if (movedFar_)
                 dragPress(at.x());
             break;
+        case Doing::movingShot:
+            if (movedFar_)
+                dragShot(at.x());
+            break;
         case Doing::reordering:
             viewport()->setCursor(movedFar_ ? Qt::ClosedHandCursor : Qt::ArrowCursor);
             break;
@@ -218,11 +312,14 @@ void TimelineView::mouseMoveEvent(QMouseEvent* event)
     doing_ = Doing::nothing;
     const Hit hit = hitAt(at);
     const auto press = pressAt(at);
+    const auto shot = shotAt(at);
     viewport()->setCursor(press && press->second != Doing::moving ? Qt::SizeHorCursor
-                          : hit.line >= 0 || press                ? Qt::PointingHandCursor
+                          : hit.line >= 0 || press || shot        ? Qt::PointingHandCursor
                                                                   : Qt::ArrowCursor);
     if (!hit.text.isEmpty())
-        emit hint(press ? tr("%1; drag to move or stretch it, Delete takes it away").arg(hit.text) : hit.text);
+        emit hint(press  ? tr("%1; drag to move or stretch it, Delete takes it away").arg(hit.text)
+                  : shot ? tr("%1; drag to move it, Delete takes it away").arg(hit.text)
+                         : hit.text);
 }
 
 void TimelineView::mouseReleaseEvent(QMouseEvent* event)
@@ -238,6 +335,8 @@ void TimelineView::mouseReleaseEvent(QMouseEvent* event)
         else if (was == Doing::moving)
             dragTo(event->position().x());
     }
+    if (was == Doing::movingShot && movedFar_)
+        chosenShot_.reset();
     redraw();
 }
 
@@ -248,6 +347,9 @@ void TimelineView::mouseDoubleClickEvent(QMouseEvent* event)
     if (keys && event->position().x() >= labelWidth && !pressAt(event->position()) &&
         stage_.mode() != Stage::Mode::recording)
         askForPress(event->position().x());
+    else if (row && (row->lane->key == "calls" || !row->lane->dial.empty()) && event->position().x() >= labelWidth &&
+             !shotAt(event->position()) && stage_.mode() != Stage::Mode::recording)
+        askForShot(*row, event->position().x());
     else
         mousePressEvent(event);
 }
@@ -296,7 +398,7 @@ void TimelineView::chooseLane(int by)
 bool TimelineView::event(QEvent* event)
 {
     // Delete is about the chosen key press while there is one.
-    if (event->type() == QEvent::ShortcutOverride && chosenPress_ &&
+    if (event->type() == QEvent::ShortcutOverride && (chosenPress_ || chosenShot_) &&
         static_cast<QKeyEvent*>(event)->key() == Qt::Key_Delete) {
         event->accept();
         return true;
@@ -324,6 +426,9 @@ void TimelineView::keyPressEvent(QKeyEvent* event)
     const std::int64_t step = event->modifiers() & Qt::ShiftModifier ? stage_.record().scene->rate : 1;
     switch (event->key()) {
     case Qt::Key_Delete:
+        if (const auto shot = std::exchange(chosenShot_, std::nullopt);
+            shot && shot->input < document_.take().inputs.size())
+            document_.setTake(tr("Delete %1").arg(toText(shot->name)), withoutShot(document_.take(), shot->input));
         if (const auto press = std::exchange(chosenPress_, std::nullopt))
             document_.setTake(tr("Delete a press of %1").arg(keyLabel(toText(press->key))),
                               withPress(document_.take(), stage_.record().scene->rate, &*press, nullptr));

@@ -85,7 +85,13 @@ class TimelineView : public QAbstractScrollArea {
     };
 
     /// What the mouse is doing.
-    enum class Doing { nothing, scrubbing, looping, reordering, moving, stretchingStart, stretchingEnd };
+    enum class Doing { nothing, scrubbing, looping, reordering, moving, stretchingStart, stretchingEnd, movingShot };
+
+    /// An input of a moment: a dial that is set, or a call.
+    struct Shot {
+        std::size_t input = 0; ///< of the take
+        std::string name;      ///< of the dial or the call
+    };
 
     void buildOptions();
     void bringIntoView(const std::string& key);
@@ -102,6 +108,9 @@ class TimelineView : public QAbstractScrollArea {
     std::optional<std::pair<Press, Doing>> pressAt(const QPointF& point) const;
     void dragPress(double x);
     void askForPress(double x);
+    std::optional<Shot> shotAt(const QPointF& point) const;
+    void dragShot(double x);
+    void askForShot(const Row& row, double x);
     void showLaneMenu(const QPoint& at);
     QString valueAt(const Lane& lane, double tick) const;
     QString markText(const Lane& lane, const LaneMark& mark) const;
@@ -132,6 +141,7 @@ class TimelineView : public QAbstractScrollArea {
     QString filter_;
     std::string chosenLane_;
     std::optional<Press> chosenPress_;
+    std::optional<Shot> chosenShot_;
     scene::Take pressTake_; ///< before the press was taken
     Doing doing_ = Doing::nothing;
     QPointF pressedAt_;

@@ -58,7 +58,7 @@ Vec velocityAt(const World& world, PieceIndex index, const Vec& point, double fr
 bool takesPart(const World& world, int index)
 {
     const LiveShape& shape = shapeAt(world, index);
-    return shape.enabled && shape.partCount > 0 && world.piece(shape.piece).meets();
+    return shape.enabled && shape.partCount > 0 && world.piece(shape.piece).meetsPieces();
 }
 
 /// exit, vacated, enter, occupied, hit, stay (M12)
@@ -84,8 +84,8 @@ scene::Contact mannerBetween(const World& world, int a, int b)
     const LiveShape& second = shapeAt(world, b);
     const LivePiece& firstPiece = world.piece(first.piece);
     const LivePiece& secondPiece = world.piece(second.piece);
-    if (first.piece == second.piece || !first.enabled || !second.enabled || !firstPiece.meets() ||
-        !secondPiece.meets() || (firstPiece.resting && secondPiece.resting))
+    if (first.piece == second.piece || !first.enabled || !second.enabled || !firstPiece.meetsPieces() ||
+        !secondPiece.meetsPieces() || (firstPiece.resting && secondPiece.resting))
         return Contact::pass;
     if (!world.carried.empty() && world.carrierOfAll(first.piece) == world.carrierOfAll(second.piece))
         return Contact::pass;

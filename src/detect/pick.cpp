@@ -3,6 +3,7 @@
 
 #include "geometry/gap.h"
 #include "geometry/impact.h"
+#include "geometry/outline.h"
 
 #include <algorithm>
 
@@ -23,13 +24,6 @@ bool isSeen(const World& world, PieceIndex piece)
 {
     const world::LivePiece& live = world.piece(piece);
     return live.present && live.here && live.shown;
-}
-
-bool isOver(const World& world, PieceIndex one, PieceIndex other)
-{
-    const int layer = world.piece(one).layer;
-    const int otherLayer = world.piece(other).layer;
-    return layer != otherLayer ? layer > otherLayer : one > other;
 }
 
 std::optional<Sighted> sight(const World& world, int index, const Vec& from, const Vec& to)
@@ -61,6 +55,65 @@ std::optional<Sighted> sight(const World& world, int index, const Vec& from, con
 
 } // namespace inner
 
+bool isOver(const World& world, PieceIndex one, PieceIndex other)
+{
+    if (world.piece(one).pinned != world.piece(other).pinned) // the glass is over the world (P6)
+        return world.piece(one).pinned;
+    const int layer = world.piece(one).layer;
+    const int otherLayer = world.piece(other).layer;
+    return layer != otherLayer ? layer > otherLayer : one > other;
+}
+
+bool isAtPointer(const World& world, int index)
+{
+    const LiveShape& shape = world.shapes[static_cast<std::size_t>(index)];
+    const Vec point =
+        geometry::toLocal(world.pose[static_cast<std::size_t>(shape.piece)], world.pointerFor(shape.piece));
+    return std::ranges::any_of(world.partsOf(shape), [&](const Hull& part) { return geometry::contains(part, point); });
+}
+
+bool isUnderPointer(const World& world, int index)
+{
+    if (!world.pointer.sweptFrom)
+        return isAtPointer(world, index);
+    const LiveShape& shape = world.shapes[static_cast<std::size_t>(index)];
+    if (world.piece(shape.piece).pinned || shape.partCount == 0)
+        return false;
+    Bounds area;
+    area.include(*world.pointer.sweptFrom);
+    area.include(world.pointer.at);
+    const Pose& pose = world.pose[static_cast<std::size_t>(shape.piece)];
+    const bool thin = std::min(area.size().x, area.size().y) < 1e-9;
+    const Hull box =
+        thin ? geometry::capsuleHull(area.low, area.high, 0) : geometry::boxHull(area.size(), {area.centre(), 0});
+    return geometry::gapBetween(world.partsOf(shape), pose, {&box, 1}, {}).distance < 0;
+}
+
+std::optional<Vec> edgeNormalAt(const World& world, int index, const Vec& point, double near)
+{
+    const LiveShape& shape = world.shapes[static_cast<std::size_t>(index)];
+    const Pose& pose = world.pose[static_cast<std::size_t>(shape.piece)];
+    std::vector<Hull> parts;
+    for (const Hull& part : world.partsOf(shape))
+        parts.push_back(geometry::placed(part, pose));
+    std::optional<Vec> normal;
+    for (std::size_t i = 0; i < parts.size(); ++i) {
+        const geometry::Gap gap = geometry::gapBetween(parts[i], geometry::discHull(point, 0));
+        if (std::abs(gap.distance) > near)
+            continue;
+        // An edge between two parts of the same shape is none of the shape.
+        const Vec outside = point - gap.normal * (gap.distance - 1e-6);
+        const auto holdsIt = [&](const Hull& other) {
+            return &other != &parts[i] && geometry::contains(other, outside);
+        };
+        if (std::ranges::any_of(parts, holdsIt))
+            continue;
+        near = std::abs(gap.distance);
+        normal = gap.normal;
+    }
+    return normal;
+}
+
 namespace {
 
 /// The last shape of each piece that `covers`: it is drawn over the others.
@@ -91,7 +144,7 @@ std::vector<Picked> allAt(const World& world, const Vec& point, double slack)
                geometry::gapBetween(parts, world.pose[static_cast<std::size_t>(shape.piece)], {&spot, 1}, {})
                        .distance <= 0;
     });
-    std::ranges::sort(result, [&](const Picked& a, const Picked& b) { return inner::isOver(world, a.piece, b.piece); });
+    std::ranges::sort(result, [&](const Picked& a, const Picked& b) { return isOver(world, a.piece, b.piece); });
     return result;
 }
 

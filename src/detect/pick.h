@@ -28,6 +28,20 @@ std::optional<Picked> topmostAt(const world::World& world, const world::Vec& poi
 /// The shapes that overlap the rectangle, one a piece, in the order of the world.
 std::vector<Picked> allIn(const world::World& world, const geometry::Bounds& area);
 
+/// Whether a shape is at the pointer, its edges counted in.
+bool isAtPointer(const world::World& world, int shape);
+
+/// The same; while the pointer's box is open, whether the shape overlaps that (P5). Pinned pieces are not swept.
+bool isUnderPointer(const world::World& world, int shape);
+
+/// Whether one piece lies over another: what is on the glass over the world, then by layer, then by the place in the
+/// scene (P2, P6).
+bool isOver(const world::World& world, world::PieceIndex one, world::PieceIndex other);
+
+/// The unit normal, out of the shape, of its edge nearest to a point in the piece's surroundings; nothing if none is
+/// within `near` (m).
+std::optional<world::Vec> edgeNormalAt(const world::World& world, int shape, const world::Vec& point, double near);
+
 /// Where a straight line first meets a shape.
 struct Sighted {
     Picked picked;
@@ -47,7 +61,6 @@ std::optional<Sighted> nearestAlong(const world::World& world, const world::Vec&
 namespace inner {
 
 std::optional<Sighted> sight(const world::World& world, int shape, const world::Vec& from, const world::Vec& to);
-bool isOver(const world::World& world, world::PieceIndex one, world::PieceIndex other);
 bool isSeen(const world::World& world, world::PieceIndex piece);
 
 } // namespace inner
@@ -63,7 +76,7 @@ std::optional<Sighted> nearestAlong(const world::World& world, const world::Vec&
             continue;
         const auto found = inner::sight(world, static_cast<int>(i), from, to);
         if (found && (!nearest || found->along < nearest->along ||
-                      (found->along == nearest->along && inner::isOver(world, shape.piece, nearest->picked.piece))))
+                      (found->along == nearest->along && isOver(world, shape.piece, nearest->picked.piece))))
             nearest = found;
     }
     return nearest;

@@ -62,6 +62,8 @@ void addEvent(LineText& text, const sim::Record& record, const Line& line)
     text.addIf("shape", record.shapeNameOf(line.shape));
     text.addIf("by", record.nameOf(line.visitor));
     text.addIf("part", record.shapeNameOf(line.part));
+    if (line.visitor == world::pointerThrough)
+        text.add("reach", "all");
     if (rules::isContact(line.event)) {
         text.add("manner", line.manner == rules::Manner::stop ? "stop" : "sense");
         text.add("cause", world::wordOf(line.cause));
@@ -74,6 +76,10 @@ void addEvent(LineText& text, const sim::Record& record, const Line& line)
     switch (scene::familyOf(line.event)) {
     case scene::EventFamily::key:
         text.add("key", line.text);
+        break;
+    case scene::EventFamily::pointer:
+        text.addIf("button", line.text);
+        text.raw("point", fmt::format("[{},{}]", number(line.point.x), number(line.point.y)));
         break;
     case scene::EventFamily::timer:
         text.add("source", line.text);

@@ -385,14 +385,14 @@ class Reader {
 
     bool read(const Node& node, scene::Routine& out) { return read(node, out.responses); }
 
-    /// Exactly one of a key, a dial and a call, with what belongs to it.
+    /// Exactly one kind of input, with what belongs to it.
     bool read(const Node& node, scene::Input& out)
     {
         if (!readStruct(node, out, {}))
             return false;
         const auto has = [&](std::string_view key) { return node.find(key) != nullptr; };
-        if (has("key") + has("dial") + has("call") != 1) {
-            fail(node, "wants exactly one of key, dial, call");
+        if (has("key") + has("pointer") + has("glass") + has("button") + has("dial") + has("call") != 1) {
+            fail(node, "wants exactly one of key, pointer, glass, button, dial, call");
             return false;
         }
         const auto needs = [&](std::string_view kind, std::string_view key) {
@@ -402,7 +402,10 @@ class Reader {
                 fail(*node.find(key), fmt::format("\"{}\" belongs to a {}", key, kind));
         };
         const std::size_t before = problems_.size();
-        needs("key", "down");
+        if ((has("key") || has("button")) && !has("down"))
+            fail(node, "\"down\" is missing");
+        if (has("down") && !has("key") && !has("button"))
+            fail(*node.find("down"), "\"down\" belongs to a key or a button");
         needs("dial", "value");
         if (has("with") && !has("call"))
             fail(*node.find("with"), "\"with\" belongs to a call");

@@ -102,8 +102,15 @@ Json toJson(const scene::Input& value)
         object["call"] = value.call;
         if (!value.with.empty())
             object["with"] = toJson(value.with);
+    } else if (value.pointer) {
+        object["pointer"] = toJson(*value.pointer);
+    } else if (value.glass) {
+        object["glass"] = toJson(*value.glass);
     } else {
-        object["key"] = value.key;
+        if (value.button)
+            object["button"] = toJson(*value.button);
+        else
+            object["key"] = value.key;
         object["down"] = value.down;
     }
     return object;

@@ -54,10 +54,12 @@ bool easeOn(world::MoveOrder& move, Pose& pose, double dt)
 bool chase(World& world, LivePiece& piece, Pose& pose, Vec& velocity, double dt)
 {
     const world::MoveOrder& move = piece.move;
-    if (!world.piece(move.after).present)
+    const bool pointer = world::isPointer(move.after);
+    if (!pointer && !world.piece(move.after).present)
         return true;
     // Where it was at the start of the tick: the order of the pieces does not matter.
-    const Pose& goal = world.before[static_cast<std::size_t>(move.after)];
+    const Pose goal = pointer ? Pose{piece.pinned ? world.pointer.glass : world.pointer.at, 0, pose.z}
+                              : world.before[static_cast<std::size_t>(move.after)];
     const Vec way = goal.at - pose.at;
     const double rise = goal.z - pose.z;
     const double distance = std::hypot(way.x, way.y, rise);
@@ -154,7 +156,7 @@ bool levelWith(const World& world, const LiveShape& a, const LiveShape& b)
 bool stops(const World& world, const LiveShape& walker, const LiveShape& other)
 {
     return walker.role == scene::Role::solid && other.role == scene::Role::solid && other.enabled && walker.enabled &&
-           walker.piece != other.piece && world.piece(other.piece).meets() &&
+           walker.piece != other.piece && world.piece(other.piece).meetsPieces() &&
            world.groups.between(walker.group, other.group) == scene::Contact::stop && levelWith(world, walker, other) &&
            (world.carried.empty() || world.carrierOfAll(walker.piece) != world.carrierOfAll(other.piece));
 }

@@ -33,11 +33,18 @@ std::optional<Goal> placeOf(const scene::Destination& destination, PieceIndex mo
     if (name == "home")
         return Goal{doing.world().piece(mover).home.at, doing.world().piece(mover).home.z, true};
     const auto targets = targetsOf(name, doing.around());
+    const bool ontoGlass = mover >= 0 ? doing.world().piece(mover).pinned : figure.pinned;
+    if (!targets.empty() && isPointer(targets.front().piece))
+        return Goal{ontoGlass ? doing.world().pointer.glass : doing.world().pointer.at, {}};
     if (targets.empty() || targets.front().piece < 0) {
         doing.note(fmt::format("the place {} is not there", name));
         return std::nullopt;
     }
     const world::Pose& pose = doing.world().pose[static_cast<std::size_t>(targets.front().piece)];
+    // What is on the glass lies in the axes of the view.
+    const bool fromGlass = doing.world().piece(targets.front().piece).pinned;
+    if (fromGlass != ontoGlass)
+        return Goal{fromGlass ? pose.at + doing.world().viewCorner() : pose.at - doing.world().viewCorner(), {}};
     return Goal{pose.at, pose.z};
 }
 

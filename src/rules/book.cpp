@@ -78,22 +78,42 @@ Book::Book(const scene::Scene& scene)
                 index.others.push_back(snare);
                 break;
             default:
-                if (where.kind == Where::Kind::piece)
-                    index.byPiece[where.piece].push_back(snare);
-                else if (where.kind == Where::Kind::selector)
-                    index.bySelector[where.selector].push_back(snare);
-                else
-                    index.others.push_back(snare);
+                addByPlace(index, where, snare);
                 break;
             }
         }
+        const scene::Filter& filter = scene.snares[i].filter;
+        namesPointer_.push_back(std::ranges::find(filter.groups, "pointer") != filter.groups.end() ||
+                                std::ranges::find(filter.pieces, "pointer") != filter.pieces.end());
+        const bool catchesPointer = std::ranges::any_of(catches.event.items, [&](EventKind event) {
+            const scene::EventFamily family = scene::familyOf(event);
+            return family == scene::EventFamily::pointer ||
+                   (family == scene::EventFamily::contact && namesPointer_.back() != 0);
+        });
+        if (catchesPointer)
+            addByPlace(pointer_, where_.back(), snare);
     }
+}
+
+void Book::addByPlace(Index& index, const Where& where, int snare)
+{
+    if (where.kind == Where::Kind::piece)
+        index.byPiece[where.piece].push_back(snare);
+    else if (where.kind == Where::Kind::selector)
+        index.bySelector[where.selector].push_back(snare);
+    else
+        index.others.push_back(snare);
 }
 
 const std::vector<int>& Book::hearersOf(EventKind kind, PieceIndex self, std::string_view word,
                                         const world::World& world) const
 {
-    const Index& index = index_[static_cast<std::size_t>(kind)];
+    return find(index_[static_cast<std::size_t>(kind)], self, word, world);
+}
+
+const std::vector<int>& Book::find(const Index& index, PieceIndex self, std::string_view word,
+                                   const world::World& world) const
+{
     int parts = 0;
     found_.clear();
     const auto add = [&](const std::vector<int>& snares) {

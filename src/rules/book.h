@@ -28,6 +28,13 @@ class Book {
     /// Whoever listens elsewhere costs nothing.
     const std::vector<int>& hearersOf(EventKind kind, PieceIndex self, std::string_view word,
                                       const world::World& world) const;
+    /// The snares that catch the pointer at a piece in any way: what it does there, or its coming and going (P1).
+    const std::vector<int>& pointerHearersAt(PieceIndex self, const world::World& world) const
+    {
+        return find(pointer_, self, {}, world);
+    }
+    /// Whether a snare's filter names the pointer, which contact events are not caught of otherwise (P1).
+    bool namesPointer(int snare) const { return namesPointer_[static_cast<std::size_t>(snare)] != 0; }
     /// The snares whose gates forget when their place is empty (S5).
     const std::vector<int>& forgetful() const { return forgetful_; }
 
@@ -46,7 +53,13 @@ class Book {
         std::vector<int> others; ///< at the scene, or with any word
     };
 
+    const std::vector<int>& find(const Index& index, PieceIndex self, std::string_view word,
+                                 const world::World& world) const;
+    static void addByPlace(Index& index, const Where& where, int snare);
+
     std::array<Index, scene::wordsOf<EventKind>.size()> index_;
+    Index pointer_;
+    std::vector<char> namesPointer_;
     std::vector<int> forgetful_;
     mutable std::vector<int> found_; ///< of the last question
     std::array<std::vector<int>, scene::wordsOf<EventKind>.size()> byKind_;

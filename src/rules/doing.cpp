@@ -112,7 +112,8 @@ void Doing::setValue(PieceIndex owner, const std::string& name, const std::optio
 
 bool Doing::isInside() const
 {
-    return run_.self >= 0 && run_.visitor >= 0 && engine_.insiders_.has(run_.self, run_.visitor);
+    return run_.self >= 0 && (run_.visitor >= 0 || isPointer(run_.visitor)) &&
+           engine_.insiders_.has(run_.self, run_.visitor);
 }
 
 bool Doing::mayHold(std::optional<scene::Until> until)

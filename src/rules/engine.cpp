@@ -29,6 +29,7 @@ void Engine::reset(std::int64_t tick, const world::World& world)
     holds_.clear();
     insiders_.clear();
     occupancy_.clear();
+    pointing_.forget();
     strays_.clear();
     spawned_.clear();
     restartAsked_ = false;
@@ -93,6 +94,19 @@ void Engine::queueInput(const scene::Input& input)
             return;
         event.value = input.value;
         queue_.push_back({Item::Kind::dial, std::move(event), static_cast<std::uint32_t>(source - sources.begin())});
+        return;
+    }
+    if (input.pointer || input.glass) {
+        event.point = input.pointer ? *input.pointer : *input.glass;
+        queue_.push_back({Item::Kind::pointer, std::move(event), input.glass ? 1u : 0u});
+        return;
+    }
+    if (input.button) {
+        PointerAct act;
+        act.button = *input.button;
+        event.act = std::make_shared<const PointerAct>(std::move(act));
+        queue_.push_back({Item::Kind::dragTold, {}, 0});
+        queue_.push_back({Item::Kind::button, std::move(event), input.down ? 1u : 0u});
         return;
     }
     if (input.kind() == "call") {
@@ -221,6 +235,31 @@ void Engine::deliverAll(Stagehand hand)
         case Item::Kind::age:
             judge(theScene, "age", static_cast<double>(tick_ - 1) / scene_->rate,
                   static_cast<double>(tick_) / scene_->rate, hand.world);
+            break;
+        case Item::Kind::pointer:
+            pointerMoved(item, hand);
+            break;
+        case Item::Kind::button:
+            item.id != 0 ? buttonDown(item.event.act->button, hand) : buttonUp(item.event.act->button, hand);
+            break;
+        case Item::Kind::dragTold:
+            tellDrag(hand);
+            break;
+        case Item::Kind::dragPut:
+            putDragged(hand);
+            break;
+        case Item::Kind::findUnder: {
+            lookUnder(hand.world, true);
+            std::vector<Item> found;
+            for (const detect::Change& change : compareMet(hand.world, false, false, false))
+                found.push_back({Item::Kind::event, eventOf(change), 0});
+            queueNext(std::move(found));
+            break;
+        }
+        case Item::Kind::sweepClosed:
+            hand.world.pointer.sweptFrom.reset();
+            pointing_.closing = true;
+            queueNext({{Item::Kind::findUnder, {}, 0}});
             break;
         case Item::Kind::lifetime:
             noted_.push_back({.kind = Noted::Kind::remove, .piece = item.event.self});
@@ -354,6 +393,8 @@ void Engine::writeEvent(Event& event, Stagehand hand)
     if (event.value)
         line.speed = std::holds_alternative<double>(*event.value) ? std::get<double>(*event.value) : 0;
     event.line = hand.journal.add(std::move(line));
+    if (event.signal && !event.signal->with.empty())
+        hand.journal.signalValues.push_back({event.line, event.signal->with});
 }
 
 } // namespace snare::rules

@@ -13,6 +13,7 @@
 #include "rules/insiders.h"
 #include "rules/journal.h"
 #include "rules/occupancy.h"
+#include "rules/pointing.h"
 #include "rules/run_state.h"
 #include "rules/values.h"
 #include "rules/watches.h"
@@ -55,6 +56,11 @@ class Engine {
     void queue(Event event);
     void queueStart(const world::World& world);
     void queueInput(const scene::Input& input);
+    /// What the inputs of the tick come to once all are there.
+    void queueInputsEnd();
+    /// What the pointer meets now that everything has moved, and what it no longer does (P2); the marks of K7 must
+    /// still be there.
+    std::vector<detect::Change> meetPointer(const world::World& world, bool atStart, bool withStays);
     void queueHeldKeys(bool evenIfUnheard);
     void queueClocks(const world::World& world);
     void queueArrivals(std::span<const motion::Arrival> arrivals);
@@ -77,6 +83,8 @@ class Engine {
     }
 
     const std::vector<std::string>& keysDown() const { return keysDown_; }
+    /// The buttons that are down, in the order in which they went down.
+    std::vector<scene::Button> buttonsDown() const;
     const Insiders& insiders() const { return insiders_; }
     bool hearsStays() const { return !book_.listeningTo(EventKind::stay).empty(); }
     bool isArmed(int snare) const { return armed_[static_cast<std::size_t>(snare)] != 0; }
@@ -89,7 +97,20 @@ class Engine {
     friend class Doing;
 
     struct Item {
-        enum class Kind { event, resume, dwellDone, dial, age, lifetime } kind = Kind::event;
+        enum class Kind {
+            event,
+            resume,
+            dwellDone,
+            dial,
+            age,
+            lifetime,
+            pointer,    ///< moves; `event.point` is where to, `id` is 1 on the glass
+            button,     ///< goes down, or with `id` 0 up; `event.act` says which
+            dragTold,   ///< `drag` for what moved since
+            dragPut,    ///< what is dragged follows
+            findUnder,  ///< what the pointer meets is found anew
+            sweepClosed ///< its box is gone
+        } kind = Kind::event;
         Event event;
         std::uint32_t id = 0; ///< of the run, or the dwell's sequence
     };
@@ -123,6 +144,31 @@ class Engine {
     void finishDwell(std::uint32_t sequence, Stagehand hand);
     /// A visitor has left: gates that forget then, and holds that end then.
     void afterExit(const Event& exit, Stagehand hand);
+
+    // the pointer (pointing.cpp)
+    bool catchesAct(int snare, const Event& event, const world::World& world) const;
+    bool catchesPointerAt(int shape, const world::World& world) const;
+    bool catchesAny(std::initializer_list<EventKind> kinds, PieceIndex piece, scene::Button button,
+                    const world::World& world) const;
+    bool covers(int shape, const world::World& world) const;
+    PieceIndex topmostUnder(const world::World& world, PieceIndex except = nobody) const;
+    int shapeUnder(PieceIndex piece, const world::World& world) const;
+    void lookUnder(const world::World& world, bool anew);
+    std::vector<Pointing::Met> metNow(const world::World& world) const;
+    std::vector<detect::Change> compareMet(const world::World& world, bool atStart, bool afterMotion, bool withStays);
+    void addPointerEnds(const world::World& world, double frac, std::vector<detect::Change>& ended);
+    std::shared_ptr<const PointerAct> actOf(const Press& press, int count) const;
+    Event pointerEvent(EventKind kind, PieceIndex self, std::shared_ptr<const PointerAct> act,
+                       const world::World& world) const;
+    void addActs(std::vector<Item>& items, EventKind kind, PieceIndex self, const std::vector<PieceIndex>& below,
+                 const std::shared_ptr<const PointerAct>& act, const world::World& world) const;
+    std::vector<PieceIndex> belowTop(const world::World& world, PieceIndex top) const;
+    void pointerMoved(const Item& item, Stagehand hand);
+    void buttonDown(scene::Button button, Stagehand hand);
+    void buttonUp(scene::Button button, Stagehand hand);
+    void tellDrag(Stagehand hand);
+    void putDragged(Stagehand hand);
+    void queueNext(std::vector<Item> items);
 
     // values
     void setDial(std::size_t source, double value, Stagehand hand);
@@ -183,6 +229,7 @@ class Engine {
     Holds holds_;
     Insiders insiders_;
     Occupancy occupancy_;
+    Pointing pointing_;
     std::vector<std::string> keysDown_;
     std::vector<PieceIndex> strays_;
     std::vector<std::pair<std::string, int>> spawned_; ///< how many each template has given so far

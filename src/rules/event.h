@@ -11,9 +11,12 @@ namespace snare::rules {
 
 using scene::EventKind;
 using world::Cause;
+using world::isPointer;
 using world::Manner;
 using world::nobody;
 using world::PieceIndex;
+using world::pointerThrough;
+using world::thePointer;
 using world::theScene;
 using world::Vec;
 
@@ -24,6 +27,15 @@ struct RaisedSignal {
     std::optional<std::vector<PieceIndex>> to; ///< nothing: everybody
     std::uint32_t waited = 0; ///< not 0: the runs that it starts are waited for under this number (S10)
     int raiser = -1;          ///< the snare
+};
+
+/// What the pointer did with a button (P3 to P5).
+struct PointerAct {
+    scene::Button button = scene::Button::left;
+    std::vector<scene::Modifier> modifiers; ///< held, in the order of their words
+    double hold = 0;                        ///< s since the button went down
+    int count = 0;                          ///< which click in a quick row it is, from 1
+    std::vector<PieceIndex> swept;          ///< of `sweep-end`: what is in the box
 };
 
 /// One event. Contact events are about a shape of self and a visitor; the others happen at the scene or at a piece.
@@ -43,9 +55,11 @@ struct Event {
     std::optional<scene::Scalar> value; ///< the new one, of `rises`, `falls` and `changed`
     std::shared_ptr<const RaisedSignal> signal;
     std::shared_ptr<const scene::Named<scene::Scalar>> with; ///< values of a call
+    std::shared_ptr<const PointerAct> act;                   ///< of pointer events
     int watch = -1;          ///< of `rises` and `falls`: which number and level (rules/watches.h)
     int keptBy = -1;         ///< the snare that sprang on it and claims it (S12)
     int onlySnare = -1;      ///< offered to this snare alone (S7)
+    bool through = false;    ///< of a pointer event: at what others cover (P2)
     bool afterEnd = false;   ///< an exit of K5 or a `removed`: offered though a piece of it is gone
     std::int32_t line = -1;  ///< of the log, once written
     int tick = 0;            ///< in which it was delivered

@@ -93,7 +93,10 @@ namespace {
 std::optional<std::string> turnedAwayBySpeed(const scene::SpeedFilter& wanted, const Surroundings& around)
 {
     const bool hit = around.event.kind == EventKind::hit;
-    const double speed = hit ? around.event.speed : glm::length(around.world.piece(around.visitor).approach);
+    const double speed = hit ? around.event.speed
+                         : isPointer(around.visitor)
+                             ? glm::length(around.world.pointer.at - around.world.pointer.before) * around.rate()
+                             : glm::length(around.world.piece(around.visitor).approach);
     if (wanted.min && speed < *wanted.min)
         return fmt::format("speed {:.4g} m/s is below {:.9g}", speed, *wanted.min);
     if (wanted.max && speed > *wanted.max)
@@ -124,12 +127,28 @@ std::optional<std::string> turnedAwayByMeeting(const scene::Filter& filter, cons
     return std::nullopt;
 }
 
+/// The pointer is in a group and has a name and a speed, but no tags and no template (P1).
+std::optional<std::string> turnedAwayAsPointer(const scene::Filter& filter, const Surroundings& around)
+{
+    if (!filter.groups.empty() && !contains(filter.groups, "pointer"))
+        return fmt::format("group pointer is not {}", fmt::join(filter.groups, " or "));
+    if (!filter.pieces.empty() && !contains(filter.pieces, "pointer"))
+        return fmt::format("pointer is not {}", fmt::join(filter.pieces, " or "));
+    if (auto reason = turnedAwayByTags(filter.tags, world::LivePiece{}))
+        return reason;
+    if (!filter.templates.empty())
+        return fmt::format("pointer has no template; {} is wanted", fmt::join(filter.templates, " or "));
+    return turnedAwayBySpeed(filter.speed, around);
+}
+
 std::optional<std::string> turnedAwayByVisitor(const scene::Filter& filter, const Surroundings& around)
 {
     const bool asked = !filter.groups.empty() || !filter.pieces.empty() || !filter.templates.empty() ||
                        filter.tags != scene::TagFilter{} || filter.speed != scene::SpeedFilter{};
     if (!asked)
         return std::nullopt;
+    if (isPointer(around.visitor))
+        return turnedAwayAsPointer(filter, around);
     if (around.visitor < 0)
         return "there is no visitor";
     if (!filter.groups.empty() && !contains(filter.groups, groupOfVisitor(around)))
@@ -171,10 +190,13 @@ std::optional<std::string> turnedAway(const scene::Filter& filter, const Surroun
 
 std::optional<scene::Side> sideOf(const Event& event, const world::World& world)
 {
-    if (event.shape < 0 || event.visitor < 0)
+    if (event.shape < 0 || (event.visitor < 0 && !isPointer(event.visitor)))
         return std::nullopt;
     const auto self = static_cast<std::size_t>(event.self);
-    const Vec centre = geometry::toLocal(world.before[self], world.before[static_cast<std::size_t>(event.visitor)].at);
+    const Vec from = !isPointer(event.visitor)        ? world.before[static_cast<std::size_t>(event.visitor)].at
+                     : world.piece(event.self).pinned ? world.pointer.before - world.viewCorner()
+                                                      : world.pointer.before;
+    const Vec centre = geometry::toLocal(world.before[self], from);
     geometry::Bounds box;
     for (const geometry::Hull& part : world.partsOf(world.shapes[static_cast<std::size_t>(event.shape)]))
         box.include(geometry::boundsOf(part));

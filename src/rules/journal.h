@@ -46,6 +46,12 @@ struct ValueChange {
     std::optional<scene::Scalar> value; ///< nothing: it no longer has one
 };
 
+/// The values of a signal that was raised; none if it carries none.
+struct SignalValues {
+    std::int32_t line = 0; ///< where it is heard
+    scene::Named<scene::Scalar> with;
+};
+
 /// A snare that was armed or disarmed.
 struct Arming {
     std::int32_t tick = 0;
@@ -67,6 +73,7 @@ struct Journal {
     std::vector<ValueChange> values;
     std::vector<Arming> armings;
     std::vector<PhaseChange> phases;
+    std::vector<SignalValues> signalValues; ///< in the order of their lines
 
     std::int32_t add(Line line)
     {

@@ -57,8 +57,16 @@ bool Engine::catches(int snare, const Event& event, bool whole, const world::Wor
         return catches.value == event.word && hearsAt(where, event.self, world);
     case scene::EventFamily::piece:
         return hearsAt(where, event.self, world);
+    case scene::EventFamily::pointer:
+        return catchesAct(snare, event, world);
     case scene::EventFamily::contact:
         break;
+    }
+    if (isPointer(event.visitor)) {
+        // P1: only if the filter names it. What reaches all has meetings of its own (P2).
+        const bool through = event.visitor == pointerThrough;
+        if (!book_.namesPointer(snare) || (catches.reach == scene::Reach::all) != through)
+            return false;
     }
     if (where.kind == Where::Kind::scene || !hearsAt(where, event.self, world))
         return false;
@@ -92,8 +100,9 @@ bool Engine::isTimeToStay(int snare, const Event& event) const
 bool Engine::isNearest(int snare, PieceIndex self, PieceIndex visitor, const world::World& world) const
 {
     const auto distance = [&](PieceIndex piece) {
-        return glm::length(world.pose[static_cast<std::size_t>(piece)].at -
-                           world.pose[static_cast<std::size_t>(visitor)].at);
+        const Vec from =
+            isPointer(visitor) ? world.pointerFor(piece) : world.pose[static_cast<std::size_t>(visitor)].at;
+        return glm::length(world.pose[static_cast<std::size_t>(piece)].at - from);
     };
     const double own = distance(self);
     for (const PieceIndex other : piecesOf(snareAt(snare).catches.at, world)) {
@@ -162,11 +171,14 @@ void Engine::offer(Event& event, bool gone, bool whole, Stagehand hand)
 void Engine::offerAt(int snare, PieceIndex self, Event& event, bool gone, Stagehand hand)
 {
     const scene::Catch& catches = snareAt(snare).catches;
-    if (catches.inside == scene::Inside::no || self < 0 || isContact(event.kind))
+    const bool hasNone = isContact(event.kind) || scene::familyOf(event.kind) == scene::EventFamily::pointer;
+    if (catches.inside == scene::Inside::no || self < 0 || hasNone)
         return consider(snare, self, event, gone, false, hand);
     std::vector<PieceIndex> visitors;
     for (const Insiders::Entry& entry : insiders_.of(self)) {
         const bool here = catches.shape.empty() || hand.world.shapeName(entry.shape) == catches.shape;
+        if (isPointer(entry.visitor) && (entry.visitor == pointerThrough || !book_.namesPointer(snare)))
+            continue;
         if (here && std::ranges::find(visitors, entry.visitor) == visitors.end())
             visitors.push_back(entry.visitor);
     }

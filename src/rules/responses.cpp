@@ -382,7 +382,8 @@ void apply(const scene::Move& move, Doing& doing)
 void apply(const scene::Chase& chase, Doing& doing)
 {
     const auto speed = speedOf(chase.speed, doing);
-    const std::vector<Acted> after = doing.piecesOn(chase.after);
+    std::vector<Acted> after = doing.on(chase.after);
+    std::erase_if(after, [](const Acted& one) { return one.piece < 0 && !isPointer(one.piece); });
     if (!speed || after.empty())
         return;
     for (const PieceIndex piece : movable(chase.on, doing)) {
@@ -509,13 +510,18 @@ void apply(const scene::Attach& attach, Doing& doing)
     if (carriers.empty())
         return;
     const PieceIndex carrier = carriers.front().piece;
-    if (carrier < 0)
-        return doing.note("only a piece can carry another");
+    if (carrier < 0 && !isPointer(carrier))
+        return doing.note("only a piece or the pointer can carry a piece");
     for (const Acted& target : doing.on(attach.on)) {
         if (target.piece < 0)
             continue;
-        if (target.piece == carrier || doing.world().carries(target.piece, carrier)) {
+        if (target.piece == carrier || (carrier >= 0 && doing.world().carries(target.piece, carrier))) {
             doing.note(fmt::format("{} cannot carry what it rides on", doing.world().nameOf(carrier)));
+            continue;
+        }
+        if (carrier >= 0 && doing.world().piece(target.piece).pinned != doing.world().piece(carrier).pinned) {
+            doing.note(fmt::format("{} and {} are not both on the glass", doing.world().nameOf(target.piece),
+                                   doing.world().nameOf(carrier)));
             continue;
         }
         doing.tell(target.piece, std::string(doing.world().nameOf(carrier)));

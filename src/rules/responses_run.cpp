@@ -48,6 +48,8 @@ void apply(const scene::Spawn& spawn, Doing& doing)
         const world::LivePiece& piece = doing.world().piece(self);
         axes = doing.world().pose[static_cast<std::size_t>(self)];
         axes.turn = piece.walks ? piece.facing : axes.turn;
+        if (piece.pinned && !found->model.pinned) // from the glass into the world
+            axes.at += doing.world().viewCorner();
     }
     const bool own = spawn.frame == scene::Frame::self;
     order.pose = {axes.at, found->model.turn + (own ? axes.turn : 0), self >= 0 ? axes.z : found->model.z};
@@ -81,7 +83,7 @@ void apply(const scene::ChangePhase& phase, Doing& doing)
     if (to.empty())
         return;
     for (const Acted& target : doing.on(phase.on)) {
-        if (world::isSource(target.piece))
+        if (target.piece < 0 && target.piece != theScene)
             continue;
         doing.tell(target.piece, to);
         doing.settleLater({.kind = Noted::Kind::phase, .piece = target.piece, .phase = to});

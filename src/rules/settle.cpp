@@ -33,7 +33,9 @@ void Engine::settle(double frac, Stagehand hand)
     endCauses_.resize(hand.world.shapes.size(), Cause::moved); // what was spawned
 
     const auto causeOf = [&](int shape) { return endCauses_[static_cast<std::size_t>(shape)]; };
-    for (const detect::Change& change : hand.detection.settle(hand.world, touched_, frac, causeOf)) {
+    std::vector<detect::Change> ended = hand.detection.settle(hand.world, touched_, frac, causeOf);
+    addPointerEnds(hand.world, frac, ended);
+    for (const detect::Change& change : ended) {
         Event exit = eventOf(change);
         exit.afterEnd = true;
         queue(std::move(exit));
@@ -164,7 +166,9 @@ void Engine::apply(const Noted& noted, Stagehand hand)
         hand.world.retrace(noted.piece);
         break;
     case Noted::Kind::attach: {
-        if (!hand.world.piece(noted.carrier).present || noted.carrier == noted.piece)
+        const bool isThere =
+            isPointer(noted.carrier) ? hand.world.pointer.there : hand.world.piece(noted.carrier).present;
+        if (!isThere || noted.carrier == noted.piece)
             break;
         hand.world.attach(noted.piece, noted.carrier);
         endOrders("attach");

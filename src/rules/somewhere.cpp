@@ -146,7 +146,7 @@ PieceIndex inTheWay(const World& world, const Figure& figure, const Pose& pose)
         const geometry::Bounds bounds = geometry::boundsOf(hull);
         for (const LiveShape& shape : world.shapes) {
             if (shape.role != scene::Role::solid || !shape.enabled || shape.piece == figure.itself ||
-                !world.piece(shape.piece).meets())
+                !world.piece(shape.piece).meetsPieces())
                 continue;
             for (const Hull& other : world.partsOf(shape)) {
                 const Hull solid = geometry::placed(other, world.pose[static_cast<std::size_t>(shape.piece)]);
@@ -197,6 +197,7 @@ Figure figureOf(const World& world, PieceIndex piece)
 Figure figureOf(const scene::Piece& model)
 {
     Figure figure;
+    figure.pinned = model.pinned;
     figure.turn = model.turn;
     figure.z = model.z;
     for (const scene::Shape& shape : model.shapes)

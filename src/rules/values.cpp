@@ -55,6 +55,26 @@ std::optional<Answer> eventValue(const Surroundings& around, std::string_view na
         return Answer{std::string(around.world.shapeName(event.shape))};
     if (name == "part" && event.part >= 0)
         return Answer{std::string(around.world.shapeName(event.part))};
+    if (isPointer(event.visitor) && contact && name == "point")
+        return Answer{around.world.pointer.at};
+    if (event.act) {
+        if (name == "button")
+            return Answer{std::string(scene::wordOf(event.act->button))};
+        if (name == "hold")
+            return Answer{event.act->hold};
+        if (name == "count")
+            return Answer{static_cast<double>(event.act->count)};
+        if (name == "point")
+            return Answer{event.point};
+        if (name == "normal" && event.normal != Vec{0, 0})
+            return Answer{event.normal};
+        if (name == "modifiers") {
+            std::string all;
+            for (const scene::Modifier modifier : event.act->modifiers)
+                all += (all.empty() ? "" : " ") + std::string(scene::wordOf(modifier));
+            return Answer{all};
+        }
+    }
     if (name == "side" && contact)
         if (const auto side = sideOf(event, around.world))
             return Answer{std::string(scene::wordOf(*side))};
@@ -78,6 +98,8 @@ PieceIndex ownerNamed(std::string_view name, const Surroundings& around)
         return around.self;
     if (name == "visitor" || name == "sender")
         return around.visitor;
+    if (name == "pointer")
+        return around.world.pointer.there ? thePointer : nobody;
     const PieceIndex piece = around.world.find(name);
     return piece == nobody ? around.world.findSource(name) : piece;
 }
@@ -112,6 +134,8 @@ std::optional<Scalar> sceneValue(std::string_view name, const Surroundings& arou
 
 bool canBeSet(PieceIndex owner, std::string_view name)
 {
+    if (isPointer(owner))
+        return false;
     if (world::isSource(owner))
         return name == "value";
     constexpr std::array<std::string_view, 6> ofScene{"age", "phase", "left", "right", "bottom", "top"};
@@ -126,7 +150,8 @@ double visitorsIn(PieceIndex piece, const Insiders& insiders)
     const auto& entries = insiders.of(piece);
     double count = 0;
     for (auto one = entries.begin(); one != entries.end(); ++one)
-        if (std::none_of(entries.begin(), one, [&](const auto& before) { return before.visitor == one->visitor; }))
+        if (!isPointer(one->visitor) &&
+            std::none_of(entries.begin(), one, [&](const auto& before) { return before.visitor == one->visitor; }))
             ++count;
     return count;
 }
@@ -138,6 +163,16 @@ std::optional<Scalar> valueOf(PieceIndex owner, std::string_view name, const Sur
         return std::nullopt;
     if (owner == theScene)
         return sceneValue(name, around);
+    if (isPointer(owner)) {
+        const Vec velocity = (world.pointer.at - world.pointer.before) * static_cast<double>(around.rate());
+        return name == "x"                       ? std::optional<Scalar>{world.pointer.at.x}
+               : name == "y"                     ? std::optional<Scalar>{world.pointer.at.y}
+               : name == "vx"                    ? std::optional<Scalar>{velocity.x}
+               : name == "vy"                    ? std::optional<Scalar>{velocity.y}
+               : name == "speed"                 ? std::optional<Scalar>{glm::length(velocity)}
+               : name == "id" || name == "group" ? std::optional<Scalar>{std::string("pointer")}
+                                                 : std::nullopt;
+    }
     if (world::isSource(owner)) {
         const bool dial =
             std::holds_alternative<scene::DialSource>(around.from.scene.sources[world::sourceNumber(owner)].kind);
@@ -396,7 +431,7 @@ std::vector<Acted> visitorsNamed(std::string_view place, const Surroundings& aro
         if (where.piece < 0)
             continue;
         for (const Insiders::Entry& entry : around.from.insiders.of(where.piece)) {
-            const bool counts = (where.shape < 0 || entry.shape == where.shape) &&
+            const bool counts = (where.shape < 0 || entry.shape == where.shape) && !isPointer(entry.visitor) &&
                                 around.world.piece(entry.visitor).present &&
                                 std::ranges::find(result, entry.visitor, &Acted::piece) == result.end();
             if (counts)
@@ -414,6 +449,12 @@ std::vector<Acted> targetsOf(std::string_view name, const Surroundings& around)
     if (scene::isSelector(name)) {
         for (const PieceIndex piece : piecesOf(name, around.world))
             result.push_back({piece, -1});
+        return result;
+    }
+    if (name == "swept") {
+        for (const PieceIndex piece : around.event.act ? around.event.act->swept : std::vector<PieceIndex>{})
+            if (around.world.piece(piece).present)
+                result.push_back({piece, -1});
         return result;
     }
     if (name.starts_with("inside:"))

@@ -44,6 +44,7 @@ struct Figure {
     double turn = 0;                    ///< degrees
     double z = 0;                       ///< m
     PieceIndex itself = nobody;         ///< not in its own way
+    bool pinned = false;                ///< it lies on the glass
 };
 
 Figure figureOf(const world::World& world, PieceIndex piece);

@@ -16,6 +16,16 @@ enum class EventKind {
     hit,
     occupied,
     vacated,
+    down,
+    up,
+    click,
+    doubled,
+    dragBegin,
+    drag,
+    dragEnd,
+    drop,
+    sweepBegin,
+    sweepEnd,
     keyDown,
     keyHeld,
     keyUp,
@@ -35,7 +45,7 @@ enum class EventKind {
 };
 
 /// What an event kind needs to be caught; the cards and the checker ask this.
-enum class EventFamily { scene, contact, key, timer, watch, call, signal, piece, phase, value };
+enum class EventFamily { scene, contact, pointer, key, timer, watch, call, signal, piece, phase, value };
 
 struct EventWord {
     EventKind value;
@@ -56,6 +66,20 @@ inline constexpr auto wordsOf<EventKind> = std::array{
               EventFamily::contact, "is first in"},
     EventWord{EventKind::vacated, "vacated", "the last visitor that had passed the filter is gone",
               EventFamily::contact, "is last out of"},
+    EventWord{EventKind::down, "down", "a button of the pointer goes down here", EventFamily::pointer, "presses"},
+    EventWord{EventKind::up, "up", "a button of the pointer is let go here", EventFamily::pointer, "lets go at"},
+    EventWord{EventKind::click, "click", "pressed and let go here, without a drag", EventFamily::pointer, "clicks"},
+    EventWord{EventKind::doubled, "double", "two clicks within 0.4 s", EventFamily::pointer, "double-clicks"},
+    EventWord{EventKind::dragBegin, "drag-begin", "the pointer begins to drag it", EventFamily::pointer,
+              "begins to drag"},
+    EventWord{EventKind::drag, "drag", "the pointer drags it, in every tick it moves", EventFamily::pointer, "drags"},
+    EventWord{EventKind::dragEnd, "drag-end", "the pointer lets go of what it dragged", EventFamily::pointer,
+              "ends dragging"},
+    EventWord{EventKind::drop, "drop", "what was dragged is let go over it", EventFamily::pointer, "is dropped on"},
+    EventWord{EventKind::sweepBegin, "sweep-begin", "the pointer opens a box over the ground", EventFamily::pointer,
+              "begins to sweep"},
+    EventWord{EventKind::sweepEnd, "sweep-end", "the pointer lets go of the box", EventFamily::pointer,
+              "ends sweeping"},
     EventWord{EventKind::keyDown, "key-down", "a key is pressed", EventFamily::key, "is pressed"},
     EventWord{EventKind::keyHeld, "key-held", "a key is down, every tick", EventFamily::key, "is held"},
     EventWord{EventKind::keyUp, "key-up", "a key is let go", EventFamily::key, "is let go"},

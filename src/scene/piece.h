@@ -256,6 +256,22 @@ struct Frames {
     friend bool operator==(const Frames&, const Frames&) = default;
 };
 
+/// A number that a look shows as a level: the piece is filled from its lower edge, or from its left one if it lies.
+struct Gauge {
+    std::string of;  ///< a path, as `tide-height.value`
+    double low = 0;  ///< empty
+    double high = 1; ///< full
+
+    friend bool operator==(const Gauge&, const Gauge&) = default;
+};
+
+template <>
+inline constexpr auto
+    fieldsOf<Gauge> = fields(word("gauge", "a number shown as a level"),
+                             field("of", &Gauge::of, "the number, as a path").names(Refers::property).required(),
+                             field("low", &Gauge::low, "the number at which it is empty"),
+                             field("high", &Gauge::high, "the number at which it is full"));
+
 /// How a piece is drawn.
 struct Look {
     Colour colour;
@@ -265,6 +281,7 @@ struct Look {
     Frames frames = {};
     double frameRate = 10; ///< frames a second, > 0
     bool once = false;     ///< shown once, up to the last frame; then `look-ended`
+    std::optional<Gauge> gauge = {};
 
     /// How long it takes to show all frames once, s; 0 with a single one.
     double seconds() const { return frames.count() < 2 ? 0 : static_cast<double>(frames.count()) / frameRate; }
@@ -279,6 +296,7 @@ inline constexpr auto fieldsOf<Look> = fields(
     field("frames", &Look::frames, "how many frames stand side by side in it, or files"),
     field("frameRate", &Look::frameRate, "frames a second").in(Unit::perSecond).above(0),
     field("once", &Look::once, "shown once, up to the last frame"), field("label", &Look::label, "words written on it"),
+    field("gauge", &Look::gauge, "a number shown as a level"),
     field("glow", &Look::glow, "how much light it gives, 0 to 1").atLeast(0).atMost(1));
 
 // --- phases ------------------------------------------------------------------------------------------------------
@@ -308,6 +326,16 @@ inline constexpr auto wordsOf<Outside> = std::array{
     EnumWord<Outside>{Outside::stop, "stop", "stays at the edge"},
 };
 
+/// How a pinned piece fills the view (P6).
+enum class Fill { fit, cover, stretch };
+
+template <>
+inline constexpr auto wordsOf<Fill> = std::array{
+    EnumWord<Fill>{Fill::fit, "fit", "as large as it can be without being cut"},
+    EnumWord<Fill>{Fill::cover, "cover", "so large that it covers the whole view"},
+    EnumWord<Fill>{Fill::stretch, "stretch", "stretched to the edges of the view"},
+};
+
 // --- piece ---------------------------------------------------------------------------------------------------------
 
 struct Piece {
@@ -321,6 +349,10 @@ struct Piece {
     int layer = 0;
     bool shown = true;
     bool enabled = true;
+    bool pinned = false;           ///< on the glass: `at` is in metres of the view, from its lower left corner (P6)
+    std::optional<Fill> fill;      ///< of a pinned piece
+    bool through = false;          ///< the pointer goes through it (P1)
+    bool draggable = false;        ///< it follows the pointer that drags it (P4)
     OneOrMore<std::string> during; ///< phases of the scene in which it is present; always if empty
     Outside outside = Outside::keep;
     Body body;
@@ -346,6 +378,10 @@ inline constexpr auto fieldsOf<Piece> = fields(
     field("turn", &Piece::turn, "turned").in(Unit::degrees), field("layer", &Piece::layer, "drawn over lower layers"),
     field("shown", &Piece::shown, "whether it is there to see"),
     field("enabled", &Piece::enabled, "whether it takes part in meetings"),
+    field("pinned", &Piece::pinned, "on the glass, not in the world"),
+    field("fill", &Piece::fill, "how it fills the view, if it is on the glass"),
+    field("through", &Piece::through, "the pointer goes through it"),
+    field("draggable", &Piece::draggable, "it follows the pointer that drags it"),
     field("during", &Piece::during, "present only in these phases of the scene").names(Refers::phase),
     field("outside", &Piece::outside, "what happens when it leaves the bounds"),
     field("body", &Piece::body, "how it moves"), field("shapes", &Piece::shapes, "its shapes"),

@@ -94,6 +94,7 @@ struct Scene {
     std::uint32_t seed = 0;
     std::optional<std::array<double, 4>> bounds; ///< left, bottom, right, top, m
     Camera camera;
+    double dragStart = 0.1; ///< m, >= 0: a drag begins when the pointer is farther than this from where it pressed (P4)
     std::vector<std::string> groups;
     std::vector<ContactRule> contacts;
     Named<Scalar> variables;
@@ -103,6 +104,7 @@ struct Scene {
     Named<Template> templates;
     std::vector<Piece> pieces;
     std::vector<Source> sources;
+    std::vector<std::string> outgoing; ///< signals that programs outside hear
     std::vector<Snare> snares;
     LoadedKits loaded;
 
@@ -116,6 +118,9 @@ inline constexpr auto fieldsOf<Scene> = fields(
     field("seed", &Scene::seed, "seed of the random values"),
     field("bounds", &Scene::bounds, "left, bottom, right, top of the scene").in(Unit::metres),
     field("camera", &Scene::camera, "what the view shows"),
+    field("dragStart", &Scene::dragStart, "how far the pointer goes from where it pressed before that is a drag")
+        .in(Unit::metres)
+        .atLeast(0),
     field("groups", &Scene::groups, "groups of shapes").names(Refers::group),
     field("contacts", &Scene::contacts, "what two groups do to each other; stop if not named"),
     field("variables", &Scene::variables, "values of the scene"),
@@ -125,6 +130,7 @@ inline constexpr auto fieldsOf<Scene> = fields(
     field("templates", &Scene::templates, "what pieces are stamped from"),
     field("pieces", &Scene::pieces, "what is placed in it"),
     field("sources", &Scene::sources, "where input comes from"),
+    field("outgoing", &Scene::outgoing, "signals that programs outside hear").names(Refers::signal),
     field("snares", &Scene::snares, "the rules, in this order"));
 
 const Piece* findPiece(const Scene& scene, std::string_view id);

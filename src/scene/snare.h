@@ -4,25 +4,49 @@
 
 #include "scene/event_kind.h"
 #include "scene/response.h"
+#include "scene/take.h"
 
 namespace snare::scene {
 
 /// Whether the visitors inside self are offered with an event that has none of its own (P11).
 enum class Inside { no, any, nearest };
 
+/// Whether the pointer must meet a piece on top of all others, or only be over it (P2).
+enum class Reach { top, all };
+
+template <>
+inline constexpr auto wordsOf<Reach> = std::array{
+    EnumWord<Reach>{Reach::top, "top", "where nothing covers it"},
+    EnumWord<Reach>{Reach::all, "all", "also below others"},
+};
+
+/// Keys that are held while the pointer does something (P3).
+enum class Modifier { shift, ctrl, alt, super };
+
+template <>
+inline constexpr auto wordsOf<Modifier> = std::array{
+    EnumWord<Modifier>{Modifier::shift, "shift", "with Shift held"},
+    EnumWord<Modifier>{Modifier::ctrl, "ctrl", "with Ctrl held"},
+    EnumWord<Modifier>{Modifier::alt, "alt", "with Alt held"},
+    EnumWord<Modifier>{Modifier::super, "super", "with the Super key held"},
+};
+
 /// Which events, and where.
 struct Catch {
     OneOrMore<EventKind> event{{EventKind::enter}};
     /// A piece, `tag:…`, `group:…`, `template:…` or `scene`; the scene if left out, for events that have no place.
     std::string at;
-    std::string shape;           ///< one shape of the piece; else the piece as a whole (M9)
-    std::string key;             ///< X keysym name or `any`
-    std::string source;          ///< a set of keys, a timer or a dial
-    std::string watch;           ///< a path to a number, for `rises` and `falls`
-    std::optional<double> level; ///< for `rises` and `falls` (P9)
-    double band = 0;             ///< how far back it must go before the next (P9)
-    std::string signal;          ///< its name, for `heard`
-    std::string name;            ///< of the call, for `called`
+    std::string shape;                  ///< one shape of the piece; else the piece as a whole (M9)
+    std::string key;                    ///< X keysym name or `any`
+    std::string source;                 ///< a set of keys, a timer or a dial
+    std::string watch;                  ///< a path to a number, for `rises` and `falls`
+    std::optional<double> level;        ///< for `rises` and `falls` (P9)
+    double band = 0;                    ///< how far back it must go before the next (P9)
+    std::string signal;                 ///< its name, for `heard`
+    std::string name;                   ///< of the call, for `called`
+    std::optional<Button> button = {};  ///< of pointer events; any if left out
+    OneOrMore<Modifier> modifiers = {}; ///< all of these are held; others may be
+    Reach reach = Reach::top;
     std::string phase;           ///< which phase begins or ends
     std::string value;           ///< which variable or property changes
     std::optional<double> every; ///< s, > 0: of `stay`, only this often
@@ -42,6 +66,9 @@ inline constexpr auto fieldsOf<Catch> = fields(
     field("band", &Catch::band, "how far back it must go before the next").atLeast(0),
     field("signal", &Catch::signal, "which signal").names(Refers::signal),
     field("name", &Catch::name, "which call").names(Refers::call),
+    field("button", &Catch::button, "which button of the pointer"),
+    field("modifiers", &Catch::modifiers, "with these keys held"),
+    field("reach", &Catch::reach, "whether others may cover it"),
     field("phase", &Catch::phase, "which phase").names(Refers::phase),
     field("value", &Catch::value, "which variable or property").names(Refers::value),
     field("every", &Catch::every, "only this often while it stays").in(Unit::seconds).above(0),

@@ -12,18 +12,41 @@
 
 namespace snare::scene {
 
-/// A key pressed or let go, a dial set, or a call, at time `t`. Belongs to the tick of T2.
+/// A button of the pointer.
+enum class Button { left, middle, right, back, forward };
+
+template <>
+inline constexpr auto wordsOf<Button> = std::array{
+    EnumWord<Button>{Button::left, "left", "the left button"},
+    EnumWord<Button>{Button::middle, "middle", "the middle button"},
+    EnumWord<Button>{Button::right, "right", "the right button"},
+    EnumWord<Button>{Button::back, "back", "the button for going back"},
+    EnumWord<Button>{Button::forward, "forward", "the button for going forward"},
+};
+
+/// A key or button pressed or let go, the pointer moved, a dial set, or a call, at time `t`. Belongs to the tick of T2.
 struct Input {
     double t = 0;    ///< s, >= 0
     std::string key; ///< X keysym name; empty for the others
     bool down = false;
-    std::string dial = {};   ///< a source
-    double value = 0;        ///< of the dial
-    std::string call = {};   ///< its name
-    Named<Scalar> with = {}; ///< values of the call
+    std::string dial = {};             ///< a source
+    double value = 0;                  ///< of the dial
+    std::string call = {};             ///< its name
+    Named<Scalar> with = {};           ///< values of the call
+    std::optional<Vec> pointer = {};   ///< m, where it is in the scene
+    std::optional<Vec> glass = {};     ///< m of the view, from its lower left corner (P6)
+    std::optional<Button> button = {}; ///< pressed or let go
 
     /// Which key it is: one of those that parts its alternatives.
-    std::string_view kind() const { return !dial.empty() ? "dial" : !call.empty() ? "call" : "key"; }
+    std::string_view kind() const
+    {
+        return !dial.empty()   ? "dial"
+               : !call.empty() ? "call"
+               : pointer       ? "pointer"
+               : glass         ? "glass"
+               : button        ? "button"
+                               : "key";
+    }
 
     friend bool operator==(const Input&, const Input&) = default;
 };
@@ -33,6 +56,9 @@ inline constexpr auto
     fieldsOf<Input> = fields(word("input", "something a player did, or that came from outside"),
                              field("t", &Input::t, "when").in(Unit::seconds).atLeast(0).required(),
                              field("key", &Input::key, "X keysym name of a key").names(Refers::key),
+                             field("pointer", &Input::pointer, "the pointer is here in the scene").in(Unit::metres),
+                             field("glass", &Input::glass, "the pointer is here on the glass").in(Unit::metres),
+                             field("button", &Input::button, "a button of the pointer"),
                              field("down", &Input::down, "pressed, or let go"),
                              field("dial", &Input::dial, "a dial that is set").names(Refers::source),
                              field("value", &Input::value, "what the dial is set to"),

@@ -98,9 +98,17 @@ std::string_view Record::nameOf(world::PieceIndex piece) const
 {
     if (piece == world::theScene)
         return "scene";
+    if (world::isPointer(piece))
+        return "pointer";
     if (world::isSource(piece))
         return scene->sources[world::sourceNumber(piece)].id;
     return piece < 0 ? std::string_view() : std::string_view(pieces[static_cast<std::size_t>(piece)].id);
+}
+
+scene::Named<scene::Scalar> Record::valuesOf(std::int32_t line) const
+{
+    const auto found = std::ranges::lower_bound(journal.signalValues, line, {}, &rules::SignalValues::line);
+    return found == journal.signalValues.end() || found->line != line ? scene::Named<scene::Scalar>{} : found->with;
 }
 
 std::string_view Record::shapeNameOf(std::int32_t shape) const
@@ -128,6 +136,12 @@ std::optional<scene::Scalar> valueAt(const Record& record, world::PieceIndex own
             value = change.value;
     }
     return value;
+}
+
+PointerMoment pointerAt(const Record& record, std::int64_t tick)
+{
+    const auto after = std::ranges::upper_bound(record.pointer, tick, {}, &PointerMoment::tick);
+    return after == record.pointer.begin() ? PointerMoment{} : *(after - 1);
 }
 
 std::string phaseAt(const Record& record, world::PieceIndex owner, std::int64_t tick)
@@ -256,6 +270,15 @@ void Recorder::note()
         record_->shapeNames.push_back(
             {world.shapes[i].piece, std::string(world.shapeName(static_cast<int>(i))), world.shapes[i].number});
     record_->frames.append(run_.world());
+    std::vector<scene::Button> buttons = run_.engine().buttonsDown();
+    const bool same = record_->pointer.empty()
+                          ? !world.pointer.there && buttons.empty()
+                          : record_->pointer.back().pointer.at == world.pointer.at &&
+                                record_->pointer.back().pointer.glass == world.pointer.glass &&
+                                record_->pointer.back().pointer.sweptFrom == world.pointer.sweptFrom &&
+                                record_->pointer.back().buttons == buttons;
+    if (!same)
+        record_->pointer.push_back({run_.tickNumber(), world.pointer, std::move(buttons)});
     for (; followed_ < record_->journal.lines.size(); ++followed_)
         standing_.follow(record_->journal.lines[followed_], static_cast<std::int32_t>(followed_), record_->journal);
     if (record_->lastTick() % Frames::keyEvery == 0)

@@ -84,6 +84,13 @@ struct Standing {
     void follow(const rules::Line& line, std::int32_t index, const rules::Journal& journal);
 };
 
+/// Where the pointer was from a tick on, and which buttons were down.
+struct PointerMoment {
+    std::int64_t tick = 0;
+    world::Pointer pointer;
+    std::vector<scene::Button> buttons; ///< in the order in which they went down
+};
+
 struct Record {
     std::shared_ptr<const scene::Scene> scene;
     scene::Take take;
@@ -91,6 +98,7 @@ struct Record {
     std::vector<std::size_t> linesFrom; ///< by tick: its first line in the journal
     Frames frames;
     std::vector<Standing> standing; ///< every `Frames::keyEvery` ticks, so that a moment is found without reading all
+    std::vector<PointerMoment> pointer; ///< whenever it changed, in order
     std::vector<RunPiece> pieces;
     std::vector<ShapeName> shapeNames;
     std::vector<scene::Look> looks;
@@ -102,11 +110,16 @@ struct Record {
     /// "scene", "pointer" or the piece's id; empty for nobody.
     std::string_view nameOf(world::PieceIndex piece) const;
     std::string_view shapeNameOf(std::int32_t shape) const;
+    /// The values of the signal that a line hears.
+    scene::Named<scene::Scalar> valuesOf(std::int32_t line) const;
     const std::string& snareNameOf(std::int32_t snare) const
     {
         return scene->snares[static_cast<std::size_t>(snare)].id;
     }
 };
+
+/// Where the pointer was at the end of `tick`; not there before its first input.
+PointerMoment pointerAt(const Record& record, std::int64_t tick);
 
 /// The phase of a piece or of the scene at the end of `tick`; empty if it has none.
 std::string phaseAt(const Record& record, world::PieceIndex owner, std::int64_t tick);

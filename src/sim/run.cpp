@@ -25,12 +25,15 @@ void Run::tick(std::span<const scene::Input> inputs, rules::Journal& journal)
     ++tick_;
     journal.tick = static_cast<std::int32_t>(tick_);
     engine_.beginTick(tick_);
+    world_.pointer.before = world_.pointer.at;
     for (const scene::Input& input : inputs) // K1 (1)
         engine_.queueInput(input);
+    engine_.queueInputsEnd();
     engine_.queueHeldKeys(journal.withStays);
     engine_.queueClocks(world_);
     deliver(journal);
     motion::advance(world_, engine_.keysDown(), 1.0 / scene_->rate, arrivals_); // (2)
+    world_.keepPointer();
     engine_.findStrays(world_);
     deliverMeetings(journal); // (3), (4)
 }
@@ -51,8 +54,7 @@ void Run::begin(rules::Journal& journal)
         engine_.deliverAll(hand(journal));
         if (engine_.restartAsked())
             continue;
-        for (const detect::Change& change : detection_.detect(world_, true, false))
-            engine_.queue(rules::eventOf(change));
+        queueMeetings(true, false);
         engine_.deliverAll(hand(journal));
         if (!engine_.restartAsked())
             return;
@@ -97,11 +99,23 @@ void Run::deliver(rules::Journal& journal)
         begin(journal);
 }
 
+/// What pieces meet, and what the pointer meets, in the order of M12.
+void Run::queueMeetings(bool atStart, bool withStays)
+{
+    std::vector<detect::Change> ofPointer = engine_.meetPointer(world_, atStart, withStays);
+    const std::vector<detect::Change>& found = detection_.detect(world_, atStart, withStays);
+    if (!ofPointer.empty()) {
+        ofPointer.insert(ofPointer.end(), found.begin(), found.end());
+        detect::sortChanges(ofPointer);
+    }
+    for (const detect::Change& change : ofPointer.empty() ? found : ofPointer)
+        engine_.queue(rules::eventOf(change));
+}
+
 void Run::deliverMeetings(rules::Journal& journal)
 {
     const bool withStays = journal.withStays || engine_.hearsStays();
-    for (const detect::Change& change : detection_.detect(world_, false, withStays))
-        engine_.queue(rules::eventOf(change));
+    queueMeetings(false, withStays);
     engine_.queueArrivals(arrivals_);
     engine_.queueStrays();
     deliver(journal);

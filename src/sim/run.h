@@ -31,6 +31,7 @@ class Run {
     void begin(rules::Journal& journal);
     void noteReturned(const world::World& before, rules::Journal& journal) const;
     void deliver(rules::Journal& journal);
+    void queueMeetings(bool atStart, bool withStays);
     void deliverMeetings(rules::Journal& journal);
 
     std::shared_ptr<const scene::Scene> scene_;

@@ -101,41 +101,71 @@ std::vector<Vec> cornersOf(const scene::Shape& shape)
     return hullCorners(partsOf(shape).front());
 }
 
+namespace {
+
+/// Changes the size of a geometry, across and upwards.
+struct Resize {
+    Vec scale;
+
+    double least() const { return std::min(scale.x, scale.y); }
+    void operator()(scene::Circle& circle) const { circle.radius *= least(); }
+    void operator()(scene::Box& box) const { box.size *= scale; }
+    void operator()(scene::Capsule& capsule) const
+    {
+        capsule.from *= scale;
+        capsule.to *= scale;
+        capsule.radius *= least();
+    }
+    void operator()(scene::Polygon& polygon) const { all(polygon.points); }
+    void operator()(scene::Line& line) const { all(line.points); }
+    void operator()(scene::Traced& traced) const
+    {
+        traced.size *= scale;
+        if (!traced.tracing.areas)
+            return;
+        auto areas = std::make_shared<std::vector<scene::TracedArea>>(*traced.tracing.areas);
+        for (scene::TracedArea& area : *areas) {
+            for (geometry::Ring& ring : area.rings)
+                all(ring);
+            for (Hull& part : area.parts)
+                for (Vec& point : part.points)
+                    point *= scale;
+        }
+        traced.tracing.areas = std::move(areas);
+    }
+    void all(std::vector<Vec>& points) const
+    {
+        for (Vec& point : points)
+            point *= scale;
+    }
+};
+
+} // namespace
+
+scene::Piece filling(const scene::Piece& piece, const Vec& view)
+{
+    scene::Piece filled = piece;
+    Bounds drawn;
+    for (const scene::Shape& shape : piece.shapes)
+        drawn.include(boundsOf(shape, {}));
+    if (!piece.fill || drawn.empty() || !(drawn.size().x > 0) || !(drawn.size().y > 0))
+        return filled;
+    Vec factor = view / drawn.size();
+    if (*piece.fill == scene::Fill::fit)
+        factor = Vec{1, 1} * std::min(factor.x, factor.y);
+    if (*piece.fill == scene::Fill::cover)
+        factor = Vec{1, 1} * std::max(factor.x, factor.y);
+    for (scene::Shape& shape : filled.shapes) {
+        shape.at *= factor;
+        std::visit(Resize{shape.turn == 0 ? factor : Vec{1, 1} * std::min(factor.x, factor.y)}, shape.geometry);
+    }
+    filled.at = view / 2.0 - drawn.centre() * factor;
+    filled.turn = 0;
+    return filled;
+}
+
 scene::Piece asShown(const scene::Piece& piece, double scale, std::string_view image)
 {
-    struct Resize {
-        double scale;
-        void operator()(scene::Circle& circle) const { circle.radius *= scale; }
-        void operator()(scene::Box& box) const { box.size *= scale; }
-        void operator()(scene::Capsule& capsule) const
-        {
-            capsule.from *= scale;
-            capsule.to *= scale;
-            capsule.radius *= scale;
-        }
-        void operator()(scene::Polygon& polygon) const { all(polygon.points); }
-        void operator()(scene::Line& line) const { all(line.points); }
-        void operator()(scene::Traced& traced) const
-        {
-            traced.size *= scale;
-            if (!traced.tracing.areas)
-                return;
-            auto areas = std::make_shared<std::vector<scene::TracedArea>>(*traced.tracing.areas);
-            for (scene::TracedArea& area : *areas) {
-                for (geometry::Ring& ring : area.rings)
-                    all(ring);
-                for (Hull& part : area.parts)
-                    for (Vec& point : part.points)
-                        point *= scale;
-            }
-            traced.tracing.areas = std::move(areas);
-        }
-        void all(std::vector<Vec>& points) const
-        {
-            for (Vec& point : points)
-                point *= scale;
-        }
-    };
     scene::Piece shown = piece;
     for (scene::Shape& shape : shown.shapes) {
         if (auto* traced = std::get_if<scene::Traced>(&shape.geometry); traced && traced->image.empty()) {
@@ -146,7 +176,7 @@ scene::Piece asShown(const scene::Piece& piece, double scale, std::string_view i
         if (scale == 1)
             continue;
         shape.at *= scale;
-        std::visit(Resize{scale}, shape.geometry);
+        std::visit(Resize{{scale, scale}}, shape.geometry);
     }
     return shown;
 }

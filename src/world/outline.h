@@ -24,6 +24,10 @@ std::vector<geometry::Vec> cornersOf(const scene::Shape& shape);
 /// the look traced from that picture.
 scene::Piece asShown(const scene::Piece& piece, double scale, std::string_view image);
 
+/// A pinned piece as it fills the view (P6): its shapes so large that together they do, around the middle. Stretched, a
+/// rounding or a shape that is turned takes the smaller of the two factors. `view`: width and height, m.
+scene::Piece filling(const scene::Piece& piece, const geometry::Vec& view);
+
 /// The rectangle around the shape when its piece is at `pose`.
 geometry::Bounds boundsOf(const scene::Shape& shape, const geometry::Pose& pose);
 

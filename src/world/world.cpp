@@ -9,9 +9,9 @@ namespace snare::world {
 
 std::string_view wordOf(Cause cause)
 {
-    constexpr std::string_view words[] = {"moved",     "start",   "removed",  "disabled", "hidden",
-                                          "regrouped", "enabled", "shown",    "put",      "armed",
-                                          "spawned",   "resized", "attached", "detached", "phase"};
+    constexpr std::string_view words[] = {"moved",    "start",    "removed", "disabled", "hidden",  "regrouped",
+                                          "enabled",  "shown",    "put",     "armed",    "spawned", "resized",
+                                          "attached", "detached", "phase",   "swept"};
     return words[static_cast<std::size_t>(cause)];
 }
 
@@ -79,6 +79,8 @@ std::string_view World::nameOf(PieceIndex index) const
         return "scene";
     if (isSource(index))
         return sources[sourceNumber(index)];
+    if (isPointer(index))
+        return "pointer";
     return index == nobody ? std::string_view() : std::string_view(piece(index).id);
 }
 
@@ -110,6 +112,36 @@ void World::moveTo(PieceIndex index, const Pose& to)
         moved.push_back(index);
 }
 
+Vec World::viewCorner() const
+{
+    const bool follows = view.follow != nobody && piece(view.follow).present;
+    const Vec middle = follows ? pose[static_cast<std::size_t>(view.follow)].at : view.at;
+    return middle - Vec{viewAspect, 1} * (view.height / 2);
+}
+
+Vec World::pointerFor(PieceIndex index) const
+{
+    return index >= 0 && piece(index).pinned ? pointer.glass : pointer.at;
+}
+
+void World::movePointer(const Vec& to, bool onGlass)
+{
+    if (!pointer.there)
+        pointer.before = onGlass ? to + viewCorner() : to;
+    pointer.there = true;
+    pointer.onGlass = onGlass;
+    pointer.at = pointer.glass = to;
+    keepPointer();
+}
+
+void World::keepPointer()
+{
+    if (pointer.onGlass)
+        pointer.at = pointer.glass + viewCorner();
+    else
+        pointer.glass = pointer.at - viewCorner();
+}
+
 namespace {
 
 Pose carriedBy(const Pose& carrier, const Pose& grip)
@@ -120,6 +152,13 @@ Pose carriedBy(const Pose& carrier, const Pose& grip)
 Pose gripOf(const Pose& carrier, const Pose& rider)
 {
     return {geometry::toLocal(carrier, rider.at), rider.turn - carrier.turn, rider.z - carrier.z};
+}
+
+/// Where the carrier of a piece is: the pointer carries too.
+Pose poseOfCarrier(const World& world, PieceIndex rider)
+{
+    const PieceIndex carrier = world.piece(rider).carrier;
+    return isPointer(carrier) ? Pose{world.pointerFor(rider), 0} : world.pose[static_cast<std::size_t>(carrier)];
 }
 
 void putWithRiders(World& world, PieceIndex index, const Pose& to, Cause cause)
@@ -139,7 +178,7 @@ void World::put(PieceIndex index, const Pose& to, Cause cause)
 {
     LivePiece& one = piece(index);
     if (one.carrier != nobody)
-        one.grip = gripOf(pose[static_cast<std::size_t>(one.carrier)], to);
+        one.grip = gripOf(poseOfCarrier(*this, index), to);
     putWithRiders(*this, index, to, cause);
 }
 
@@ -217,14 +256,15 @@ bool World::retrace(PieceIndex index)
 
 PieceIndex World::carrierOfAll(PieceIndex index) const
 {
-    while (piece(index).carrier != nobody)
+    while (index >= 0 && piece(index).carrier != nobody)
         index = piece(index).carrier;
     return index;
 }
 
 bool World::carries(PieceIndex carrier, PieceIndex rider) const
 {
-    for (PieceIndex up = piece(rider).carrier; up != nobody; up = piece(up).carrier)
+    for (PieceIndex up = rider >= 0 ? piece(rider).carrier : nobody; up != nobody;
+         up = up >= 0 ? piece(up).carrier : nobody)
         if (up == carrier)
             return true;
     return false;
@@ -248,12 +288,12 @@ void World::attach(PieceIndex index, PieceIndex carrier)
         rider.turning = 0;
         return;
     }
-    rider.grip = gripOf(pose[static_cast<std::size_t>(carrier)], pose[static_cast<std::size_t>(index)]);
+    rider.grip = gripOf(poseOfCarrier(*this, index), pose[static_cast<std::size_t>(index)]);
     carried.push_back(index);
     // Carriers before what they carry: those that ride on this one go behind it.
     std::ranges::stable_sort(carried, {}, [&](PieceIndex one) {
         int depth = 0;
-        for (PieceIndex up = piece(one).carrier; up != nobody; up = piece(up).carrier)
+        for (PieceIndex up = piece(one).carrier; up != nobody; up = up >= 0 ? piece(up).carrier : nobody)
             ++depth;
         return depth;
     });
@@ -263,7 +303,7 @@ void World::carry()
 {
     for (const PieceIndex index : carried) {
         const LivePiece& rider = piece(index);
-        moveTo(index, carriedBy(pose[static_cast<std::size_t>(rider.carrier)], rider.grip));
+        moveTo(index, carriedBy(poseOfCarrier(*this, index), rider.grip));
     }
 }
 
@@ -295,6 +335,7 @@ LivePiece livePieceOf(const scene::Piece& piece, World& world)
     live.properties = piece.properties;
     const bool dressed = !piece.phases.empty() && piece.phases.front().look;
     live.look = world.indexOf(dressed ? *piece.phases.front().look : piece.look);
+    live.pinned = piece.pinned;
     live.resting = std::holds_alternative<scene::StaticBody>(piece.body);
     if (const auto* kinematic = std::get_if<scene::KinematicBody>(&piece.body)) {
         live.velocity = kinematic->velocity;
@@ -331,9 +372,13 @@ void addParts(World& world, LiveShape& live, const scene::Shape& shape, int numb
     }
 }
 
-PieceIndex addPiece(World& world, const scene::Piece& piece, std::string id, const std::optional<Pose>& at = {})
+PieceIndex addPiece(World& world, const scene::Piece& model, std::string id, const std::optional<Pose>& at = {})
 {
+    const bool fills = model.pinned && model.fill;
+    const scene::Piece filled = fills ? filling(model, Vec{viewAspect, 1} * world.view.height) : scene::Piece{};
+    const scene::Piece& piece = fills ? filled : model;
     LivePiece live = livePieceOf(piece, world);
+    live.model = &model;
     live.id = std::move(id);
     if (at) {
         live.home = *at;
@@ -380,6 +425,11 @@ PieceIndex World::spawn(const scene::Piece& model, std::string id, const std::op
 World restarted(const scene::Scene& scene, const World& before)
 {
     World world = worldOf(scene);
+    if (before.pointer.there) { // it does not jump back; no box is open (T5)
+        world.pointer = before.pointer;
+        world.pointer.sweptFrom.reset();
+        world.keepPointer();
+    }
     for (std::size_t i = scene.pieces.size(); i < before.pieces.size(); ++i) {
         const LivePiece& old = before.pieces[i];
         LivePiece& gone = world.piece(addPiece(world, *old.model, old.id));
@@ -396,6 +446,8 @@ World worldOf(const scene::Scene& scene)
     world.variables = scene.variables;
     if (scene.bounds)
         world.bounds = {{(*scene.bounds)[0], (*scene.bounds)[1]}, {(*scene.bounds)[2], (*scene.bounds)[3]}};
+    world.view.at = scene.camera.at;
+    world.view.height = scene.camera.height;
     world.phases = scene.phases;
     world.phase = scene.phases.empty() ? -1 : 0;
     for (const scene::Source& source : scene.sources) {
@@ -411,6 +463,7 @@ World worldOf(const scene::Scene& scene)
     world.parts.reserve(shapes);
     for (const scene::Piece& piece : scene.pieces)
         addPiece(world, piece, piece.id);
+    world.view.follow = scene.camera.follow.empty() ? nobody : world.find(scene.camera.follow);
     for (LiveShape& shape : world.shapes)
         world.mark(shape, Cause::start);
     return world;

@@ -20,8 +20,16 @@ using geometry::Pose;
 using geometry::Vec;
 
 using PieceIndex = std::int32_t;
-inline constexpr PieceIndex theScene = -1; ///< the scene itself, as self or target
-inline constexpr PieceIndex nobody = -2;   ///< no piece
+inline constexpr PieceIndex theScene = -1;   ///< the scene itself, as self or target
+inline constexpr PieceIndex nobody = -2;     ///< no piece
+inline constexpr PieceIndex thePointer = -3; ///< the pointer as a visitor (P1)
+inline constexpr PieceIndex pointerThrough =
+    -4; ///< the pointer in a meeting of `"reach": "all"`, which is one of its own (P2)
+
+constexpr bool isPointer(PieceIndex index)
+{
+    return index == thePointer || index == pointerThrough;
+}
 
 /// A source of the scene, where a piece or the scene can stand too: as the owner of a value.
 constexpr PieceIndex sourceIndex(std::size_t number)
@@ -53,7 +61,8 @@ enum class Cause : std::uint8_t {
     resized,
     attached,
     detached,
-    phase
+    phase,
+    swept
 };
 
 /// The word of the log.
@@ -130,6 +139,7 @@ struct LivePiece {
     scene::Body body;
     bool walks = false;
     bool resting = true; ///< static
+    bool pinned = false; ///< on the glass: it lies in the axes of the view and meets only the pointer (P6)
     bool present = true; ///< false once removed
     bool here = true;    ///< false while its phase keeps it away
     bool shown = true;
@@ -163,6 +173,10 @@ struct LivePiece {
 
     /// Takes part in meetings (M1).
     bool meets() const { return present && here && shown && enabled; }
+    /// Takes part in meetings with other pieces.
+    bool meetsPieces() const { return meets() && !pinned; }
+    /// Can be pointed at, and covers what is below it (P1).
+    bool isSeen() const { return present && here && shown; }
     bool hasTag(std::string_view tag) const;
 };
 
@@ -172,6 +186,28 @@ struct TracedParts {
     std::string image;
     std::uint32_t firstPart = 0;
     std::uint32_t partCount = 0;
+};
+
+/// The pointer of a run (P1).
+struct Pointer {
+    bool there = false;           ///< it has been somewhere
+    bool onGlass = false;         ///< it rests on the glass while the view moves, else in the scene
+    Vec at{0, 0};                 ///< m, in the scene
+    Vec glass{0, 0};              ///< m of the view, from its lower left corner
+    Vec before{0, 0};             ///< m, in the scene when the tick began
+    std::optional<Vec> sweptFrom; ///< the corner of its box that stays, while one is open (P5)
+
+    friend bool operator==(const Pointer&, const Pointer&) = default;
+};
+
+/// The view is this many times as wide as it is high, whatever the window is like (P6).
+inline constexpr double viewAspect = 1.6;
+
+/// What the view shows: pinned pieces lie in its metres.
+struct View {
+    Vec at{0, 0}; ///< m, its middle in the scene
+    double height = 20;
+    PieceIndex follow = nobody;
 };
 
 /// The poses and the causes of shapes are changed through `moveTo`, `put` and `mark` only, so that detection knows what
@@ -188,14 +224,16 @@ struct World {
     std::vector<scene::Look> looks;  ///< all looks that pieces had so far
     std::vector<TracedParts> traced; ///< of the shapes that follow their piece's look
     std::uint32_t lastOrder = 0;
-    std::vector<PieceIndex> moved;                   ///< pieces whose pose may differ from `before`
-    std::vector<int> changed;                        ///< shapes whose `changed` is not `moved`
-    std::vector<PieceIndex> carried;                 ///< pieces that are attached, carriers before what they carry
-    std::vector<std::string> sources;                ///< names, as in the scene
-    std::vector<double> dials;                       ///< the number that each source is set to; 0 if it is no dial
-    std::vector<std::string> phases;                 ///< of the scene
-    int phase = -1;                                  ///< of the scene, index; -1: it has none
-    std::optional<geometry::Bounds> bounds;          ///< of the scene (V9)
+    std::vector<PieceIndex> moved;          ///< pieces whose pose may differ from `before`
+    std::vector<int> changed;               ///< shapes whose `changed` is not `moved`
+    std::vector<PieceIndex> carried;        ///< pieces that are attached, carriers before what they carry
+    std::vector<std::string> sources;       ///< names, as in the scene
+    std::vector<double> dials;              ///< the number that each source is set to; 0 if it is no dial
+    std::vector<std::string> phases;        ///< of the scene
+    int phase = -1;                         ///< of the scene, index; -1: it has none
+    std::optional<geometry::Bounds> bounds; ///< of the scene (V9)
+    Pointer pointer;
+    View view;
     std::unordered_map<std::string, PieceIndex> ids; ///< to look up, never to walk over
 
     /// Where the last motion ended, the next begins.
@@ -221,6 +259,14 @@ struct World {
     /// Attaches a piece to another, or to nobody, where they are now. What it is let go by, it and its riders meet from
     /// the next detection on (K7, M14). Nothing is attached in a ring.
     void attach(PieceIndex piece, PieceIndex carrier);
+    /// The lower left corner of the view, in the scene.
+    Vec viewCorner() const;
+    /// Where the pointer is in the axes that the piece lies in: those of the view for a pinned one, else of the scene.
+    Vec pointerFor(PieceIndex piece) const;
+    /// Puts the pointer somewhere, in the scene or on the glass; the other place follows.
+    void movePointer(const Vec& to, bool onGlass);
+    /// The view has moved: a pointer on the glass goes along over the scene, one in the scene over the glass.
+    void keepPointer();
     /// Poses of attached pieces from those of their carriers.
     void carry();
     /// Whether the scene is in a phase in which the piece is present.
