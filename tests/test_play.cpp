@@ -183,10 +183,12 @@ void TestPlay::everyPointerEventComesFromTheRealMouse()
     hands.down(Qt::RightButton);
     hands.up(Qt::RightButton);
     hands.click({-7, -3});
+    hands.move({-7, 4});
     hands.move({0, 3});
     hands.down();
     hands.move({4, 0}, 5);
     hands.up();
+    hands.move({6, -5});
     hands.move({-2, -5});
     hands.down();
     hands.move({2, -2}, 4);
@@ -214,7 +216,7 @@ void TestPlay::buttonsOnTheGlassAndADragIntoTheWorld()
                          "'on': 'self.mark'}]}]");
     // The view is 19.2 by 12 m around the courier at 4, 0: the bell lies 2, 1 m from its lower left corner.
     const Vec bell = bench.placeNow("bell");
-    QCOMPARE(bell, Vec(4 - 9.6 + 2, -6 + 1));
+    QVERIFY(glm::length(bell - Vec(4 - 9.6 + 2, -6 + 1)) < 1e-9);
     Hands hands{bench};
     hands.record();
     hands.click(bell);
@@ -373,7 +375,7 @@ void TestPlay::inputsAreMovedAndDeletedInTheirLanes()
     const auto pointer = std::ranges::find(lanes, "pointer", &app::Lane::key);
     QVERIFY(pointer != lanes.end() && pointer->bars.size() > 3 && pointer->marks.size() > 3);
     QVERIFY(std::ranges::find(lanes, "tide-height", &app::Lane::dial) != lanes.end());
-    bench.window.document().undo();
+    bench.window.document().undoStack()->undo();
     QVERIFY(hasPress(document.take(), rate, *first));
 }
 
@@ -388,7 +390,7 @@ void TestPlay::devicesFeedDialsAndCallsAreMade()
     emit button("tide feeds")->clicked();
     Hands hands{bench};
     hands.record();
-    hands.ticks(12);
+    hands.ticks(70);
     // A hitch drawn on the pad is a call with how near it came.
     auto* pad = desk->findChild<app::GesturePad*>();
     const auto& stroke = *std::ranges::find(desk::knownStrokes(), "hitch", &desk::Stroke::name);
@@ -422,7 +424,7 @@ void TestPlay::devicesFeedDialsAndCallsAreMade()
     emit button("tide lay")->clicked();
     QVERIFY(std::ranges::count(bench.window.document().take().inputs, std::string("tide-height"), &scene::Input::dial) >
             3);
-    bench.window.document().undo();
+    bench.window.document().undoStack()->undo();
 }
 
 void TestPlay::theLevelIsDraggedOnItsCurve()
@@ -431,8 +433,11 @@ void TestPlay::theLevelIsDraggedOnItsCurve()
     bench.openDemo(QStringLiteral("chart-table"));
     bench.selectAndWait("sill");
     const auto curveOf = [&]() -> app::LevelCurve* {
-        auto* card = bench.window.findChild<QWidget*>(QStringLiteral("card sill-shuts"));
-        return card ? card->findChild<app::LevelCurve*>() : nullptr;
+        for (auto* curve : bench.window.findChildren<app::LevelCurve*>())
+            for (QWidget* up = curve; up && curve->isVisible(); up = up->parentWidget())
+                if (up->objectName() == QLatin1String("card sill-shuts"))
+                    return curve;
+        return nullptr;
     };
     for (QTabWidget* tabs : bench.window.findChildren<QTabWidget*>())
         tabs->setCurrentIndex(1); // the book has all cards

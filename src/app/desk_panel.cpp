@@ -54,8 +54,17 @@ void Meter::setRange(double low, double high)
     update();
 }
 
+void Meter::preview(std::vector<double> values)
+{
+    values_ = std::move(values);
+    live_ = false;
+    update();
+}
+
 void Meter::add(double value)
 {
+    if (!std::exchange(live_, true))
+        values_.clear();
     values_.push_back(value);
     if (values_.size() > meterLength)
         values_.erase(values_.begin());
@@ -80,9 +89,11 @@ void Meter::paintEvent(QPaintEvent*)
         line << QPointF{box.left() + 4 + wide * static_cast<double>(i) / meterLength,
                         box.bottom() - 4 - (box.height() - 8) * part};
     }
-    painter.setPen(QPen{t.blue, 1.5});
+    painter.setPen(QPen{live_ ? t.blue : t.slate, 1.5, live_ ? Qt::SolidLine : Qt::DotLine});
     painter.setBrush(Qt::NoBrush);
     painter.drawPolyline(line);
+    if (!live_)
+        return;
     painter.setFont(figureFont(0.5));
     painter.setPen(t.ink);
     painter.drawText(box.adjusted(0, 0, -8, 0), Qt::AlignRight | Qt::AlignVCenter,
@@ -225,7 +236,7 @@ Stick::Stick(const QString& name, QWidget* parent) : QWidget(parent)
 {
     setObjectName(name);
     setAccessibleName(name);
-    setFocusPolicy(Qt::StrongFocus);
+    setFocusPolicy(Qt::TabFocus); // a click leaves the keys to the scene
     setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
     setToolTip(tr("Drag it, or use the arrow keys; it springs back"));
 }
@@ -452,6 +463,7 @@ void DeskPanel::buildLoudness()
                     voice_ = word.value;
             voice->setText(answer.front());
             voice->updateGeometry();
+            refresh();
         });
     });
     buildFeeder(column, line,
@@ -481,6 +493,7 @@ void DeskPanel::buildTide()
             tidePeriod_ = numbersIn(answer.front(), 1)->front();
             period->setText(tr("%1 s a tide").arg(tidePeriod_));
             period->updateGeometry();
+            refresh();
         });
     });
     SlotButton* way = slot(line, QStringLiteral("tide way"), tr("from high water"), true);
@@ -488,6 +501,7 @@ void DeskPanel::buildTide()
         tideFalls_ = !tideFalls_;
         way->setText(tideFalls_ ? tr("from high water") : tr("from low water"));
         way->updateGeometry();
+        refresh();
     });
     buildFeeder(column, line,
                 {QStringLiteral("tide"),
@@ -619,6 +633,7 @@ void DeskPanel::refreshCalls()
     for (const auto& [name, known] : calls) {
         auto* line = new FlowLayout{nullptr, 6};
         SlotButton* make = slot(line, QStringLiteral("call ") + toText(name), toText(name), true);
+        make->setFocusPolicy(Qt::TabFocus);
         connect(make, &SlotButton::clicked, this,
                 [this, name = name, values = known.values] { stage_.call(name, values); });
         auto* about = new QLabel{tr("heard by %1 · made by %2")
@@ -709,8 +724,17 @@ void DeskPanel::refresh()
         feeder.feeds->setText(feeder.on ? tr("feeding it; stop") : tr("feed it"));
         for (QWidget* changed : {static_cast<QWidget*>(feeder.dial), static_cast<QWidget*>(feeder.feeds)})
             changed->updateGeometry();
-        if (const scene::DialSource* dial = findDial(id))
-            feeder.meter->setRange(dial->low, dial->high);
+        // What it would do: some seconds of a voice, a tide.
+        const scene::DialSource* dial = findDial(id);
+        const scene::DialSource any;
+        feeder.meter->setRange(dial ? dial->low : any.low, dial ? dial->high : any.high);
+        if (stage_.mode() == Stage::Mode::recording)
+            continue;
+        std::vector<double> curve;
+        const double seconds = feeder.key == QLatin1String("tide") ? tidePeriod_ : 9;
+        for (std::size_t i = 0; i < meterLength; ++i)
+            curve.push_back(feeder.measure(dial ? *dial : any, seconds * static_cast<double>(i) / meterLength));
+        feeder.meter->preview(std::move(curve));
     }
     for (const auto& [key, button] : stickDials_) {
         const QString id = dialOf(key, {});
@@ -767,8 +791,6 @@ void DeskPanel::layOver(std::size_t index)
     }
     std::ranges::stable_sort(take.inputs, {}, &scene::Input::t);
     document_.setTake(tr("Lay %1 over the take").arg(id), std::move(take));
-    for (std::size_t i = 0; i < meterLength; ++i)
-        feeder.meter->add(feeder.measure(*dial, length * static_cast<double>(i) / meterLength));
 }
 
 } // namespace snare::app

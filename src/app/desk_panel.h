@@ -27,6 +27,8 @@ class Meter : public QWidget {
     explicit Meter(const QString& name, QWidget* parent = nullptr);
     void setRange(double low, double high);
     void add(double value);
+    /// A curve instead of what was measured: what the device would do.
+    void preview(std::vector<double> values);
     QSize sizeHint() const override { return {240, 44}; }
 
   protected:
@@ -34,6 +36,7 @@ class Meter : public QWidget {
 
   private:
     std::vector<double> values_;
+    bool live_ = false; ///< measured, not a preview
     double low_ = 0;
     double high_ = 1;
 };

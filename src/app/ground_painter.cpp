@@ -630,7 +630,7 @@ void GroundPainter::paintLabel(const ShownPiece& piece)
     QString label = filledIn(piece.look->label, piece);
     if (label.isEmpty() && (zone || walker))
         label = toText(piece.piece->id);
-    if (!piece.phase.empty() && !options_.clean)
+    if (!piece.phase.empty() && !options_.clean && !(piece.pinned && !label.isEmpty()))
         label += (label.isEmpty() ? QString() : QStringLiteral(" · ")) + toText(piece.phase);
     if (label.isEmpty() || (zone && options_.clean))
         return;

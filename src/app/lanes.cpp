@@ -176,7 +176,7 @@ class LaneBuilder {
         case EventKind::sweepBegin:
         case EventKind::sweepEnd:
             lanes_[pointer_].marks.push_back(
-                {static_cast<double>(line.tick), MarkKind::signal,
+                {static_cast<double>(line.tick), MarkKind::act,
                  QObject::tr("%1 at %2").arg(toText(scene::wordOf(line.event)), toText(record_.nameOf(line.self))),
                  index, 0});
             break;

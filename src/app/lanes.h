@@ -24,7 +24,7 @@ struct LaneBar {
     int row = 0;               ///< bars that overlap stand in rows of their own
 };
 
-enum class MarkKind { sprung, slipped, hit, signal };
+enum class MarkKind { sprung, slipped, hit, signal, act };
 
 /// A moment.
 struct LaneMark {

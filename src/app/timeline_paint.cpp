@@ -253,6 +253,14 @@ void TimelineView::paintMark(QPainter& painter, const Row& row, const LaneMark& 
         return;
     }
     const double middle = row.top + laneGap / 2 + rowHeight / 2;
+    if (mark.kind == MarkKind::act) { // a notch: what it says stands in the hint and in the moment
+        QPolygonF notch;
+        notch << QPointF{x - 4, row.top + 1} << QPointF{x + 4, row.top + 1} << QPointF{x, row.top + 8};
+        painter.setPen(QPen{t.paper, 1});
+        painter.setBrush(ghost ? QBrush{Qt::NoBrush} : QBrush{t.coral});
+        painter.drawPolygon(notch);
+        return;
+    }
     if (mark.kind == MarkKind::signal || mark.kind == MarkKind::hit) {
         const bool hit = mark.kind == MarkKind::hit;
         const double height = hit ? std::clamp(4 + mark.size * 2, 5.0, rowHeight - 2) : rowHeight - 5;
@@ -261,7 +269,12 @@ void TimelineView::paintMark(QPainter& painter, const Row& row, const LaneMark& 
         painter.drawLine(QPointF{x, middle + rowHeight / 2 - 3}, QPointF{x, middle + rowHeight / 2 - 3 - height});
         if (!hit) {
             painter.setFont(textFont(-1));
-            painter.drawText(QRectF{x + 4, middle - rowHeight / 2, 110, rowHeight}, Qt::AlignVCenter, mark.text);
+            // Only where it does not stand in the next one's way.
+            const auto next =
+                std::ranges::find_if(row.lane->marks, [&](const LaneMark& one) { return one.at > mark.at; });
+            const double room = next == row.lane->marks.end() ? 1e9 : xOf(next->at) - x;
+            if (painter.fontMetrics().horizontalAdvance(mark.text) + 8 < room)
+                painter.drawText(QRectF{x + 4, middle - rowHeight / 2, 110, rowHeight}, Qt::AlignVCenter, mark.text);
         }
         if (!ghost && fresh_.contains(mark.line)) {
             painter.setPen(QPen{t.mint, 1.6});

@@ -281,6 +281,8 @@ QString TimelineView::markText(const Lane& lane, const LaneMark& mark) const
             .arg(lane.title, toText(rules::wordOf(line.stage)), when, toText(line.text));
     case MarkKind::hit:
         return tr("%1 at %2, %3 m/s").arg(mark.text, when).arg(mark.size, 0, 'f', 2);
+    case MarkKind::act:
+        return tr("%1, %2").arg(mark.text, when);
     case MarkKind::signal:
         return tr("signal %1 at %2").arg(mark.text, when);
     }

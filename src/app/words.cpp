@@ -131,7 +131,9 @@ QString visitorText(const scene::Snare& snare)
 QString whereText(const scene::Catch& catches)
 {
     if (catches.at.empty() || catches.at == "scene")
-        return QObject::tr("the scene");
+        return scene::familyOf(catches.event.items.front()) == scene::EventFamily::pointer
+                   ? QObject::tr("the empty ground")
+                   : QObject::tr("the scene");
     if (catches.at.starts_with("tag:"))
         return QObject::tr("any tagged %1").arg(toText(std::string_view(catches.at).substr(4)));
     if (catches.at.starts_with("group:"))

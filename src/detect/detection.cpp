@@ -553,8 +553,8 @@ void Detection::tellTouches(const World& world, bool atStart, bool withStays)
 {
     const auto key = [](const Touch& touch) { return std::tuple(touch.shape, touch.visitor, touch.part); };
     std::ranges::sort(touches_, {}, key);
-    const auto doubled = std::ranges::unique(touches_, {}, key);
-    touches_.erase(doubled.begin(), doubled.end());
+    const auto same = [&](const Touch& one, const Touch& other) { return key(one) == key(other); };
+    touches_.erase(std::unique(touches_.begin(), touches_.end(), same), touches_.end());
     for (std::size_t first = 0; first < touches_.size();) {
         std::size_t last = first + 1;
         while (last < touches_.size() && touches_[last].shape == touches_[first].shape &&

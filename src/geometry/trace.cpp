@@ -245,8 +245,7 @@ std::vector<double> levelsOf(const std::vector<Edge>& edges)
         levels.push_back(edge.high.y);
     }
     std::ranges::sort(levels);
-    const auto repeated = std::ranges::unique(levels);
-    levels.erase(repeated.begin(), repeated.end());
+    levels.erase(std::unique(levels.begin(), levels.end()), levels.end());
     return levels;
 }
 

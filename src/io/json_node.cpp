@@ -142,7 +142,7 @@ class TreeBuilder {
         if (auto* elements = std::get_if<Elements>(&owner.value))
             return &elements->emplace_back(std::move(node));
         node.keyOffset = keyOffset_;
-        return &std::get<Members>(owner.value).emplace_back(std::move(key_), std::move(node)).second;
+        return &std::get<Members>(owner.value).emplace_back(Member{std::move(key_), std::move(node)}).second;
     }
 
     template <class T> bool leaf(T value)

@@ -13,7 +13,8 @@
 namespace snare::io {
 
 struct Node;
-using Members = std::vector<std::pair<std::string, Node>>;
+struct Member;
+using Members = std::vector<Member>;
 using Elements = std::vector<Node>;
 
 /// A JSON value. Numbers are doubles; members keep the order of the text.
@@ -29,6 +30,12 @@ struct Node {
     const bool* flag() const { return std::get_if<bool>(&value); }
     /// The member called `key`, or null.
     const Node* find(std::string_view key) const;
+};
+
+/// A member of an object.
+struct Member {
+    std::string first; ///< its key
+    Node second;
 };
 
 /// What a value is, in words: "a number", "a list", …

@@ -141,7 +141,7 @@ const std::vector<int>& Book::find(const Index& index, PieceIndex self, std::str
     }
     if (parts > 1) { // each part is in book order already
         std::ranges::sort(found_);
-        found_.erase(std::ranges::unique(found_).begin(), found_.end());
+        found_.erase(std::unique(found_.begin(), found_.end()), found_.end());
     }
     return found_;
 }

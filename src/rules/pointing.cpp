@@ -186,7 +186,7 @@ void Engine::lookUnder(const world::World& world, bool anew)
     for (const int shape : world.changed)
         others.push_back(shapeAt(world, shape).piece);
     std::ranges::sort(others);
-    others.erase(std::ranges::unique(others).begin(), others.end());
+    others.erase(std::unique(others.begin(), others.end()), others.end());
     std::erase_if(under, [&](int shape) { return std::ranges::binary_search(others, shapeAt(world, shape).piece); });
     for (const PieceIndex piece : others)
         look(piece);

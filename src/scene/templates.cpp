@@ -36,9 +36,9 @@ void followShape(Shape& shape, const Shape& old, const Shape& next)
 
 template <class T> void followNamed(Named<T>& value, const Named<T>& old, const Named<T>& next)
 {
-    for (const auto& [name, was] : old.entries)
-        if (const T* mine = value.find(name); mine && *mine == was && !next.find(name))
-            std::erase_if(value.entries, [&](const auto& entry) { return entry.first == name; });
+    for (const auto& was : old.entries)
+        if (const T* mine = value.find(was.first); mine && *mine == was.second && !next.find(was.first))
+            std::erase_if(value.entries, [&](const auto& entry) { return entry.first == was.first; });
     for (const auto& [name, is] : next.entries) {
         const T* mine = value.find(name);
         const T* was = old.find(name);
