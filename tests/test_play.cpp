@@ -146,6 +146,8 @@ class TestPlay : public QObject {
     void laysAPieceOnTheGlass();
     void inputsAreMovedAndDeletedInTheirLanes();
     void devicesFeedDialsAndCallsAreMade();
+    void sticksSetTheirDials();
+    void callsAndDialsAreDraggedInTheTimeline();
     void theLevelIsDraggedOnItsCurve();
     void anOscSenderOutsideIsHeardAndAnswered();
 };
@@ -247,6 +249,7 @@ void TestPlay::keysCountInsideAndAreLetGoWithTheFocus()
     hands.ticks(3);
     QTest::keyRelease(bench.window.ground(), Qt::Key_E);
     hands.move({-4, 0});
+    hands.ticks(2);
     hands.down();
     QTest::keyPress(bench.window.ground(), Qt::Key_Left);
     hands.ticks(3);
@@ -427,6 +430,93 @@ void TestPlay::devicesFeedDialsAndCallsAreMade()
     bench.window.document().undoStack()->undo();
 }
 
+void TestPlay::sticksSetTheirDials()
+{
+    Bench bench;
+    openScene(
+        bench,
+        "'pieces': [], 'sources': [{'id': 'helm', 'dial': {'low': -30, 'high': 30}}, {'id': 'sheet', 'dial': {'low': "
+        "0, 'high': 1}}], "
+        "'snares': [{'id': 'hard-over', 'catch': {'event': 'rises', 'source': 'helm', 'level': 20}, 'responses': []}]");
+    app::DeskPanel* desk = bench.window.desk();
+    QSettings{}.setValue(QStringLiteral("desk/stick left x"), QStringLiteral("helm"));
+    QSettings{}.setValue(QStringLiteral("desk/stick left y"), QStringLiteral("sheet"));
+    desk->refresh();
+    auto* stick = desk->findChild<app::Stick*>(QStringLiteral("stick left"));
+    Hands hands{bench};
+    hands.record();
+    QTest::keyPress(stick, Qt::Key_Right);
+    hands.ticks(3);
+    QTest::keyRelease(stick, Qt::Key_Right);
+    hands.ticks(3);
+    QTest::keyPress(stick, Qt::Key_Up);
+    hands.ticks(3);
+    QTest::keyRelease(stick, Qt::Key_Up);
+    hands.stopAndCompare();
+    std::vector<double> helm;
+    std::vector<double> sheet;
+    for (const scene::Input& input : bench.window.document().take().inputs)
+        (input.dial == "helm" ? helm : sheet).push_back(input.value);
+    // It springs back to the middle of each range.
+    QCOMPARE(helm, (std::vector<double>{30, 0, 0, 0}));
+    QCOMPARE(sheet, (std::vector<double>{0.5, 0.5, 1, 0.5}));
+    QCOMPARE(outcomesOf(bench.window.stage().record(), "hard-over").size(), 1);
+}
+
+void TestPlay::callsAndDialsAreDraggedInTheTimeline()
+{
+    Bench bench;
+    bench.openDemo(QStringLiteral("chart-table"));
+    app::TimelineView* timeline = bench.window.timeline();
+    const app::Document& document = bench.window.document();
+    const auto placesOf = [&](const std::string& call) {
+        std::vector<double> places;
+        for (const scene::Input& input : document.take().inputs)
+            if (input.call == call)
+                places.push_back(input.t);
+        return places;
+    };
+    // The row of the calls, found by what the timeline says under the mouse.
+    const double labelWidth = 132;
+    const double shown = timeline->viewport()->width() - labelWidth - 14;
+    QString said;
+    connect(timeline, &app::TimelineView::hint, this, [&](const QString& text) { said = text; });
+    const auto hover = [&](const QPoint& at) {
+        said.clear();
+        QMouseEvent event{QEvent::MouseMove, QPointF(at),  timeline->viewport()->mapToGlobal(QPointF(at)),
+                          Qt::NoButton,      Qt::NoButton, {}};
+        QApplication::sendEvent(timeline->viewport(), &event);
+        return said;
+    };
+    QPoint mark;
+    for (int y = 30; y < 260 && mark.isNull(); y += 6)
+        for (int x = static_cast<int>(labelWidth + shown * 0.62);
+             x < static_cast<int>(labelWidth + shown * 0.72) && mark.isNull(); x += 3)
+            if (hover({x, y}).contains(QStringLiteral("hitch")) && said.contains(QStringLiteral("drag to move")))
+                mark = {x, y};
+    QVERIFY(!mark.isNull());
+    const std::vector<double> before = placesOf("hitch");
+    QTest::mousePress(timeline->viewport(), Qt::LeftButton, {}, mark);
+    for (int i = 1; i <= 4; ++i) {
+        const QPointF at = QPointF(mark) + QPointF(i * 12, 0);
+        QMouseEvent event{QEvent::MouseMove, at, timeline->viewport()->mapToGlobal(at), Qt::NoButton,
+                          Qt::LeftButton,    {}};
+        QApplication::sendEvent(timeline->viewport(), &event);
+    }
+    QTest::mouseRelease(timeline->viewport(), Qt::LeftButton, {}, mark + QPoint(48, 0));
+    const std::vector<double> after = placesOf("hitch");
+    QCOMPARE(after.size(), before.size());
+    QVERIFY(after != before);
+    QCOMPARE(bench.window.document().undoStack()->count(), 1); // one drag, one step
+    bench.settle();
+    // A click chooses it, Delete takes it away.
+    bench.window.document().undoStack()->undo();
+    bench.settle();
+    QTest::mouseClick(timeline->viewport(), Qt::LeftButton, {}, mark);
+    QTest::keyClick(timeline->viewport(), Qt::Key_Delete);
+    QCOMPARE(placesOf("hitch").size(), before.size() - 1);
+}
+
 void TestPlay::theLevelIsDraggedOnItsCurve()
 {
     Bench bench;
@@ -441,7 +531,7 @@ void TestPlay::theLevelIsDraggedOnItsCurve()
     };
     for (QTabWidget* tabs : bench.window.findChildren<QTabWidget*>())
         tabs->setCurrentIndex(1); // the book has all cards
-    QTRY_VERIFY(curveOf());
+    QTRY_VERIFY(curveOf() && curveOf()->height() > 80); // laid out
     const scene::Snare& before = *scene::findSnare(bench.window.document().scene(), "sill-shuts");
     QVERIFY(app::watchedSteps(bench.window.stage().record(), before.catches).size() > 50);
     // The dial goes from 0 to 3 over the height of the curve.

@@ -55,7 +55,9 @@ std::optional<std::string> faultOfName(const Scene& scene, Refers refers, const 
         return std::nullopt;
     }
     case Refers::piece:
-        return findPiece(scene, name) ? std::nullopt : std::optional(fmt::format("there is no piece {}", name));
+        return findPiece(scene, name) || name == "pointer" // a visitor too (P1)
+                   ? std::nullopt
+                   : std::optional(fmt::format("there is no piece {}", name));
     case Refers::snare:
         return findSnare(scene, name) ? std::nullopt : std::optional(fmt::format("there is no snare {}", name));
     case Refers::source:

@@ -26,24 +26,39 @@ std::uint32_t bigEndianAt(std::span<const std::uint8_t> bytes)
            bytes[3];
 }
 
-std::optional<scene::Scalar> scalarOf(lo_type type, const lo_arg& value)
+/// OSC 1.0 has texts in ASCII.
+bool isPlain(std::string_view text)
+{
+    return std::ranges::all_of(text, [](unsigned char c) { return c >= 0x20 && c < 0x7f; });
+}
+
+/// A number as it stands in a packet, where it may lie at any fourth byte.
+template <class T> T numberAt(const void* bytes)
+{
+    T value;
+    std::memcpy(&value, bytes, sizeof value);
+    return value;
+}
+
+std::optional<scene::Scalar> scalarOf(lo_type type, const void* bytes)
 {
     const auto number = [](double real) {
         return std::isfinite(real) ? std::optional<scene::Scalar>{real} : std::nullopt;
     };
     switch (type) {
     case LO_INT32:
-        return number(value.i);
+        return number(numberAt<std::int32_t>(bytes));
     case LO_INT64:
-        return number(static_cast<double>(value.h));
+        return number(static_cast<double>(numberAt<std::int64_t>(bytes)));
     case LO_FLOAT:
-        return number(static_cast<double>(value.f));
+        return number(static_cast<double>(numberAt<float>(bytes)));
     case LO_DOUBLE:
-        return number(value.d);
+        return number(numberAt<double>(bytes));
     case LO_STRING:
-        return scene::Scalar{std::string(&value.s)};
-    case LO_SYMBOL:
-        return scene::Scalar{std::string(&value.S)};
+    case LO_SYMBOL: {
+        std::string text{static_cast<const char*>(bytes)};
+        return isPlain(text) ? std::optional<scene::Scalar>{std::move(text)} : std::nullopt;
+    }
     case LO_TRUE:
         return scene::Scalar{true};
     case LO_FALSE:
@@ -51,11 +66,6 @@ std::optional<scene::Scalar> scalarOf(lo_type type, const lo_arg& value)
     default:
         return std::nullopt;
     }
-}
-
-bool isPrintable(std::string_view text)
-{
-    return std::ranges::all_of(text, [](unsigned char c) { return c >= 0x20 && c != 0x7f; });
 }
 
 bool addMessage(std::span<const std::uint8_t> bytes, std::vector<OscMessage>& out)
@@ -70,13 +80,13 @@ bool addMessage(std::span<const std::uint8_t> bytes, std::vector<OscMessage>& ou
     OscMessage read;
     const auto end = std::ranges::find(bytes, std::uint8_t{0});
     read.address.assign(bytes.begin(), end);
-    if (!isPrintable(read.address))
+    if (!isPlain(read.address))
         return false;
     const int count = lo_message_get_argc(message.get());
     lo_arg** values = lo_message_get_argv(message.get());
     const char* types = lo_message_get_types(message.get());
     for (int i = 0; i < count; ++i) {
-        auto value = scalarOf(static_cast<lo_type>(types[i]), *values[i]);
+        auto value = scalarOf(static_cast<lo_type>(types[i]), values[i]);
         if (!value)
             return false;
         read.values.push_back(std::move(*value));

@@ -28,7 +28,8 @@ struct OscMessage {
 };
 
 /// The messages of a packet, those of bundles in order; time tags are passed over. Nothing if the packet, or any part
-/// of it, is not OSC 1.0, or has values that are neither numbers, texts nor truths.
+/// of it, is not OSC 1.0, or has values that are neither finite numbers, texts in
+/// plain ASCII nor truths.
 std::optional<std::vector<OscMessage>> messagesIn(std::span<const std::uint8_t> packet);
 
 /// The input that a message is to a scene, with t = 0; nothing, and why, if it is none.
