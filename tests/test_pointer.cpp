@@ -389,6 +389,10 @@ void TestPointer::aDragOfWhatIsRemovedEndsQuietly()
     QCOMPARE(notes(record), QStringList{});
     QCOMPARE(ofThePointer(record), (QStringList{"6 enter peg", "12 down peg", "24 drag-begin peg", "24 drag peg",
                                                 "24 exit peg removed", "48 up scene"}));
+    // The same if it is let go where it was.
+    const auto still = played(sceneOf(box("peg", 0, 0, "'draggable': true,"), snares),
+                              all({moved(0.1, 0, 0), button(0.2, true), moved(0.4, 1, 0), button(0.6, false)}));
+    QCOMPARE(notes(still), QStringList{});
 }
 
 void TestPointer::sweepsABoxAndHandsOverWhatIsInIt()

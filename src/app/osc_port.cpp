@@ -16,7 +16,10 @@ OscPort::OscPort(Document& document, Stage& stage, QObject* parent)
     : QObject(parent), document_(document), stage_(stage)
 {
     connect(&socket_, &QUdpSocket::readyRead, this, &OscPort::read);
-    connect(&stage_, &Stage::modeChanged, this, [this] { told_ = 0; });
+    connect(&stage_, &Stage::modeChanged, this, [this] {
+        told_ = 0;
+        toldOf_.reset();
+    });
     connect(&stage_, &Stage::recordChanged, this, &OscPort::tellSignals);
 }
 
@@ -60,7 +63,9 @@ void OscPort::read()
                 continue;
             }
             ++received_;
-            last_ = tr("in  %1").arg(toText(message.address));
+            last_ = stage_.mode() == Stage::Mode::recording
+                        ? tr("in  %1").arg(toText(message.address))
+                        : tr("in  %1, which counts only while recording").arg(toText(message.address));
             stage_.input(std::move(*input));
         }
     }
@@ -76,8 +81,10 @@ void OscPort::tellSignals()
         return;
     const sim::Record& record = stage_.record();
     const auto& lines = record.journal.lines;
-    if (told_ > lines.size())
-        told_ = 0;
+    // After an edit while recording the part so far is run again: what it raised was told already.
+    if (toldOf_ && toldOf_ != stage_.sharedRecord())
+        told_ = lines.size();
+    toldOf_ = stage_.sharedRecord();
     const auto& outgoing = record.scene->outgoing;
     bool any = false;
     for (; told_ < lines.size(); ++told_) {

@@ -42,6 +42,7 @@ class OscPort : public QObject {
     int sent_ = 0;
     QString last_;
     std::size_t told_ = 0; ///< lines of the journal that were looked at
+    std::shared_ptr<const sim::Record> toldOf_;
 };
 
 } // namespace snare::app

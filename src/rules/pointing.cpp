@@ -398,7 +398,8 @@ void Engine::buttonUp(scene::Button button, Stagehand hand)
     const std::vector<PieceIndex> below = belowTop(world, top);
     std::vector<Item> items;
     addActs(items, EventKind::up, at, below, actOf(press, press.count), world);
-    if (press.drags && press.piece >= 0) {
+    const bool lost = press.drags && (press.piece < 0 || !world.piece(press.piece).present); // the drag is over already
+    if (press.drags && !lost) {
         Event end = pointerEvent(EventKind::dragEnd, press.piece, actOf(press, press.count), world);
         end.shape = press.shape;
         items.push_back({Item::Kind::event, std::move(end), 0});
@@ -420,7 +421,7 @@ void Engine::buttonUp(scene::Button button, Stagehand hand)
              pointerEvent(EventKind::sweepEnd, theScene, std::make_shared<const PointerAct>(std::move(act)), world),
              0});
         items.push_back({Item::Kind::sweepClosed, {}, 0});
-    } else if (press.piece != nobody) {
+    } else if (!press.drags && press.piece != nobody) {
         // P3: clicked is what got down and gets up, and below it what did both.
         std::vector<PieceIndex> both = below;
         std::erase_if(both,
@@ -446,8 +447,10 @@ void Engine::pointerMoved(const Item& item, Stagehand hand)
     std::vector<Item> items;
     Press* drag = dragOf(pointing_.presses);
     for (Press& press : pointing_.presses) {
-        if (drag || press.piece == nobody)
+        if (drag)
             break;
+        if (press.piece == nobody)
+            continue;
         const Vec way = world.pointer.onGlass ? world.pointer.glass - press.glass : world.pointer.at - press.at;
         if (glm::length(way) <= scene_->dragStart)
             continue;
