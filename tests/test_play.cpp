@@ -201,6 +201,9 @@ void TestPlay::everyPointerEventComesFromTheRealMouse()
                           "double",     "down",     "up",   "click",       "right",  "exit",     "ground",
                           "drag-begin", "drag-end", "drop", "sweep-begin", "in-box", "sweep-end"}));
     QVERIFY(glm::length(bench.placeNow("peg") - Vec(4, 0)) < 0.05);
+    const sim::Record& record = bench.window.stage().record();
+    QVERIFY(!eventsAt(record, "peg").filter(QStringLiteral(" drag peg")).isEmpty());
+    QVERIFY(!eventsAt(record, "net").filter(QStringLiteral(" exit net")).isEmpty());
 }
 
 void TestPlay::buttonsOnTheGlassAndADragIntoTheWorld()
@@ -241,7 +244,8 @@ void TestPlay::keysCountInsideAndAreLetGoWithTheFocus()
     openScene(bench, std::string(yard) + ", 'snares': [" +
                          noting("at-basket", "'event': 'key-down', 'key': 'e', 'at': 'basket', 'inside': true", "") +
                          ", " + noting("any", "'event': ['key-down', 'key-up'], 'key': 'any'", "") +
-                         ", {'id': 'hint', 'catch': {'event': 'enter', 'at': 'basket'}, 'responses': [{'do': 'prompt', "
+                         ", {'id': 'held', 'catch': {'event': 'key-held', 'key': 'e'}, 'gate': {'limit': 1}, "
+                         "'responses': [{'do': 'log', 'text': 'held'}]}, {'id': 'hint', 'catch': {'event': 'enter', 'at': 'basket'}, 'responses': [{'do': 'prompt', "
                          "'on': 'self', 'text': 'E: look in'}]}]");
     Hands hands{bench};
     hands.record();
@@ -256,7 +260,7 @@ void TestPlay::keysCountInsideAndAreLetGoWithTheFocus()
     bench.window.timeline()->setFocus(); // the ground loses the focus: keys and buttons are let go (P7)
     hands.ticks(3);
     hands.stopAndCompare();
-    QCOMPARE(hands.heard(), (QStringList{"at-basket", "any", "any", "any", "any"}));
+    QCOMPARE(hands.heard(), (QStringList{"at-basket", "any", "held", "any", "any", "any"}));
     QVERIFY(sim::standingAt(bench.window.stage().record(), bench.window.stage().record().lastTick()).keysDown.empty());
     QVERIFY(sim::pointerAt(bench.window.stage().record(), bench.window.stage().record().lastTick()).buttons.empty());
 }
@@ -316,7 +320,7 @@ void TestPlay::laysAPieceOnTheGlass()
     bench.key(Qt::Key_S);
     bench.drag({-3, 2}, {-1, 3});
     const scene::Scene& scene = bench.window.document().scene();
-    const scene::Piece& laid = scene.pieces.back();
+    const scene::Piece laid = scene.pieces.back();
     QVERIFY(laid.pinned);
     const Vec corner = bench.window.ground()->frame().low;
     QVERIFY(glm::length(laid.at + corner - Vec(-2, 2.5)) < 0.11);
@@ -328,6 +332,18 @@ void TestPlay::laysAPieceOnTheGlass()
     bench.key(Qt::Key_G);
     bench.click({4.9, 0.9});
     QCOMPARE(bench.window.selection().piece(), std::string("basket"));
+    // A copy is pasted where the pointer is, on the glass too.
+    bench.selectAndWait(laid.id);
+    bench.key(Qt::Key_C, Qt::ControlModifier);
+    QTest::mouseMove(bench.window.ground(), bench.at({5, 4}));
+    QTest::qWait(10);
+    bench.key(Qt::Key_V, Qt::ControlModifier);
+    const scene::Piece pasted = bench.window.document().scene().pieces.back();
+    QVERIFY(pasted.pinned);
+    bench.settle();
+    QVERIFY(glm::length(bench.placeNow(pasted.id) - Vec(5, 4)) < 0.15);
+    bench.window.document().undoStack()->undo();
+    bench.settle();
     // It moves with the mouse like any other, and is unpinned where it is seen.
     const std::string id = laid.id;
     bench.selectAndWait(id);

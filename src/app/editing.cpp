@@ -136,7 +136,7 @@ void Editing::paste(bool withSnares)
     }
     geometry::Bounds box;
     for (const scene::Piece& piece : clip->pieces)
-        box.include(piece.at);
+        box.include(piece.pinned ? piece.at + ground_->frame().low : piece.at); // where it is seen
     const Vec centre = box.centre();
     const Vec wanted = ground_->pointerOrMiddle();
     const Vec by{std::round((wanted.x - centre.x) * 10) / 10, std::round((wanted.y - centre.y) * 10) / 10};

@@ -4,6 +4,7 @@
 #include "io/log.h"
 #include "sim/record.h"
 
+#include <cstdio>
 #include <cstdlib>
 
 extern "C" int LLVMFuzzerTestOneInput(const unsigned char* data, std::size_t size)
@@ -20,11 +21,15 @@ extern "C" int LLVMFuzzerTestOneInput(const unsigned char* data, std::size_t siz
                 "snares": [
                 {"id": "in", "catch": {"event": ["enter", "exit"], "at": "basket"}, "filter": {"groups": ["pointer"]}, "responses": []},
                 {"id": "drop", "catch": {"event": "drop", "at": "basket"}, "responses": [{"do": "put", "on": "visitor", "at": "home"}]},
-                {"id": "swept", "catch": {"event": "sweep-end"}, "responses": [{"do": "hide", "on": "swept", "until": "exit"}]},
+                {"id": "haul", "catch": {"event": "sweep-end"}, "responses": [{"do": "hide", "on": "swept", "until": "exit"}]},
                 {"id": "rung", "catch": {"event": "double", "at": "bell"}, "responses": [{"do": "restart"}]},
                 {"id": "hail", "catch": {"event": "called", "name": "hail"}, "responses": [{"do": "attach", "on": "peg", "to": "pointer"}]},
                 {"id": "low", "catch": {"event": "falls", "source": "tide", "level": 1}, "responses": [{"do": "remove", "on": "peg"}]}]})",
             "fuzz");
+        if (!read) {
+            std::fputs(read.error().front().message().c_str(), stderr);
+            std::abort();
+        }
         return std::make_shared<const scene::Scene>(*read);
     }();
     const auto take = io::readTake({reinterpret_cast<const char*>(data), size}, "fuzz");
