@@ -605,6 +605,9 @@ void TestPointer::inputsAreReadWrittenAndRefused()
     QVERIFY(refused("{'t': 1, 'button': 'left'}").contains(QStringLiteral("down")));
     QVERIFY(
         refused("{'t': 1, 'pointer': [1, 2], 'down': true}").contains(QStringLiteral("belongs to a key or a button")));
+    for (const char* empty :
+         {"{'t': 1, 'key': '', 'down': true}", "{'t': 1, 'dial': '', 'value': 1}", "{'t': 1, 'call': ''}"})
+        QVERIFY(refused(empty).contains(QStringLiteral("wants a name")));
     QVERIFY(refused("{'t': 1, 'pointer': [1, 2], 'glass': [1, 2]}").contains(QStringLiteral("exactly one")));
     QVERIFY(refused("{'t': 1, 'pointer': [1]}").contains(QStringLiteral("2")) ||
             !refused("{'t': 1, 'pointer': [1]}").isEmpty());

@@ -395,6 +395,12 @@ class Reader {
             fail(node, "wants exactly one of key, pointer, glass, button, dial, call");
             return false;
         }
+        const std::size_t named = problems_.size();
+        for (const auto& [kind, name] : {std::pair{"key", &out.key}, {"dial", &out.dial}, {"call", &out.call}})
+            if (has(kind) && name->empty())
+                fail(*node.find(kind), "wants a name, not an empty text");
+        if (problems_.size() != named)
+            return false;
         const auto needs = [&](std::string_view kind, std::string_view key) {
             if (has(kind) && !has(key))
                 fail(node, fmt::format("\"{}\" is missing", key));
