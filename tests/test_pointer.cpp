@@ -418,6 +418,14 @@ void TestPointer::sweepsABoxAndHandsOverWhatIsInIt()
     QCOMPARE(record.frames.at(100)[2].pose.at, geometry::Vec(20, 0));
     QVERIFY(sim::pointerAt(record, 40).pointer.sweptFrom.has_value());
     QVERIFY(!sim::pointerAt(record, 48).pointer.sweptFrom.has_value());
+    // What is let go at is what the pointer is at, not all that the box reaches.
+    const std::string twin = "{'id': 'twin', 'at': [0, 0], 'shapes': [{'id': 'far', 'at': [-3, 0], 'box': [1, 1]}, "
+                             "{'id': 'here', 'at': [3, 0], 'box': [1, 1]}, {'id': 'mid', 'circle': 0.5}]}";
+    const auto let =
+        played(sceneOf(twin, ""), all({moved(0.1, -5, -2), button(0.2, true), moved(0.4, 3, 0), button(0.6, false)}));
+    for (const rules::Line& line : let.journal.lines)
+        if (line.kind == rules::LineKind::event && line.event == scene::EventKind::up)
+            QCOMPARE(QString::fromStdString(std::string(let.shapeNameOf(line.shape))), QStringLiteral("here"));
     // While the box rests, what comes into it is met too.
     const std::string boat = "{'id': 'boat', 'at': [-12, 0], 'tags': ['net'], 'body': {'kind': 'kinematic', "
                              "'velocity': [12, 0]}, 'shapes': [{'circle': 0.5}]}";

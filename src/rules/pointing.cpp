@@ -137,8 +137,8 @@ int Engine::shapeUnder(PieceIndex piece, const world::World& world) const
 {
     int found = -1;
     for (const int shape : pointing_.under)
-        if (shapeAt(world, shape).piece == piece && covers(shape, world))
-            found = shape;
+        if (shapeAt(world, shape).piece == piece && detect::isAtPointer(world, shape) && covers(shape, world))
+            found = shape; // while a box is open more than what is at the pointer lies under it
     return found;
 }
 
