@@ -46,8 +46,10 @@ inline scene::Piece mover(std::string id, Vec at, Vec velocity, double radius = 
 
 inline scene::Piece walker(std::string id, Vec at, double speed = 3)
 {
-    return piece(std::move(id), at, scene::Circle{0.4}, scene::Role::solid,
-                 scene::WalkerBody{{scene::SteerSet::arrows}, speed});
+    scene::WalkerBody body;
+    body.steer = {scene::SteerSet::arrows};
+    body.speed = speed;
+    return piece(std::move(id), at, scene::Circle{0.4}, scene::Role::solid, body);
 }
 
 inline scene::Snare onEvent(std::string id, scene::EventKind event, std::string at,

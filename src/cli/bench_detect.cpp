@@ -112,7 +112,7 @@ class Crowd {
     std::size_t moving() const { return moving_; }
 
     /// The rectangles that the broad phase sees, in single precision as it keeps them.
-    const std::vector<detect::Box>& boxes()
+    const std::vector<geometry::Box>& boxes()
     {
         boxes_.clear();
         for (const world::LiveShape& shape : world_.shapes) {
@@ -130,7 +130,7 @@ class Crowd {
     std::mt19937 dice_;
     world::World world_;
     std::vector<Vec> velocity_;
-    std::vector<detect::Box> boxes_;
+    std::vector<geometry::Box> boxes_;
     double side_ = 1;
     std::size_t moving_ = 0;
     std::size_t stride_ = 1;
@@ -146,7 +146,7 @@ using TreeEntry = std::pair<TreeBox, int>;
 /// The first yardstick: the tree is packed anew and asked for every box.
 class TreePass {
   public:
-    void find(const std::vector<detect::Box>& boxes, Pairs& pairs)
+    void find(const std::vector<geometry::Box>& boxes, Pairs& pairs)
     {
         entries_.clear();
         for (std::size_t i = 0; i < boxes.size(); ++i)
@@ -167,12 +167,12 @@ class TreePass {
 /// The second yardstick: boxes sorted into square cells as large as the largest, and nothing but box tests.
 class BarePass {
   public:
-    void find(const std::vector<detect::Box>& boxes, Pairs& pairs)
+    void find(const std::vector<geometry::Box>& boxes, Pairs& pairs)
     {
         float low = 1e30F;
         float high = -1e30F;
         float cell = 0;
-        for (const detect::Box& box : boxes) {
+        for (const geometry::Box& box : boxes) {
             low = std::min({low, box.lowX, box.lowY});
             high = std::max({high, box.highX, box.highY});
             cell = std::max({cell, box.highX - box.lowX, box.highY - box.lowY});
@@ -180,14 +180,14 @@ class BarePass {
         const auto side = static_cast<std::size_t>((high - low) / cell) + 1;
         const auto cellOf = [&](float at) { return static_cast<std::size_t>((at - low) / cell); };
         starts_.assign(side * side + 1, 0);
-        const auto forCells = [&](const detect::Box& box, auto&& visit) {
+        const auto forCells = [&](const geometry::Box& box, auto&& visit) {
             const std::size_t lastX = cellOf(box.highX);
             const std::size_t lastY = cellOf(box.highY);
             for (std::size_t y = cellOf(box.lowY); y <= lastY; ++y)
                 for (std::size_t x = cellOf(box.lowX); x <= lastX; ++x)
                     visit(y * side + x);
         };
-        for (const detect::Box& box : boxes)
+        for (const geometry::Box& box : boxes)
             forCells(box, [&](std::size_t at) { ++starts_[at + 1]; });
         for (std::size_t i = 1; i < starts_.size(); ++i)
             starts_[i] += starts_[i - 1];
@@ -198,9 +198,9 @@ class BarePass {
         pairs.clear();
         for (std::size_t at = 0; at + 1 < starts_.size(); ++at)
             for (std::size_t i = starts_[at]; i < starts_[at + 1]; ++i) {
-                const detect::Box& one = boxes[static_cast<std::size_t>(sorted_[i])];
+                const geometry::Box& one = boxes[static_cast<std::size_t>(sorted_[i])];
                 for (std::size_t j = i + 1; j < starts_[at + 1]; ++j) {
-                    const detect::Box& other = boxes[static_cast<std::size_t>(sorted_[j])];
+                    const geometry::Box& other = boxes[static_cast<std::size_t>(sorted_[j])];
                     if (one.overlaps(other) && cellOf(std::max(one.lowX, other.lowX)) == at % side &&
                         cellOf(std::max(one.lowY, other.lowY)) == at / side)
                         pairs.emplace_back(sorted_[i], sorted_[j]);

@@ -9,12 +9,14 @@
 /// that of a moving one whose partner rests.
 #pragma once
 
-#include "detect/grid.h"
+#include "geometry/grid.h"
 #include "scene/event_kind.h"
 #include "world/world.h"
 
 namespace snare::detect {
 
+using geometry::Box;
+using geometry::Grid;
 using world::Cause;
 using world::Manner;
 using world::PieceIndex;

@@ -131,7 +131,11 @@ void Engine::setAny(PieceIndex owner, const std::string& name, const std::option
     const world::Pose& pose = hand.world.pose[static_cast<std::size_t>(owner)];
     if (!number)
         return setValue(owner, name, value, hand);
-    if (name == "vx" || name == "vy")
+    if (name == "vx" || name == "vy" || name == "vz" || name == "spin" || name == "gravity")
+        hand.world.woken.push_back(owner);
+    if (name == "gravity")
+        piece.gravity = *number;
+    else if (name == "vx" || name == "vy")
         (name == "vx" ? piece.velocity.x : piece.velocity.y) = *number;
     else if (name == "vz")
         piece.rise = *number;

@@ -44,15 +44,16 @@ void armAll(const std::vector<std::string>& snares, Noted::Kind kind, Doing& doi
     }
 }
 
-/// The kinematic pieces among the targets; others are noted and left alone.
-std::vector<PieceIndex> movable(const scene::Target& on, Doing& doing)
+/// The kinematic pieces among the targets, with `orLoose` the dynamic ones and walkers too; others are noted and left
+/// alone.
+std::vector<PieceIndex> movable(const scene::Target& on, Doing& doing, bool orLoose = false)
 {
     std::vector<PieceIndex> result;
     for (const Acted& target : doing.on(on)) {
         if (target.piece < 0)
             continue;
         const LivePiece& piece = doing.world().piece(target.piece);
-        if (std::holds_alternative<scene::KinematicBody>(piece.body))
+        if (std::holds_alternative<scene::KinematicBody>(piece.body) || (orLoose && (piece.loose || piece.walks)))
             result.push_back(target.piece);
         else
             doing.note(fmt::format("{} is {} and cannot be moved this way", piece.id, scene::kindOf(piece.body)));
@@ -427,13 +428,16 @@ void apply(const scene::Turn& turn, Doing& doing)
 
 void apply(const scene::Stop& stop, Doing& doing)
 {
-    for (const PieceIndex piece : movable(stop.on, doing)) {
+    for (const PieceIndex piece : movable(stop.on, doing, true)) {
         doing.tell(piece);
         doing.endMove(piece);
         doing.endTurn(piece);
-        doing.world().piece(piece).velocity = {0, 0};
-        doing.world().piece(piece).rise = 0;
-        doing.world().piece(piece).spin = 0;
+        LivePiece& one = doing.world().piece(piece);
+        one.velocity = {0, 0};
+        one.rise = 0;
+        one.spin = 0;
+        one.route.under = false;
+        doing.world().woken.push_back(piece);
     }
 }
 
@@ -470,14 +474,18 @@ void apply(const scene::Push& push, Doing& doing)
         return;
     for (const Acted& target : doing.piecesOn(push.on)) {
         LivePiece& piece = doing.world().piece(target.piece);
-        if (!std::holds_alternative<scene::KinematicBody>(piece.body)) {
+        if (piece.resting) {
             doing.note(fmt::format("{} is {} and cannot be pushed", piece.id, scene::kindOf(piece.body)));
             continue;
         }
-        if (push.impulse)
+        const double mass = motion::massOf(doing.world(), target.piece);
+        if (push.impulse && mass == 0)
             doing.note(fmt::format("{} has no mass: an impulse does nothing", piece.id));
         doing.tell(target.piece);
         piece.velocity += *velocity;
+        if (push.impulse && mass > 0)
+            piece.velocity += *impulse / mass;
+        doing.world().woken.push_back(target.piece);
     }
 }
 

@@ -31,6 +31,7 @@ void Engine::settle(double frac, Stagehand hand)
     for (const Noted& change : noted)
         apply(change, hand);
     endCauses_.resize(hand.world.shapes.size(), Cause::moved); // what was spawned
+    hand.world.woken.insert(hand.world.woken.end(), touched_.begin(), touched_.end());
 
     const auto causeOf = [&](int shape) { return endCauses_[static_cast<std::size_t>(shape)]; };
     std::vector<detect::Change> ended = hand.detection.settle(hand.world, touched_, frac, causeOf);

@@ -104,8 +104,8 @@ PieceIndex ownerNamed(std::string_view name, const Surroundings& around)
     return piece == nobody ? around.world.findSource(name) : piece;
 }
 
-constexpr std::array<std::string_view, 24> builtIn{
-    "x",  "y",     "z",     "turn",     "vx",  "vy",    "vz",     "speed", "spin",  "shown",  "enabled", "phase",
+constexpr std::array<std::string_view, 25> builtIn{
+    "x",  "y",     "z",     "turn",     "vx",  "vy",    "vz",     "speed", "spin",  "shown",  "enabled", "phase", "gravity",
     "id", "group", "layer", "template", "age", "count", "facing", "left",  "right", "bottom", "top",     "tags"};
 
 /// The names that pieces always have a value for.
@@ -141,7 +141,8 @@ bool canBeSet(PieceIndex owner, std::string_view name)
     constexpr std::array<std::string_view, 6> ofScene{"age", "phase", "left", "right", "bottom", "top"};
     if (owner == theScene)
         return std::ranges::find(ofScene, name) == ofScene.end();
-    constexpr std::array<std::string_view, 9> settable{"x", "y", "z", "turn", "vx", "vy", "vz", "spin", "layer"};
+    constexpr std::array<std::string_view, 10> settable{"x",  "y",  "z",    "turn",  "vx",
+                                                       "vy", "vz", "spin", "layer", "gravity"};
     return !isBuiltIn(name) || std::ranges::find(settable, name) != settable.end();
 }
 
@@ -201,6 +202,8 @@ std::optional<Scalar> valueOf(PieceIndex owner, std::string_view name, const Sur
         return glm::length(velocity);
     if (name == "spin")
         return piece.spin;
+    if (name == "gravity")
+        return piece.gravity;
     if (name == "facing")
         return piece.walks ? piece.facing : pose.turn;
     if (name == "shown")

@@ -12,7 +12,18 @@
 
 namespace snare::scene {
 
-enum class Unit { none, metres, seconds, degrees, metresPerSecond, degreesPerSecond, perSecond };
+enum class Unit {
+    none,
+    metres,
+    seconds,
+    degrees,
+    metresPerSecond,
+    degreesPerSecond,
+    perSecond,
+    metresPerSquareSecond,
+    kilograms,
+    kilogramsPerSquareMetre
+};
 
 /// "m", "s", "°", "m/s", … or nothing.
 constexpr std::string_view symbolOf(Unit unit)
@@ -30,6 +41,12 @@ constexpr std::string_view symbolOf(Unit unit)
         return "°/s";
     case Unit::perSecond:
         return "/s";
+    case Unit::metresPerSquareSecond:
+        return "m/s²";
+    case Unit::kilograms:
+        return "kg";
+    case Unit::kilogramsPerSquareMetre:
+        return "kg/m²";
     case Unit::none:
         break;
     }

@@ -149,6 +149,8 @@ struct Shape {
     bool enabled = true;
     double margin = 0;                         ///< a meeting of a zone ends only beyond it (M3)
     std::optional<std::array<double, 2>> band; ///< lowest and highest, over the piece's height; else unlimited (M15), m
+    double friction = 0.5;                     ///< of a solid, >= 0; that of two is the root of their product (V7)
+    double bounce = 0; ///< of a solid, 0 to 1: the part of its speed that it leaves with; the larger of two counts (V7)
 
     friend bool operator==(const Shape&, const Shape&) = default;
 };
@@ -163,6 +165,8 @@ inline constexpr auto fieldsOf<Shape> = fields(
     field("group", &Shape::group, "group of this shape; else the piece's").names(Refers::group),
     field("enabled", &Shape::enabled, "whether it takes part in meetings"),
     field("margin", &Shape::margin, "a visitor has left only when it is this far away").in(Unit::metres).atLeast(0),
+    field("friction", &Shape::friction, "how much a solid grips what slides on it").atLeast(0),
+    field("bounce", &Shape::bounce, "how much of its speed what hits it keeps").atLeast(0).atMost(1),
     field("band", &Shape::band, "lowest and highest, over the height of the piece; unlimited if left out")
         .in(Unit::metres));
 
@@ -175,11 +179,39 @@ struct StaticBody {
 
 template <> inline constexpr auto fieldsOf<StaticBody> = fields(word("static", "stays where it is"));
 
-/// Goes where its velocity or a move takes it and is stopped by nothing (V1).
+/// What comes after the last point of a route.
+enum class Loop { once, cycle, back };
+
+template <>
+inline constexpr auto wordsOf<Loop> = std::array{
+    EnumWord<Loop>{Loop::once, "once", "it stays there"},
+    EnumWord<Loop>{Loop::cycle, "cycle", "on to the first point, round and round"},
+    EnumWord<Loop>{Loop::back, "back", "the same way back, to and fro"},
+};
+
+/// A way that a piece goes by itself: from where it is to the first point, then on from point to point. A move takes it
+/// off its route until it has arrived; `stop` ends it.
+struct Route {
+    std::vector<Vec> points; ///< m, in the scene
+    double speed = 1;        ///< m/s
+    Loop loop = Loop::once;
+
+    friend bool operator==(const Route&, const Route&) = default;
+};
+
+template <>
+inline constexpr auto
+    fieldsOf<Route> = fields(word("route", "a way that it goes by itself"),
+                             field("points", &Route::points, "from point to point").in(Unit::metres).required(),
+                             field("speed", &Route::speed, "how fast").in(Unit::metresPerSecond).above(0),
+                             field("loop", &Route::loop, "what comes after the last point"));
+
+/// Goes where its velocity, its route or a move takes it and is stopped by nothing (V1).
 struct KinematicBody {
     Vec velocity{0, 0}; ///< m/s
     double spin = 0;    ///< degrees/s
     double rise = 0;    ///< m/s, upwards (M15)
+    std::optional<Route> route = {};
 
     friend bool operator==(const KinematicBody&, const KinematicBody&) = default;
 };
@@ -190,7 +222,35 @@ inline constexpr auto fieldsOf<KinematicBody> =
            field("velocity", &KinematicBody::velocity, "how it moves by itself")
                .in(Unit::metresPerSecond)
                .rising(&KinematicBody::rise),
-           field("spin", &KinematicBody::spin, "how it turns by itself").in(Unit::degreesPerSecond));
+           field("spin", &KinematicBody::spin, "how it turns by itself").in(Unit::degreesPerSecond),
+           field("route", &KinematicBody::route, "a way that it goes by itself"));
+
+/// Falls, slides, tumbles and is pushed (V1, V2, V7).
+struct DynamicBody {
+    Vec velocity{0, 0}; ///< m/s, at the start
+    double spin = 0;    ///< degrees/s, at the start
+    double rise = 0;    ///< m/s, upwards (M15)
+    double density = 1; ///< kg/m², of its solids
+    std::optional<double> mass; ///< kg; else from the density
+    double gravity = 1;         ///< times the scene's
+    double damping = 0;         ///< the part of its speed that it loses in a second while little is lost, 1/s
+    bool upright = false;       ///< never turned by impacts
+
+    friend bool operator==(const DynamicBody&, const DynamicBody&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<DynamicBody> = fields(
+    word("dynamic", "falls, slides, tumbles and is pushed"),
+    field("velocity", &DynamicBody::velocity, "how it moves at the start")
+        .in(Unit::metresPerSecond)
+        .rising(&DynamicBody::rise),
+    field("spin", &DynamicBody::spin, "how it turns at the start").in(Unit::degreesPerSecond),
+    field("density", &DynamicBody::density, "mass of a square metre").in(Unit::kilogramsPerSquareMetre).above(0),
+    field("mass", &DynamicBody::mass, "mass of the whole; from the density if left out").in(Unit::kilograms).above(0),
+    field("gravity", &DynamicBody::gravity, "how many times the scene's gravity"),
+    field("damping", &DynamicBody::damping, "how fast its speed dies away").in(Unit::perSecond).atLeast(0),
+    field("upright", &DynamicBody::upright, "impacts do not turn it"));
 
 /// The keys that steer a walker.
 struct KeyLists {
@@ -228,9 +288,20 @@ struct Steer {
 KeyLists keysOf(const Steer& steer);
 
 /// Steered by keys, stopped by solids, not turned by impacts (V1).
+///
+/// Where there is gravity it walks on what is below it, else in all directions.
 struct WalkerBody {
     Steer steer;
-    double speed = 3; ///< m/s
+    double speed = 3;                   ///< m/s
+    std::optional<double> acceleration; ///< m/s²; at full speed at once if left out
+    double jump = 0;                    ///< m/s, speed of take-off; 0: it does not jump
+    std::string climbs;                 ///< a group: it climbs in its zones (V6)
+    std::optional<double> climbSpeed;   ///< m/s; as `speed` if left out
+    double groundReach = 0.02;          ///< m: it stands on what is this far below it (V5)
+    double step = 0.25;                 ///< m: it walks up and down steps as high as this
+    double slope = 50;                  ///< degrees: it walks up slopes as steep as this and slides down steeper ones
+    double coyote = 0;                  ///< s after it has left the ground in which it can still jump
+    double jumpBuffer = 0;              ///< s before it lands in which a press of the jump key still counts
 
     friend bool operator==(const WalkerBody&, const WalkerBody&) = default;
 };
@@ -238,9 +309,30 @@ struct WalkerBody {
 template <>
 inline constexpr auto fieldsOf<WalkerBody> = fields(
     word("walker", "steered with keys, stopped by solids"), field("steer", &WalkerBody::steer, "keys that steer it"),
-    field("speed", &WalkerBody::speed, "walking speed").in(Unit::metresPerSecond).atLeast(0));
+    field("speed", &WalkerBody::speed, "walking speed").in(Unit::metresPerSecond).atLeast(0),
+    field("acceleration", &WalkerBody::acceleration, "how fast it gets up to speed; at once if left out")
+        .in(Unit::metresPerSquareSecond)
+        .above(0),
+    field("jump", &WalkerBody::jump, "speed of take-off; letting go of the key early jumps lower")
+        .in(Unit::metresPerSecond)
+        .atLeast(0),
+    field("climbs", &WalkerBody::climbs, "group in whose zones it climbs").names(Refers::group),
+    field("climbSpeed", &WalkerBody::climbSpeed, "climbing speed; its walking speed if left out")
+        .in(Unit::metresPerSecond)
+        .atLeast(0),
+    field("groundReach", &WalkerBody::groundReach, "it stands on what is this far below it")
+        .in(Unit::metres)
+        .atLeast(0.01),
+    field("step", &WalkerBody::step, "steps as high as this are walked over").in(Unit::metres).atLeast(0),
+    field("slope", &WalkerBody::slope, "slopes as steep as this are walked up").in(Unit::degrees).atLeast(0).atMost(89),
+    field("coyote", &WalkerBody::coyote, "how long after leaving the ground it can still jump")
+        .in(Unit::seconds)
+        .atLeast(0),
+    field("jumpBuffer", &WalkerBody::jumpBuffer, "how long before landing a press of the jump key still counts")
+        .in(Unit::seconds)
+        .atLeast(0));
 
-using Body = std::variant<StaticBody, KinematicBody, WalkerBody>;
+using Body = std::variant<StaticBody, KinematicBody, DynamicBody, WalkerBody>;
 
 // --- look ----------------------------------------------------------------------------------------------------------
 
@@ -406,7 +498,7 @@ const std::string& groupOf(const Piece& piece, const Shape& shape);
 /// Index of a phase of the piece, or nothing.
 std::optional<std::size_t> findPhase(const Piece& piece, std::string_view name);
 
-/// The word of the body's kind: "static", "kinematic", "walker".
+/// The word of the body's kind: "static", "kinematic", "dynamic", "walker".
 std::string_view kindOf(const Body& body);
 
 } // namespace snare::scene

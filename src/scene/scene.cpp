@@ -137,6 +137,11 @@ class OnceEach {
 
 } // namespace
 
+Vec gravityOf(const Scene& scene)
+{
+    return scene.gravity.value_or(scene.view == View::side ? Vec{0, -9.81} : Vec{0, 0});
+}
+
 const Piece* findPiece(const Scene& scene, std::string_view id)
 {
     return findById(scene.pieces, id);

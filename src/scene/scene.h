@@ -92,6 +92,7 @@ struct Scene {
     View view = View::plan;
     int rate = 60; ///< ticks a second, 1 to 1000 (T1)
     std::uint32_t seed = 0;
+    std::optional<Vec> gravity; ///< m/s²; if left out none in plan view, 9.81 downwards in side view
     std::optional<std::array<double, 4>> bounds; ///< left, bottom, right, top, m
     Camera camera;
     double dragStart = 0.1; ///< m, >= 0: a drag begins when the pointer is farther than this from where it pressed (P4)
@@ -116,6 +117,7 @@ inline constexpr auto fieldsOf<Scene> = fields(
     word("scene", "the document"), field("name", &Scene::name, "title"), field("view", &Scene::view, "how it is seen"),
     field("rate", &Scene::rate, "ticks a second").in(Unit::perSecond).atLeast(1).atMost(1000),
     field("seed", &Scene::seed, "seed of the random values"),
+    field("gravity", &Scene::gravity, "by the view if left out").in(Unit::metresPerSquareSecond),
     field("bounds", &Scene::bounds, "left, bottom, right, top of the scene").in(Unit::metres),
     field("camera", &Scene::camera, "what the view shows"),
     field("dragStart", &Scene::dragStart, "how far the pointer goes from where it pressed before that is a drag")
@@ -132,6 +134,9 @@ inline constexpr auto fieldsOf<Scene> = fields(
     field("sources", &Scene::sources, "where input comes from"),
     field("outgoing", &Scene::outgoing, "signals that programs outside hear").names(Refers::signal),
     field("snares", &Scene::snares, "the rules, in this order"));
+
+/// The gravity of the scene: its own, else by its view (0 or 9.81 downwards), m/s².
+Vec gravityOf(const Scene& scene);
 
 const Piece* findPiece(const Scene& scene, std::string_view id);
 Piece* findPiece(Scene& scene, std::string_view id);

@@ -17,6 +17,7 @@ PieceState stateOf(const world::World& world, std::size_t index)
     return {world.pose[index], piece.look,  piece.layer,
             piece.present,     piece.shown, piece.enabled,
             piece.here,        piece.phase, static_cast<std::int32_t>(piece.dressed),
+            piece.asleep,      piece.carrier != world::nobody ? piece.carrier : piece.standsOn,
             piece.scale};
 }
 

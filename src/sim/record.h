@@ -19,6 +19,8 @@ struct PieceState {
     bool here = true;         ///< its phase of the scene is now
     std::int32_t phase = -1;  ///< index into the phases of its model; -1: it has none
     std::int32_t dressed = 0; ///< tick in which its look was put on
+    bool asleep = false;      ///< dynamic and at rest (V7)
+    world::PieceIndex on = world::nobody; ///< what it stands on or is attached to (V4, V5)
     double scale = 1;         ///< times its size as drawn
 
     friend bool operator==(const PieceState&, const PieceState&) = default;

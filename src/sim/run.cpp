@@ -32,7 +32,7 @@ void Run::tick(std::span<const scene::Input> inputs, rules::Journal& journal)
     engine_.queueHeldKeys(journal.withStays);
     engine_.queueClocks(world_);
     deliver(journal);
-    motion::advance(world_, engine_.keysDown(), 1.0 / scene_->rate, arrivals_); // (2)
+    movement_.advance(world_, engine_.keysDown(), 1.0 / scene_->rate, arrivals_); // (2)
     world_.keepPointer();
     engine_.findStrays(world_);
     deliverMeetings(journal); // (3), (4)
@@ -47,6 +47,7 @@ void Run::begin(rules::Journal& journal)
         for (world::LivePiece& piece : world_.pieces)
             piece.born = piece.dressed = tick_;
         detection_.forget();
+        movement_.forget();
         arrivals_.clear();
         noteReturned(before, journal);
         engine_.reset(tick_, world_);

@@ -38,6 +38,7 @@ class Run {
     world::World world_;
     detect::Detection detection_;
     rules::Engine engine_;
+    motion::Movement movement_;
     std::vector<motion::Arrival> arrivals_;
     std::int64_t tick_ = 0;
 };

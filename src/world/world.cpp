@@ -283,7 +283,12 @@ void World::attach(PieceIndex index, PieceIndex carrier)
     }
     std::erase(carried, index);
     rider.carrier = carrier;
+    woken.push_back(index);
     if (carrier == nobody) {
+        if (rider.loose || rider.walks) { // V8
+            rider.velocity = rider.walk.drift = rider.approach;
+            rider.spin = rider.turning;
+        }
         rider.approach = {0, 0}; // it was the carrier's
         rider.turning = 0;
         return;
@@ -343,8 +348,19 @@ LivePiece livePieceOf(const scene::Piece& piece, World& world)
         live.spin = kinematic->spin;
         live.approach = live.velocity;
     }
+    if (const auto* loose = std::get_if<scene::DynamicBody>(&piece.body)) {
+        live.loose = true;
+        live.velocity = loose->velocity;
+        live.rise = loose->rise;
+        live.spin = loose->spin;
+        live.gravity = loose->gravity;
+        live.approach = live.velocity;
+    }
+    if (const auto* kinematic = std::get_if<scene::KinematicBody>(&piece.body))
+        live.route.under = kinematic->route && !kinematic->route->points.empty();
     if (const auto* walker = std::get_if<scene::WalkerBody>(&piece.body)) {
         live.walks = true;
+        live.climbs = walker->climbs.empty() ? -1 : world.groups.indexOf(walker->climbs);
         live.keys = scene::keysOf(walker->steer);
         live.speed = walker->speed;
     }
@@ -402,6 +418,7 @@ PieceIndex addPiece(World& world, const scene::Piece& model, std::string id, con
         if (shape.band)
             liveShape.band = {(*shape.band)[0], (*shape.band)[1]};
         world.shapes.push_back(liveShape);
+        world.surfaces.push_back({shape.friction, shape.bounce});
         live.shapeNames.push_back(scene::shapeName(piece, i));
     }
     world.pose.push_back(live.home);
@@ -444,6 +461,7 @@ World worldOf(const scene::Scene& scene)
     World world;
     world.groups = Groups{scene};
     world.variables = scene.variables;
+    world.gravity = scene::gravityOf(scene);
     if (scene.bounds)
         world.bounds = {{(*scene.bounds)[0], (*scene.bounds)[1]}, {(*scene.bounds)[2], (*scene.bounds)[3]}};
     world.view.at = scene.camera.at;

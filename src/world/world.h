@@ -132,13 +132,37 @@ struct TurnOrder {
     double speed = 90; ///< degrees/s
 };
 
+/// How far a piece is on its route.
+struct RouteState {
+    std::size_t next = 0;  ///< the point that it goes to
+    bool backwards = false;
+    bool under = false; ///< it goes along it
+};
+
+/// What a walker remembers from tick to tick.
+struct WalkState {
+    bool climbing = false;
+    bool letGo = false;      ///< it jumped off: it grips again only outside or with a new press (V6)
+    bool jumpDown = false;   ///< the key of the jump was down in the last tick
+    bool upDown = false;     ///< that for up was
+    bool rising = false;     ///< it jumped, goes up, and the key has been down all along
+    double sinceGround = 1e9; ///< s, for `coyote`
+    double sincePress = 1e9;  ///< s, for `jumpBuffer`
+    Vec pace{0, 0};          ///< m/s of its own; with gravity only along the ground
+    double fall = 0;         ///< m/s upwards, off the ground
+    Vec drift{0, 0};         ///< m/s: what it keeps of a carrier that it left, or of a push (V8)
+    Vec told{0, 0};          ///< m/s, the velocity that it had last: any other was given to it by a response
+};
+
 struct LivePiece {
     std::string id;
     std::string templateName;
     const scene::Piece* model = nullptr; ///< its fields in the scene, or those of the template that it was spawned from
     scene::Body body;
     bool walks = false;
+    bool loose = false;  ///< dynamic
     bool resting = true; ///< static
+    bool asleep = false; ///< dynamic and at rest: it is not moved until something wakes it (V7)
     bool pinned = false; ///< on the glass: it lies in the axes of the view and meets only the pointer (P6)
     bool present = true; ///< false once removed
     bool here = true;    ///< false while its phase keeps it away
@@ -160,8 +184,13 @@ struct LivePiece {
     double turning = 0;          ///< degrees/s in this tick
     MoveOrder move;
     TurnOrder turn;
+    double gravity = 1;   ///< times the scene's
+    PieceIndex standsOn = nobody; ///< what it stood on at the end of the last tick (V4, V5)
+    RouteState route;
     scene::KeyLists keys; ///< of a walker
     double speed = 0;     ///< m/s, of a walker
+    int climbs = -1;      ///< a walker's group to climb, index; -1: it does not climb
+    WalkState walk;
     std::vector<std::string> tags;
     scene::Named<scene::Scalar> properties;
     int look = 0;             ///< index into World::looks
@@ -178,6 +207,12 @@ struct LivePiece {
     /// Can be pointed at, and covers what is below it (P1).
     bool isSeen() const { return present && here && shown; }
     bool hasTag(std::string_view tag) const;
+};
+
+/// How a solid's edge takes what touches it (V7).
+struct Surface {
+    double friction = 0.5;
+    double bounce = 0;
 };
 
 /// The parts that a traced shape has in one of its piece's looks.
@@ -215,6 +250,9 @@ struct View {
 struct World {
     std::vector<LivePiece> pieces;
     std::vector<LiveShape> shapes;
+    std::vector<Surface> surfaces;             ///< by shape
+    Vec gravity{0, 0};                         ///< m/s²
+    std::vector<PieceIndex> woken;             ///< pieces that a response gave a push or a new speed since the last motion
     std::vector<std::uint32_t> shapeStarts{0}; ///< where the shapes of each piece begin, and where the last ones end
     std::vector<geometry::Hull> parts;         ///< convex parts of the shapes, in the axes of their pieces
     std::vector<Pose> pose;   ///< of each piece, at the end of the last finished tick or where it was put since
@@ -294,7 +332,8 @@ struct World {
     /// What a piece really moved with in the last tick, m/s.
     Vec velocityOf(PieceIndex index) const
     {
-        return piece(index).walks ? piece(index).velocity : piece(index).approach;
+        const LivePiece& one = piece(index);
+        return (one.walks || one.loose) && one.carrier == nobody ? one.velocity : one.approach;
     }
     /// "scene" for the scene itself, the id of a source.
     std::string_view nameOf(PieceIndex index) const;

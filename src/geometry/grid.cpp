@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: Apache-2.0
-#include "detect/grid.h"
+#include "geometry/grid.h"
 
 #include <algorithm>
 #include <bit>
 #include <cmath>
 #include <utility>
 
-namespace snare::detect {
+namespace snare::geometry {
 
 void Grid::resize(std::size_t shapes)
 {
@@ -96,4 +96,4 @@ std::size_t Grid::bytes() const
     return slots_.capacity() * sizeof(Slot) + heads_.capacity() * sizeof(std::int32_t);
 }
 
-} // namespace snare::detect
+} // namespace snare::geometry

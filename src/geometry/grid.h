@@ -15,7 +15,7 @@
 #include <cstdint>
 #include <vector>
 
-namespace snare::detect {
+namespace snare::geometry {
 
 /// A rectangle in single precision, never smaller than the one it was made of.
 struct Box {
@@ -24,7 +24,7 @@ struct Box {
     float highX = 0;
     float highY = 0;
 
-    explicit Box(const geometry::Bounds& bounds)
+    explicit Box(const Bounds& bounds)
         : lowX(downwards(bounds.low.x)), lowY(downwards(bounds.low.y)), highX(-downwards(-bounds.high.x)),
           highY(-downwards(-bounds.high.y))
     {
@@ -231,4 +231,4 @@ class Grid {
     int shift_ = 63; ///< leaves as many bits as there are tiles
 };
 
-} // namespace snare::detect
+} // namespace snare::geometry

@@ -1,0 +1,76 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "motion/contacts.h"
+
+#include <cmath>
+
+namespace snare::motion {
+
+namespace {
+
+/// Nearer than this the normal of now is good enough, m.
+constexpr double nearEnough = 0.05;
+
+Vec velocityAt(const Mover& mover, const Vec& point)
+{
+    return mover.velocity + geometry::perpendicular(point - mover.centre) * mover.spin;
+}
+
+/// How far a point of the part can come in a tick by turning, m.
+double swingOf(const Mover& mover, const Hull& placed, double dt)
+{
+    if (mover.spin == 0)
+        return 0;
+    double reach = 0;
+    for (const Vec& corner : placed.corners())
+        reach = std::max(reach, geometry::squaredLength(corner - mover.centre));
+    return (std::sqrt(reach) + placed.radius) * std::abs(mover.spin) * dt;
+}
+
+} // namespace
+
+std::optional<Touching> touchingOf(const Mover& a, const Mover& b, double dt)
+{
+    const Hull hullA = geometry::placed(*a.part, a.motion.from);
+    const Hull hullB = geometry::placed(*b.part, b.motion.from);
+    Touching result;
+    result.manifold = geometry::manifoldOf(hullA, hullB);
+    const double travel = glm::length(b.velocity - a.velocity) * dt + swingOf(a, hullA, dt) + swingOf(b, hullB, dt);
+    double nearest = result.manifold.points[0].distance;
+    for (int i = 1; i < result.manifold.count; ++i)
+        nearest = std::min(nearest, result.manifold.points[static_cast<std::size_t>(i)].distance);
+    if (nearest > restGap + contactRoom + travel)
+        return std::nullopt;
+    if (nearest <= nearEnough)
+        return result;
+    // Far away the nearest features say little of where they will meet.
+    const auto span = geometry::nearSpan(*a.part, a.motion, *b.part, b.motion, restGap);
+    if (!span)
+        return std::nullopt;
+    result.moment = span->enter;
+    result.manifold = geometry::manifoldOf(geometry::placed(*a.part, a.motion.at(span->enter)),
+                                           geometry::placed(*b.part, b.motion.at(span->enter)));
+    // How far apart the points are now, along the normal of then.
+    for (int i = 0; i < result.manifold.count; ++i) {
+        auto& point = result.manifold.points[static_cast<std::size_t>(i)];
+        const double closing = -glm::dot(velocityAt(b, point.at) - velocityAt(a, point.at), result.manifold.normal);
+        point.distance += std::max(0.0, closing) * span->enter * dt;
+    }
+    return result;
+}
+
+bool isInnerJoint(const Hull& placedOther, const Vec& point, const Vec& outwards)
+{
+    constexpr double same = 1e-3; // m
+    constexpr double flat = 0.02; // sine of the angle
+    if (geometry::gapBetween(placedOther, geometry::discHull(point, 0)).distance > same)
+        return false;
+    for (const Vec& corner : placedOther.corners()) {
+        const Vec way = corner - point;
+        const double length = glm::length(way);
+        if (length > same && glm::dot(way, outwards) > flat * length)
+            return true;
+    }
+    return false;
+}
+
+} // namespace snare::motion

@@ -1,0 +1,704 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "motion/dynamics.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+#include <numeric>
+
+namespace snare::motion {
+
+using geometry::Bounds;
+using geometry::Pose;
+using world::LivePiece;
+using world::LiveShape;
+using world::nobody;
+using world::PieceIndex;
+using world::World;
+
+namespace {
+
+constexpr double degrees = 180 / std::numbers::pi;
+
+/// What is slower than this may fall asleep, m/s and radians/s,
+constexpr double stillSpeed = 0.04;
+constexpr double stillSpin = 0.06;
+/// after this long, s.
+constexpr double untilSleep = 0.5;
+/// What is faster than this wakes what it comes near, m/s.
+constexpr double wakingSpeed = 0.1;
+/// How hard a walker can push: as if it got up to speed this fast, m/s².
+constexpr double walkersPush = 20;
+/// How far around a part others are looked for, m.
+constexpr double room = restGap + contactRoom;
+
+bool moves(const LivePiece& piece)
+{
+    return piece.present && piece.here && piece.carrier == nobody && !piece.pinned;
+}
+
+/// A pose after its body has shifted, and turned around `centre`.
+Pose after(const Pose& pose, const Vec& centre, const Vec& shift, double turned)
+{
+    if (turned == 0)
+        return {pose.at + shift, pose.turn, pose.z};
+    const double cos = std::cos(turned);
+    const double sin = std::sin(turned);
+    const Vec arm = pose.at - centre;
+    return {centre + shift + Vec{cos * arm.x - sin * arm.y, sin * arm.x + cos * arm.y}, pose.turn + turned * degrees,
+            pose.z};
+}
+
+/// A piece and what rides on it.
+template <class Visit> void forEachOf(const World& world, PieceIndex root, Visit&& visit)
+{
+    visit(root);
+    for (const PieceIndex rider : world.carried)
+        if (world.carrierOfAll(rider) == root)
+            visit(rider);
+}
+
+PieceIndex rootOf(const World& world, PieceIndex piece)
+{
+    return world.carried.empty() ? piece : world.carrierOfAll(piece);
+}
+
+/// Half the thickness of a part.
+double innerOf(const Hull& part)
+{
+    const auto corners = part.corners();
+    if (corners.size() < 3)
+        return part.radius;
+    Vec middle{0, 0};
+    for (const Vec& corner : corners)
+        middle += corner / static_cast<double>(corners.size());
+    double inner = 1e300;
+    for (std::size_t i = 0; i < corners.size(); ++i) {
+        const Vec along = corners[(i + 1) % corners.size()] - corners[i];
+        inner = std::min(inner, std::abs(geometry::cross(geometry::unitOr(along, {1, 0}), middle - corners[i])));
+    }
+    return inner + part.radius;
+}
+
+/// The mass of a piece with those of its riders that are dynamic, in its own axes.
+Mass weightOf(const World& world, PieceIndex root)
+{
+    Mass sum;
+    const Pose& pose = world.pose[static_cast<std::size_t>(root)];
+    forEachOf(world, root, [&](PieceIndex index) {
+        const LivePiece& piece = world.piece(index);
+        const auto* body = std::get_if<scene::DynamicBody>(&piece.body);
+        Mass own;
+        for (const LiveShape& shape : world.shapesOf(index))
+            if (shape.role == scene::Role::solid && shape.enabled)
+                for (const Hull& part : world.partsOf(shape))
+                    own += massOf(part, body ? body->density : 1);
+        if (index == root && own.mass <= 0)
+            own.mass = 1; // nothing touches it, but it can fall
+        if (body && body->mass)
+            own = own.scaledTo(*body->mass);
+        const Pose& its = world.pose[static_cast<std::size_t>(index)];
+        if (index == root)
+            sum += own;
+        else if (body)
+            sum += own.placedAt({geometry::toLocal(pose, its.at), its.turn - pose.turn});
+    });
+    return sum;
+}
+
+Vec towards(const Vec& from, const Vec& to, double most)
+{
+    const Vec way = to - from;
+    const double length = glm::length(way);
+    return length <= most ? to : from + way * (most / length);
+}
+
+} // namespace
+
+double massOf(const World& world, PieceIndex index)
+{
+    const LivePiece& piece = world.piece(index);
+    return piece.loose || piece.walks ? weightOf(world, index).mass : 0;
+}
+
+void Dynamics::forget()
+{
+    *this = {};
+}
+
+void Dynamics::follow(World& world)
+{
+    for (; known_ < world.pieces.size(); ++known_) {
+        const LivePiece& piece = world.pieces[known_];
+        if (piece.present && (piece.loose || piece.walks))
+            loose_.push_back(static_cast<PieceIndex>(known_));
+    }
+    if (states_.size() < known_) {
+        states_.resize(known_);
+        slots_.resize(known_, 0);
+    }
+    std::erase_if(loose_, [&](PieceIndex one) { return !world.piece(one).present; });
+}
+
+// --- sleep ---------------------------------------------------------------------------------------------------------
+
+void Dynamics::wake(World& world, PieceIndex index)
+{
+    LivePiece& piece = world.piece(index);
+    State& state = stateOf(index);
+    state.still = 0;
+    if (!std::exchange(piece.asleep, false) || state.island < 0)
+        return;
+    const int island = std::exchange(state.island, -1);
+    for (const PieceIndex other : std::exchange(islands_[static_cast<std::size_t>(island)], {})) {
+        world.piece(other).asleep = false;
+        stateOf(other).still = 0;
+        stateOf(other).island = -1;
+    }
+    freeIslands_.push_back(island);
+}
+
+void Dynamics::sleep(World& world, std::span<const PieceIndex> together)
+{
+    int island = static_cast<int>(islands_.size());
+    if (freeIslands_.empty()) {
+        islands_.emplace_back();
+    } else {
+        island = freeIslands_.back();
+        freeIslands_.pop_back();
+    }
+    islands_[static_cast<std::size_t>(island)].assign(together.begin(), together.end());
+    for (const PieceIndex index : together) {
+        LivePiece& piece = world.piece(index);
+        piece.asleep = true;
+        piece.velocity = piece.approach = {0, 0};
+        piece.spin = piece.turning = 0;
+        stateOf(index).island = island;
+    }
+}
+
+/// Wakes those whose room overlaps that of the piece.
+void Dynamics::wakeAround(World& world, const Solids& solids, PieceIndex index)
+{
+    for (const LiveShape& shape : world.shapesOf(index))
+        for (std::uint32_t part = shape.firstPart; part < shape.firstPart + shape.partCount; ++part) {
+            if (!solids.holds(static_cast<int>(part)))
+                continue;
+            solids.visitNear(static_cast<int>(part), [&](int other) {
+                const PieceIndex root = rootOf(world, world.shapes[static_cast<std::size_t>(solids.shapeOf(other))].piece);
+                if (root >= 0 && world.piece(root).asleep)
+                    wake(world, root);
+            });
+        }
+}
+
+void Dynamics::wakeNear(World& world, const Solids& solids, std::span<const PieceIndex> pieces)
+{
+    for (const PieceIndex index : pieces) {
+        const PieceIndex root = rootOf(world, index);
+        for (const PieceIndex one : {index, root}) {
+            if (one < 0 || static_cast<std::size_t>(one) >= states_.size())
+                continue;
+            stateOf(one).isMassKnown = false;
+            wake(world, one);
+        }
+        wakeAround(world, solids, index);
+    }
+}
+
+void Dynamics::wakeThoseInTheWay(World& world, Solids& solids, double dt)
+{
+    for (const PieceIndex index : world.moved) {
+        const LivePiece& piece = world.piece(index);
+        if (piece.loose && piece.carrier == nobody)
+            continue; // below
+        if (!piece.walks || piece.carrier != nobody)
+            solids.placePiece(world, index, world.motionOf(index), room);
+        wakeAround(world, solids, index);
+    }
+    for (const PieceIndex index : loose_) {
+        const LivePiece& piece = world.piece(index);
+        if (!moves(piece) || piece.asleep)
+            continue;
+        const Vec velocity = piece.walks ? piece.approach : piece.velocity;
+        const Pose& pose = world.pose[static_cast<std::size_t>(index)];
+        if (piece.walks)
+            solids.placePiece(world, index, {pose, {pose.at + velocity * dt, pose.turn, pose.z}}, room + 0.5);
+        if (glm::length(velocity) < wakingSpeed)
+            continue;
+        if (piece.loose)
+            solids.placePiece(world, index, {pose, {pose.at + velocity * dt, pose.turn, pose.z}}, room);
+        wakeAround(world, solids, index);
+    }
+}
+
+// --- setting up ----------------------------------------------------------------------------------------------------
+
+/// The mass of a piece with its riders, in its own axes, and how thick the thinnest part of them is.
+void Dynamics::weigh(const World& world, PieceIndex root)
+{
+    State& state = stateOf(root);
+    state.isMassKnown = true;
+    state.mass = weightOf(world, root);
+    state.inner = 1e300;
+    forEachOf(world, root, [&](PieceIndex index) {
+        for (const LiveShape& shape : world.shapesOf(index))
+            if (shape.role == scene::Role::solid && shape.enabled)
+                for (const Hull& part : world.partsOf(shape))
+                    state.inner = std::min(state.inner, innerOf(part));
+    });
+    state.inner = std::max(state.inner, 0.01);
+}
+
+/// What a kinematic piece carries goes with its whole motion (V4): a change of that motion is a change of its own.
+void Dynamics::ride(World& world, PieceIndex index, double dt)
+{
+    State& state = stateOf(index);
+    if (state.carrier == nobody)
+        return;
+    LivePiece& piece = world.piece(index);
+    if (!world.piece(state.carrier).meetsPieces()) {
+        state.carrier = nobody;
+        return;
+    }
+    const geometry::Motion motion = world.motionOf(state.carrier);
+    const Vec centre = geometry::toScene(world.pose[static_cast<std::size_t>(index)], state.mass.centre);
+    const Vec carried = (geometry::toScene(motion.to, geometry::toLocal(motion.from, centre)) - centre) / dt;
+    const double spin = (motion.to.turn - motion.from.turn) / dt;
+    piece.velocity += carried - state.carried;
+    piece.spin += spin - state.carriedSpin;
+    state.carried = carried;
+    state.carriedSpin = spin;
+}
+
+void Dynamics::setUp(World& world, Solids& solids, double dt)
+{
+    for (const Body& body : bodies_)
+        if (body.piece >= 0)
+            slotOf(body.piece) = 0;
+    bodies_.assign(1, Body{});
+    for (const PieceIndex index : loose_) {
+        LivePiece& piece = world.piece(index);
+        if (!moves(piece) || piece.asleep)
+            continue;
+        State& state = stateOf(index);
+        if (!state.isMassKnown)
+            weigh(world, index);
+        Body body;
+        body.piece = index;
+        body.inverseMass = 1 / state.mass.mass;
+        const Pose& pose = world.pose[static_cast<std::size_t>(index)];
+        body.start = geometry::toScene(pose, state.mass.centre);
+        body.acceleration = world.gravity * piece.gravity;
+        if (piece.walks) {
+            if (piece.walk.climbing)
+                body.acceleration = {0, 0};
+            const Vec up = geometry::unitOr(-world.gravity, {0, 0});
+            const Vec along = piece.velocity - up * glm::dot(piece.velocity, up);
+            const Vec wish = piece.approach - up * glm::dot(piece.approach, up);
+            body.velocity = piece.velocity - along + towards(along, wish, walkersPush * dt);
+        } else {
+            ride(world, index, dt);
+            const auto& dynamic = std::get<scene::DynamicBody>(piece.body);
+            if (dynamic.damping > 0) {
+                const double keeps = std::exp(-dynamic.damping * dt);
+                const bool stops = glm::length(piece.velocity) < 1e-3 && body.acceleration == Vec{0, 0};
+                piece.velocity *= stops ? 0 : keeps;
+                piece.spin *= std::abs(piece.spin) < 0.05 && body.acceleration == Vec{0, 0} ? 0 : keeps;
+            }
+            body.velocity = piece.velocity;
+            body.spin = piece.spin / degrees;
+            if (!dynamic.upright && state.mass.inertia > 0)
+                body.inverseInertia = 1 / state.mass.inertia;
+            body.free = !state.touched;
+            piece.approach = piece.velocity + body.acceleration * dt;
+            piece.turning = piece.spin;
+        }
+        slotOf(index) = static_cast<int>(bodies_.size());
+        bodies_.push_back(body);
+        const Vec shift = (body.velocity + body.acceleration * dt) * dt;
+        forEachOf(world, index, [&](PieceIndex one) {
+            const Pose& from = world.pose[static_cast<std::size_t>(one)];
+            solids.placePiece(world, one, {from, after(from, body.start, shift, body.spin * dt)}, room);
+        });
+    }
+    ownBodies_ = bodies_.size();
+}
+
+/// The body of a piece in this tick; 0 for what rests.
+int Dynamics::bodyOf(const World& world, PieceIndex index, double dt)
+{
+    const PieceIndex root = rootOf(world, index);
+    if (root >= 0) {
+        if (const int slot = slotOf(root); isOwn(slot))
+            return slot;
+        if (world.piece(root).asleep)
+            return 0;
+    }
+    const geometry::Motion motion = world.motionOf(index);
+    if (motion.rests())
+        return 0;
+    if (slotOf(index) != 0)
+        return slotOf(index);
+    Body body;
+    body.piece = index;
+    body.start = motion.from.at;
+    body.velocity = (motion.to.at - motion.from.at) / dt;
+    body.spin = (motion.to.turn - motion.from.turn) / dt / degrees;
+    slotOf(index) = static_cast<int>(bodies_.size());
+    bodies_.push_back(body);
+    return slotOf(index);
+}
+
+// --- contacts ------------------------------------------------------------------------------------------------------
+
+namespace {
+
+Mover moverOf(const World& world, const Body& body, bool own, PieceIndex piece, const Hull& part, double dt)
+{
+    Mover mover;
+    mover.part = &part;
+    mover.velocity = body.velocity + body.acceleration * dt;
+    mover.centre = body.start;
+    mover.spin = body.spin;
+    const Pose& pose = world.pose[static_cast<std::size_t>(piece)];
+    if (own)
+        mover.motion = {pose, after(pose, body.start, mover.velocity * dt, body.spin * dt)};
+    else
+        mover.motion = world.motionOf(piece);
+    return mover;
+}
+
+/// Contacts with what gives way come first, then by the parts: the order in which they are solved, and found again.
+std::uint64_t keyOf(bool fixed, int part, int other)
+{
+    return static_cast<std::uint64_t>(fixed) << 63 | static_cast<std::uint64_t>(part) << 32 |
+           static_cast<std::uint64_t>(other);
+}
+
+int otherPartOf(std::uint64_t key)
+{
+    return static_cast<int>(key & 0x7FFFFFFFU);
+}
+
+} // namespace
+
+void Dynamics::findContacts(World& world, const Solids& solids, double dt)
+{
+    std::swap(contacts_, previous_);
+    contacts_.clear();
+    for (std::size_t body = 1; body < ownBodies_; ++body)
+        findContactsOf(world, solids, static_cast<int>(body), dt);
+    std::ranges::sort(contacts_, {}, &Contact::key);
+    warmUp();
+}
+
+void Dynamics::findContactsOf(const World& world, const Solids& solids, int index, double dt)
+{
+    const std::size_t from = contacts_.size();
+    const PieceIndex root = bodyAt(index).piece;
+    const bool walks = world.piece(root).walks;
+    forEachOf(world, root, [&](PieceIndex piece) {
+        for (const LiveShape& shape : world.shapesOf(piece))
+            for (std::uint32_t part = shape.firstPart; part < shape.firstPart + shape.partCount; ++part) {
+                if (!solids.holds(static_cast<int>(part)))
+                    continue;
+                const Mover mover = moverOf(world, bodyAt(index), true, piece, world.parts[part], dt);
+                solids.visitNear(static_cast<int>(part), [&](int other) {
+                    const int shapeOfOther = solids.shapeOf(other);
+                    const LiveShape& its = world.shapes[static_cast<std::size_t>(shapeOfOther)];
+                    if (!stopEachOther(world, shape, its))
+                        return;
+                    const int b = bodyOf(world, its.piece, dt);
+                    const bool own = isOwn(b);
+                    if (own && (other < static_cast<int>(part) || (walks && world.piece(bodyAt(b).piece).walks)))
+                        return; // found from the other side; walkers are stopped by each other, but do not push
+                    const Mover itsMover =
+                        moverOf(world, bodyAt(b), own, its.piece, world.parts[static_cast<std::size_t>(other)], dt);
+                    const auto touching = touchingOf(mover, itsMover, dt);
+                    if (!touching)
+                        return;
+                    Contact contact;
+                    contact.key = keyOf(!own, static_cast<int>(part), other);
+                    contact.shapeA = static_cast<int>(&shape - world.shapes.data());
+                    contact.shapeB = shapeOfOther;
+                    contact.a = index;
+                    contact.b = b;
+                    contact.normal = touching->manifold.normal;
+                    contact.count = touching->manifold.count;
+                    const world::Surface& one = world.surfaces[static_cast<std::size_t>(contact.shapeA)];
+                    const world::Surface& two = world.surfaces[static_cast<std::size_t>(contact.shapeB)];
+                    const bool steered = walks || (own && world.piece(bodyAt(b).piece).walks);
+                    contact.friction = steered ? 0 : std::sqrt(one.friction * two.friction); // V7
+                    contact.bounce = steered ? 0 : std::max(one.bounce, two.bounce);
+                    for (int i = 0; i < contact.count; ++i) {
+                        const auto& found = touching->manifold.points[static_cast<std::size_t>(i)];
+                        ContactPoint& point = contact.points[static_cast<std::size_t>(i)];
+                        // At a moment to come the bodies are further on; their arms are the same.
+                        const Vec passed = (mover.velocity * (touching->moment * dt));
+                        const Vec itsPassed = (itsMover.velocity * (touching->moment * dt));
+                        point.onA = found.at - passed - mover.centre;
+                        point.onB = found.at - itsPassed - itsMover.centre;
+                        point.separation = found.distance - restGap;
+                        point.mark = geometry::toLocal(itsMover.motion.from, found.at);
+                    }
+                    contacts_.push_back(contact);
+                });
+            }
+    });
+    if (contacts_.size() - from > 1)
+        dropInnerJoints(world, from);
+}
+
+/// Takes out contacts with corners that lie inside a line or a row of solids.
+void Dynamics::dropInnerJoints(const World& world, std::size_t from)
+{
+    const auto isInner = [&](const Contact& contact) {
+        if (contact.count != 1 || isOwn(contact.b))
+            return false;
+        const ContactPoint& point = contact.points[0];
+        const Vec at = bodyAt(contact.b).start + point.onB;
+        return std::any_of(contacts_.begin() + static_cast<std::ptrdiff_t>(from), contacts_.end(), [&](const Contact& other) {
+            const int part = otherPartOf(other.key);
+            if (part == otherPartOf(contact.key) || other.b != contact.b)
+                return false;
+            const PieceIndex piece = world.shapes[static_cast<std::size_t>(other.shapeB)].piece;
+            const Hull hull = geometry::placed(world.parts[static_cast<std::size_t>(part)], world.motionOf(piece).from);
+            return isInnerJoint(hull, at, -contact.normal);
+        });
+    };
+    // All are judged before one goes.
+    std::vector<std::uint64_t> inner;
+    for (std::size_t i = from; i < contacts_.size(); ++i)
+        if (isInner(contacts_[i]))
+            inner.push_back(contacts_[i].key);
+    if (!inner.empty())
+        contacts_.erase(std::remove_if(contacts_.begin() + static_cast<std::ptrdiff_t>(from), contacts_.end(),
+                                       [&](const Contact& one) { return std::ranges::find(inner, one.key) != inner.end(); }),
+                        contacts_.end());
+}
+
+/// Gives contacts of the last tick their impulses again.
+void Dynamics::warmUp()
+{
+    constexpr double turnedAway = 0.9; // cosine
+    auto old = previous_.begin();
+    for (Contact& contact : contacts_) {
+        while (old != previous_.end() && old->key < contact.key)
+            ++old;
+        if (old == previous_.end())
+            break;
+        if (old->key != contact.key || glm::dot(old->normal, contact.normal) < turnedAway)
+            continue;
+        for (int i = 0; i < contact.count; ++i) {
+            ContactPoint& point = contact.points[static_cast<std::size_t>(i)];
+            int match = i;
+            if (old->count != contact.count) { // the nearest of two, or the one
+                match = 0;
+                if (old->count == 2 && geometry::squaredLength(old->points[1].mark - point.mark) <
+                                           geometry::squaredLength(old->points[0].mark - point.mark))
+                    match = 1;
+                else if (contact.count == 2 &&
+                         geometry::squaredLength(contact.points[static_cast<std::size_t>(1 - i)].mark -
+                                                 old->points[0].mark) <
+                             geometry::squaredLength(point.mark - old->points[0].mark))
+                    continue;
+            }
+            const ContactPoint& before = old->points[static_cast<std::size_t>(match)];
+            point.pressed = before.pressed;
+            point.rubbed = before.rubbed;
+        }
+    }
+}
+
+// --- after solving -------------------------------------------------------------------------------------------------
+
+/// How much of its way a fast body can go before a solid that it did not touch at the start, 0 to 1.
+double Dynamics::freeWay(const World& world, Solids& solids, const Body& body) const
+{
+    constexpr double nearest = 0.001; // m
+    double free = 1;
+    forEachOf(world, body.piece, [&](PieceIndex piece) {
+        const Pose& pose = world.pose[static_cast<std::size_t>(piece)];
+        const geometry::Motion motion{pose, after(pose, body.start, body.shift, body.turned)};
+        solids.placePiece(world, piece, motion, room);
+        for (const LiveShape& shape : world.shapesOf(piece))
+            for (std::uint32_t part = shape.firstPart; part < shape.firstPart + shape.partCount; ++part) {
+                if (!solids.holds(static_cast<int>(part)))
+                    continue;
+                solids.visitNear(static_cast<int>(part), [&](int other) {
+                    const LiveShape& its = world.shapes[static_cast<std::size_t>(solids.shapeOf(other))];
+                    const PieceIndex root = rootOf(world, its.piece);
+                    if ((root >= 0 && isOwn(slots_[static_cast<std::size_t>(root)])) || !stopEachOther(world, shape, its))
+                        return;
+                    const auto span = geometry::nearSpan(world.parts[part], motion,
+                                                         world.parts[static_cast<std::size_t>(other)],
+                                                         world.motionOf(its.piece), nearest);
+                    if (span && !span->atStart)
+                        free = std::min(free, span->enter);
+                });
+            }
+    });
+    return free;
+}
+
+void Dynamics::writeBack(World& world, Solids& solids, double dt)
+{
+    for (std::size_t i = 1; i < ownBodies_; ++i) {
+        Body& body = bodies_[i];
+        LivePiece& piece = world.piece(body.piece);
+        if (piece.walks)
+            continue; // it goes its way by itself
+        if (glm::length(body.shift) > 0.25 * stateOf(body.piece).inner) {
+            const double free = freeWay(world, solids, body);
+            body.shift *= free;
+            body.turned *= free;
+        }
+        Pose to = after(world.pose[static_cast<std::size_t>(body.piece)], body.start, body.shift, body.turned);
+        to.z += piece.rise * dt;
+        world.moveTo(body.piece, to);
+        piece.velocity = body.velocity;
+        piece.spin = body.spin * degrees;
+    }
+}
+
+/// Who stands on what, and whom a kinematic piece carries, also over others that stand on it (V4).
+void Dynamics::findCarriers(World& world, double dt)
+{
+    constexpr double supports = 0.5; // cosine of the angle against gravity
+    const Vec up = geometry::unitOr(-world.gravity, {0, 0});
+    for (std::size_t i = 1; i < ownBodies_; ++i) {
+        State& state = stateOf(bodies_[i].piece);
+        state.touched = false;
+        if (world.piece(bodies_[i].piece).loose)
+            world.piece(bodies_[i].piece).standsOn = nobody;
+        roots_[i] = nobody; // its carrier
+    }
+    const auto pieceOf = [&](int shape) { return world.shapes[static_cast<std::size_t>(shape)].piece; };
+    const auto stand = [&](int upper, PieceIndex on) {
+        LivePiece& piece = world.piece(bodyAt(upper).piece);
+        if (piece.loose && piece.standsOn == nobody)
+            piece.standsOn = on;
+    };
+    std::vector<std::pair<int, int>> rests; // upper, lower
+    for (const Contact& contact : contacts_) {
+        if (!contact.presses())
+            continue;
+        stateOf(bodyAt(contact.a).piece).touched = true;
+        if (isOwn(contact.b))
+            stateOf(bodyAt(contact.b).piece).touched = true;
+        const double slope = glm::dot(contact.normal, up);
+        if (slope < -supports) { // A lies on B
+            stand(contact.a, pieceOf(contact.shapeB));
+            if (isOwn(contact.b)) {
+                rests.emplace_back(contact.a, contact.b);
+            } else {
+                const PieceIndex carrier = rootOf(world, pieceOf(contact.shapeB));
+                if (carrier >= 0 && std::holds_alternative<scene::KinematicBody>(world.piece(carrier).body))
+                    roots_[static_cast<std::size_t>(contact.a)] = carrier;
+            }
+        } else if (slope > supports && isOwn(contact.b)) {
+            stand(contact.b, pieceOf(contact.shapeA));
+            rests.emplace_back(contact.b, contact.a);
+        }
+    }
+    for (bool more = !rests.empty(); more;) {
+        more = false;
+        for (const auto& [upper, lower] : rests) {
+            int& carrier = roots_[static_cast<std::size_t>(upper)];
+            if (carrier == nobody && roots_[static_cast<std::size_t>(lower)] != nobody) {
+                carrier = roots_[static_cast<std::size_t>(lower)];
+                more = true;
+            }
+        }
+    }
+    for (std::size_t i = 1; i < ownBodies_; ++i) {
+        State& state = stateOf(bodies_[i].piece);
+        const PieceIndex carrier = roots_[i];
+        if (carrier == state.carrier)
+            continue;
+        state.carrier = carrier;
+        state.carried = {0, 0};
+        state.carriedSpin = 0;
+        if (carrier == nobody)
+            continue;
+        const geometry::Motion motion = world.motionOf(carrier);
+        const Vec centre = bodies_[i].start + bodies_[i].shift;
+        state.carried = (geometry::toScene(motion.to, geometry::toLocal(motion.from, centre)) - centre) / dt;
+        state.carriedSpin = (motion.to.turn - motion.from.turn) / dt;
+    }
+}
+
+/// Those that touch each other fall asleep together (V7).
+void Dynamics::settleDown(World& world, double dt)
+{
+    std::iota(roots_.begin(), roots_.end(), 0);
+    const auto find = [&](int one) {
+        while (roots_[static_cast<std::size_t>(one)] != one)
+            one = roots_[static_cast<std::size_t>(one)] =
+                roots_[static_cast<std::size_t>(roots_[static_cast<std::size_t>(one)])];
+        return one;
+    };
+    std::vector<char> awake(ownBodies_, 0); // by root
+    for (const Contact& contact : contacts_) {
+        if (!contact.presses() || world.piece(bodyAt(contact.a).piece).walks)
+            continue;
+        if (isOwn(contact.b)) {
+            if (!world.piece(bodyAt(contact.b).piece).walks) {
+                const int a = find(contact.a);
+                const int b = find(contact.b);
+                roots_[static_cast<std::size_t>(std::max(a, b))] = std::min(a, b);
+            }
+        } else if (contact.b != 0) {
+            awake[static_cast<std::size_t>(contact.a)] = 1; // it lies on something that moves
+        }
+    }
+    for (std::size_t i = 1; i < ownBodies_; ++i) {
+        const Body& body = bodies_[i];
+        if (!world.piece(body.piece).loose)
+            continue;
+        State& state = stateOf(body.piece);
+        const bool still = glm::length(body.velocity) < stillSpeed && std::abs(body.spin) < stillSpin;
+        state.still = still ? state.still + dt : 0;
+        const bool held = state.touched ||
+                          (body.velocity == Vec{0, 0} && body.spin == 0 && body.acceleration == Vec{0, 0});
+        if (state.still < untilSleep || !held || awake[i] != 0)
+            awake[static_cast<std::size_t>(find(static_cast<int>(i)))] = 1;
+    }
+    std::vector<std::pair<int, PieceIndex>> asleep;
+    for (std::size_t i = 1; i < ownBodies_; ++i)
+        if (const int root = find(static_cast<int>(i));
+            world.piece(bodies_[i].piece).loose && awake[static_cast<std::size_t>(root)] == 0)
+            asleep.emplace_back(root, bodies_[i].piece);
+    std::ranges::sort(asleep);
+    std::vector<PieceIndex> together;
+    for (std::size_t i = 0; i < asleep.size(); ++i) {
+        together.push_back(asleep[i].second);
+        if (i + 1 == asleep.size() || asleep[i + 1].first != asleep[i].first) {
+            sleep(world, together);
+            together.clear();
+        }
+    }
+}
+
+void Dynamics::advance(World& world, Solids& solids, double dt)
+{
+    wakeThoseInTheWay(world, solids, dt);
+    const bool moving = std::ranges::any_of(loose_, [&](PieceIndex one) {
+        const LivePiece& piece = world.piece(one);
+        return piece.loose && !piece.asleep && moves(piece);
+    });
+    if (!moving) {
+        contacts_.clear();
+        return;
+    }
+    setUp(world, solids, dt);
+    findContacts(world, solids, dt);
+    roots_.resize(std::max(roots_.size(), bodies_.size()));
+    solve(bodies_, contacts_, dt);
+    writeBack(world, solids, dt);
+    findCarriers(world, dt);
+    settleDown(world, dt);
+}
+
+} // namespace snare::motion
