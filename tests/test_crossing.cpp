@@ -63,32 +63,30 @@ scene::Traced frameOf()
 
 constexpr const char* kinds[] = {"circle", "box", "capsule", "polygon", "line", "traced"};
 
+scene::Geometry geometryOf(int kind)
+{
+    switch (kind) {
+    case 0:
+        return scene::Circle{between(0.05, 1)};
+    case 1:
+        return scene::Box{{between(0.1, 2), between(0.1, 2)}};
+    case 2:
+        return scene::Capsule{{between(-1, 0), between(-1, 1)}, {between(0, 1), between(-1, 1)}, between(0.05, 0.5)};
+    case 3:
+        return scene::Polygon{starOf(3 + static_cast<int>(between(0, 6)), 0.4, 1.5)};
+    case 4:
+        return scene::Line{starOf(3 + static_cast<int>(between(0, 3)), 0.5, 1.5), between(0, 1) < 0.5};
+    default:
+        return frameOf();
+    }
+}
+
 scene::Shape shapeOf(int kind)
 {
     scene::Shape shape;
     shape.at = {between(-0.6, 0.6), between(-0.6, 0.6)};
     shape.turn = between(0, 1) < 0.5 ? 0 : between(-180, 180);
-    switch (kind) {
-    case 0:
-        shape.geometry = scene::Circle{between(0.05, 1)};
-        break;
-    case 1:
-        shape.geometry = scene::Box{{between(0.1, 2), between(0.1, 2)}};
-        break;
-    case 2:
-        shape.geometry =
-            scene::Capsule{{between(-1, 0), between(-1, 1)}, {between(0, 1), between(-1, 1)}, between(0.05, 0.5)};
-        break;
-    case 3:
-        shape.geometry = scene::Polygon{starOf(3 + static_cast<int>(between(0, 6)), 0.4, 1.5)};
-        break;
-    case 4:
-        shape.geometry = scene::Line{starOf(3 + static_cast<int>(between(0, 3)), 0.5, 1.5), between(0, 1) < 0.5};
-        break;
-    default:
-        shape.geometry = frameOf();
-        break;
-    }
+    shape.geometry = geometryOf(kind);
     return shape;
 }
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/ground_painter.h"
 
+#include "app/ground_motion.h"
+
 #include "app/ground_contacts.h"
 #include "app/ground_play.h"
 #include "app/ground_threads.h"
@@ -79,13 +81,11 @@ constexpr double speckPixels = 9; ///< smaller pieces are drawn as specks
 
 } // namespace
 
-std::vector<Handle> handlesOf(const ShownPiece& piece, std::size_t shape, const GroundTransform& transform)
+namespace {
+
+void addShapeHandles(const ShownPiece& piece, std::size_t shape, const GroundTransform& transform,
+                     std::vector<Handle>& handles)
 {
-    std::vector<Handle> handles;
-    const geometry::Bounds box = boundsOf(piece);
-    handles.push_back({Handle::Kind::turn, 0, transform.toView(Vec{box.centre().x, box.high.y}) - QPointF{0, 26}});
-    if (shape >= piece.piece->shapes.size())
-        return handles;
     const scene::Shape& held = piece.piece->shapes[shape];
     const geometry::Rotation turn = geometry::rotationOf(held.turn);
     const auto inView = [&](const Vec& local) {
@@ -94,7 +94,7 @@ std::vector<Handle> handlesOf(const ShownPiece& piece, std::size_t shape, const 
     if (const auto* capsule = std::get_if<scene::Capsule>(&held.geometry)) {
         handles.push_back({Handle::Kind::point, 0, inView(capsule->from)});
         handles.push_back({Handle::Kind::point, 1, inView(capsule->to)});
-        return handles;
+        return;
     }
     if (const auto* points = scene::pointsOf(held.geometry)) {
         const auto* line = std::get_if<scene::Line>(&held.geometry);
@@ -104,7 +104,7 @@ std::vector<Handle> handlesOf(const ShownPiece& piece, std::size_t shape, const 
                 {Handle::Kind::edge, i, inView(((*points)[i] + (*points)[(i + 1) % points->size()]) * 0.5)});
         for (std::size_t i = 0; i < points->size(); ++i)
             handles.push_back({Handle::Kind::point, i, inView((*points)[i])});
-        return handles;
+        return;
     }
     Vec half{0, 0};
     if (const auto* circle = std::get_if<scene::Circle>(&held.geometry))
@@ -118,6 +118,26 @@ std::vector<Handle> handlesOf(const ShownPiece& piece, std::size_t shape, const 
         for (int x = -1; x <= 1; ++x)
             if (x != 0 || y != 0)
                 handles.push_back({Handle::Kind::size, number++, inView({x * half.x, y * half.y})});
+}
+
+} // namespace
+
+std::vector<Handle> handlesOf(const ShownPiece& piece, std::size_t shape, const GroundTransform& transform)
+{
+    std::vector<Handle> handles;
+    const geometry::Bounds box = boundsOf(piece);
+    handles.push_back({Handle::Kind::turn, 0, transform.toView(Vec{box.centre().x, box.high.y}) - QPointF{0, 26}});
+    if (shape < piece.piece->shapes.size())
+        addShapeHandles(piece, shape, transform, handles);
+    if (const scene::Route* route = routeOf(*piece.piece)) {
+        Vec from = piece.start.at;
+        for (std::size_t i = 0; i < route->points.size(); ++i) {
+            const Vec& to = route->points[i];
+            handles.push_back({Handle::Kind::leg, i, transform.toView((from + to) * 0.5)});
+            handles.push_back({Handle::Kind::stop, i, transform.toView(to)});
+            from = to;
+        }
+    }
     return handles;
 }
 
@@ -256,6 +276,12 @@ void GroundPainter::paint(const std::vector<ShownPiece>& pieces, const std::vect
         paintViewFrame(painter_, transform_, viewFrame(scene_, record_, tick_), options_.glass);
     for (auto piece = firstPinned; piece != near.end(); ++piece)
         paintPiece(**piece);
+    if (!options_.clean)
+        for (const ShownPiece* piece : near)
+            if (options_.motion || selection_.has(piece->piece->id))
+                paintRoute(painter_, transform_, *piece);
+    if (options_.motion)
+        paintMotion(painter_, transform_, record_, tick_, pieces);
     if (!options_.clean)
         for (const DrawnThread& thread :
              drawnThreads(scene_, pieces, record_, tick_, selection_, options_, transform_)) {
@@ -698,6 +724,11 @@ void GroundPainter::paintSelection(const ShownPiece& piece)
         case Handle::Kind::point:
             painter_.drawEllipse(handle.at, 4, 4);
             break;
+        case Handle::Kind::stop:
+            painter_.setPen(QPen{theme().blue, 1.6});
+            painter_.drawEllipse(handle.at, 4.5, 4.5);
+            break;
+        case Handle::Kind::leg:
         case Handle::Kind::edge:
             painter_.setPen(QPen{theme().slate, 1.2});
             painter_.drawEllipse(handle.at, 2.4, 2.4);

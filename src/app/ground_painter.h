@@ -41,6 +41,7 @@ struct GroundTransform {
 struct GroundOptions {
     bool allThreads = false;
     bool clean = false;           ///< no zones and threads
+    bool motion = false;          ///< speeds, rest, ground contact and carrying, all routes
     bool rulers = false;          ///< along two edges
     bool overview = true;         ///< in the corner, while not all is in view
     bool glass = false;           ///< the glass alone: the scene under it is pale and cannot be picked
@@ -54,7 +55,9 @@ struct Handle {
         size,  ///< corners and edges of its box, left to right, bottom to top
         turn,  ///< above the piece
         point, ///< a corner, or an end of a capsule
-        edge   ///< the middle of an edge: a new corner
+        edge,  ///< the middle of an edge: a new corner
+        stop,  ///< a point of its route
+        leg    ///< the middle of a way between two: a new point
     };
     Kind kind;
     std::size_t index;

@@ -2,6 +2,7 @@
 #include "app/ground_view.h"
 
 #include "app/ground_furniture.h"
+#include "app/ground_motion.h"
 #include "app/ground_play.h"
 #include "app/ground_snap.h"
 #include "app/ground_threads.h"
@@ -358,6 +359,8 @@ void GroundView::paintEvent(QPaintEvent*)
     if (options_.rulers)
         paintRulers(painter, transform_, pointer_);
     paintHints(painter);
+    if (options_.motion)
+        paintMotionLegend(painter, QPointF{width() / 2.0, height() - 8.0});
     paintKeyStrip(painter, size(), stage_.record(), stage_.cursor(), recording);
     overview().paint(painter, pieces(), selection_);
     paintTyped(painter);

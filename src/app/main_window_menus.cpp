@@ -238,6 +238,7 @@ void MainWindow::buildViewMenu()
     };
     option(tr("All &threads"), QKeySequence{Qt::SHIFT | Qt::Key_T}, &GroundOptions::allThreads, false);
     option(tr("&Clean view"), QKeySequence{Qt::SHIFT | Qt::Key_C}, &GroundOptions::clean, false);
+    option(tr("&Motion"), QKeySequence{Qt::SHIFT | Qt::Key_W}, &GroundOptions::motion, false);
     option(tr("&Rulers"), QKeySequence{Qt::SHIFT | Qt::Key_M}, &GroundOptions::rulers, false);
     option(tr("O&verview in the corner"), QKeySequence{Qt::SHIFT | Qt::Key_V}, &GroundOptions::overview, true);
     glass_ = action(view, tr("&Glass"), QKeySequence{Qt::Key_G}, {}, tr("pinned overlay buttons panels gauge screen"));

@@ -21,26 +21,6 @@
 
 namespace snare::app {
 
-namespace {
-
-QString bodyText(const scene::Body& body)
-{
-    if (const auto* kinematic = std::get_if<scene::KinematicBody>(&body); kinematic && kinematic->rise != 0)
-        return QObject::tr("kinematic, %1 m/s, rising %2 m/s").arg(pair(kinematic->velocity)).arg(kinematic->rise);
-    if (const auto* kinematic = std::get_if<scene::KinematicBody>(&body);
-        kinematic && kinematic->velocity != scene::Vec{0, 0})
-        return QObject::tr("kinematic, %1 m/s").arg(pair(kinematic->velocity));
-    if (const auto* walker = std::get_if<scene::WalkerBody>(&body)) {
-        const auto* set = std::get_if<scene::SteerSet>(&walker->steer.held);
-        return QObject::tr("walker, %1, %2 m/s")
-            .arg(set ? toText(scene::wordOf(*set)) : QObject::tr("own keys"))
-            .arg(walker->speed);
-    }
-    return toText(scene::kindOf(body));
-}
-
-} // namespace
-
 PieceCard::PieceCard(Document& document, Stage& stage, Selection& selection, QWidget* parent)
     : SentenceCard(parent), document_(document), stage_(stage), selection_(selection)
 {
@@ -105,6 +85,7 @@ void PieceCard::build(QVBoxLayout* column)
     buildTemplate(column);
     buildWho(column);
     buildPlace(column);
+    buildBody(column);
     buildPointer(column);
     for (std::size_t i = 0; i < shown_.shapes.size(); ++i)
         buildShape(column, i);
@@ -243,7 +224,7 @@ void PieceCard::buildWho(QVBoxLayout* column)
         });
     });
     word(who, tr("body"), true);
-    SlotButton* kind = slot(who, QStringLiteral("body"), bodyText(shown_.body));
+    SlotButton* kind = slot(who, QStringLiteral("body"), toText(scene::kindOf(shown_.body)));
     connect(kind, &SlotButton::clicked, this, [this, kind] { editBody(kind); });
     column->addLayout(who);
 }
@@ -452,37 +433,6 @@ void PieceCard::editNumbers(QWidget* anchor, const QString& title, const QString
     };
     SlotPopup::ask(anchor, question, [this, count, step, set](const QStringList& answer) {
         edit(step, [&](scene::Piece& piece) { set(piece, *numbersIn(answer.front(), count)); });
-    });
-}
-
-void PieceCard::editBody(QWidget* anchor)
-{
-    Question question;
-    question.title = tr("How it moves");
-    question.choices = {
-        {QStringLiteral("static"), tr("static"), tr("stays where it is"), tr("fixed wall")},
-        {QStringLiteral("kinematic"), tr("kinematic"), tr("moves as told"), tr("mover platform")},
-        {QStringLiteral("arrows"), tr("walker, arrow keys"), tr("steered, stopped by solids"), tr("player character")},
-        {QStringLiteral("wasd"), tr("walker, keys w a s d"), tr("steered, stopped by solids"), tr("player character")},
-        {QStringLiteral("none"), tr("walker, not steered"), tr("stopped by solids"), tr("character")}};
-    SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
-        edit(tr("Change the body of %1"), [&](scene::Piece& piece) {
-            const QString& word = answer.front();
-            if (word == QLatin1String("static")) {
-                piece.body = scene::StaticBody{};
-            } else if (word == QLatin1String("kinematic")) {
-                if (!std::holds_alternative<scene::KinematicBody>(piece.body))
-                    piece.body = scene::KinematicBody{};
-            } else {
-                auto walker = std::holds_alternative<scene::WalkerBody>(piece.body)
-                                  ? std::get<scene::WalkerBody>(piece.body)
-                                  : scene::WalkerBody{};
-                for (const auto& entry : scene::wordsOf<scene::SteerSet>)
-                    if (toText(entry.word) == word)
-                        walker.steer.held = entry.value;
-                piece.body = walker;
-            }
-        });
     });
 }
 

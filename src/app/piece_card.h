@@ -30,6 +30,12 @@ class PieceCard : public SentenceCard {
     void buildTemplate(QVBoxLayout* column);
     void buildWho(QVBoxLayout* column);
     void buildPlace(QVBoxLayout* column);
+    void buildBody(QVBoxLayout* column);
+    void buildRoute(QVBoxLayout* column, const scene::Route& route);
+    void editBodyField(const std::string& key, QWidget* anchor);
+    void editRouteField(const std::string& key, QWidget* anchor);
+    void editSteering(QWidget* anchor);
+    void addRoute();
     void buildShape(QVBoxLayout* column, std::size_t index);
     void buildGeometry(FlowLayout* line, std::size_t index, const QString& name);
     void buildTraced(FlowLayout* line, std::size_t index, const scene::Traced& traced, const QString& name);

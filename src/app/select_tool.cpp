@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Select: chooses, moves, sizes, turns and bends, and takes threads by their labels and ends.
+#include "app/ground_motion.h"
 #include "app/ground_snap.h"
 #include "app/ground_threads.h"
 #include "app/ground_tool.h"
@@ -28,8 +29,10 @@ class SelectTool : public GroundTool {
         if (handle_) {
             original_ = *scene::findPiece(ground_.document().scene(), ground_.selection().piece());
             shownTurn_ = shownPose(original_.id).turn;
-            if (handle_->kind == Handle::Kind::point)
+            if (handle_->kind == Handle::Kind::point || handle_->kind == Handle::Kind::stop) {
                 chosenPoint_ = handle_->index;
+                chosenKind_ = handle_->kind;
+            }
             begin(Doing::handling);
             return;
         }
@@ -102,6 +105,8 @@ class SelectTool : public GroundTool {
         const std::size_t shape = ground_.selection().shape();
         const scene::Piece* piece = scene::findPiece(ground_.document().scene(), id);
         const std::size_t point = *std::exchange(chosenPoint_, std::nullopt);
+        if (chosenKind_ == Handle::Kind::stop)
+            return takeStop(id, point);
         if (!piece || shape >= piece->shapes.size())
             return false;
         scene::Geometry next = piece->shapes[shape].geometry;
@@ -122,7 +127,8 @@ class SelectTool : public GroundTool {
     bool takesNumbers() const override
     {
         return moved_ &&
-               (doing_ == Doing::moving || (doing_ == Doing::handling && handle_->kind != Handle::Kind::edge));
+               (doing_ == Doing::moving || (doing_ == Doing::handling && handle_->kind != Handle::Kind::edge &&
+                           handle_->kind != Handle::Kind::leg));
     }
     void useNumbers(const std::vector<double>& numbers) override
     {
@@ -138,6 +144,8 @@ class SelectTool : public GroundTool {
             return QObject::tr("turned, degrees");
         case Handle::Kind::point:
             return QObject::tr("by x, y, m");
+        case Handle::Kind::stop:
+            return QObject::tr("by x, y, m");
         default:
             return isCircle() ? QObject::tr("radius, m") : QObject::tr("width, height, m");
         }
@@ -148,7 +156,7 @@ class SelectTool : public GroundTool {
         paintGuides(painter, guides_, ground_.transform());
         if (chosenPoint_)
             for (const Handle& handle : ground_.handles())
-                if (handle.kind == Handle::Kind::point && handle.index == *chosenPoint_) {
+                if (handle.kind == chosenKind_ && handle.index == *chosenPoint_) {
                     painter.setPen(QPen{theme().coral, 2});
                     painter.setBrush(theme().paper);
                     painter.drawEllipse(handle.at, 5, 5);
@@ -178,8 +186,10 @@ class SelectTool : public GroundTool {
             case Handle::Kind::turn:
                 return Qt::CrossCursor;
             case Handle::Kind::point:
+            case Handle::Kind::stop:
                 return Qt::SizeAllCursor;
             case Handle::Kind::edge:
+            case Handle::Kind::leg:
                 return Qt::DragCopyCursor;
             }
         }
@@ -329,6 +339,10 @@ class SelectTool : public GroundTool {
         case Handle::Kind::edge:
             bend();
             break;
+        case Handle::Kind::stop:
+        case Handle::Kind::leg:
+            reroute();
+            break;
         }
     }
 
@@ -405,6 +419,46 @@ class SelectTool : public GroundTool {
         replaceWith(QObject::tr("Turn %1"), piece);
     }
 
+    /// A point of the route follows the pointer; from the middle of a leg comes a new one.
+    void reroute()
+    {
+        scene::Piece piece = original_;
+        auto* body = std::get_if<scene::KinematicBody>(&piece.body);
+        if (!body || !body->route || handle_->index >= body->route->points.size())
+            return;
+        std::vector<Vec>& points = body->route->points;
+        Vec by = last_.scene - start_.scene;
+        if (numbers_.size() == 2)
+            by = {numbers_[0], numbers_[1]};
+        const std::size_t i = handle_->index;
+        if (handle_->kind == Handle::Kind::leg) {
+            const Vec from = i == 0 ? piece.at : points[i - 1];
+            points.insert(points.begin() + static_cast<std::ptrdiff_t>(i),
+                          onGrid((from + points[i]) * 0.5 + by, last_.modifiers));
+        } else {
+            points[i] = numbers_.size() == 2 ? points[i] + by : onGrid(points[i] + by, last_.modifiers);
+        }
+        said_ = QObject::tr("%1, %2 m").arg(points[i].x, 0, 'f', 2).arg(points[i].y, 0, 'f', 2);
+        replaceWith(handle_->kind == Handle::Kind::leg ? QObject::tr("Add a point to the route of %1")
+                                                       : QObject::tr("Change the route of %1"),
+                    piece);
+    }
+
+    bool takeStop(const std::string& id, std::size_t point)
+    {
+        const scene::Piece* piece = scene::findPiece(ground_.document().scene(), id);
+        const scene::Route* route = piece ? routeOf(*piece) : nullptr;
+        if (!route || point >= route->points.size())
+            return false;
+        ground_.document().edit(QObject::tr("Delete a point of the route of %1").arg(toText(id)), [&](scene::Scene& scene) {
+            auto& body = std::get<scene::KinematicBody>(scene::findPiece(scene, id)->body);
+            body.route->points.erase(body.route->points.begin() + static_cast<std::ptrdiff_t>(point));
+            if (body.route->points.empty())
+                body.route.reset();
+        });
+        return true;
+    }
+
     /// A corner follows the pointer; from the middle of an edge comes a new one.
     void bend()
     {
@@ -479,6 +533,7 @@ class SelectTool : public GroundTool {
     int gesture_ = 0;
     std::optional<Handle> handle_;
     std::optional<std::size_t> chosenPoint_;
+    Handle::Kind chosenKind_ = Handle::Kind::point;
     DrawnThread thread_;
     scene::Piece original_;
     double shownTurn_ = 0;

@@ -40,8 +40,10 @@ int measure(const BenchWords& words)
     constexpr std::array elsewhere{"detect", "rules", "paint", "edit", "scrub", "block"};
     if (std::ranges::find(elsewhere, words.name) != elsewhere.end())
         return measureElsewhere(words.name);
+    if (words.name == "motion")
+        return measureMotion();
     if (words.name != "rerun") {
-        std::cerr << "there is no benchmark " << words.name << "; known: rerun, "
+        std::cerr << "there is no benchmark " << words.name << "; known: rerun, motion, "
                   << fmt::format("{}", fmt::join(elsewhere, ", ")) << '\n';
         return badInput;
     }

@@ -32,6 +32,9 @@ struct BenchWords {
 /// How many times faster than real time a take re-runs.
 int measure(const BenchWords& words);
 
+/// Measures movement; prints the figures.
+int measureMotion();
+
 /// Writes the JSON Schema of `scene` or `take` files to standard output.
 int writeSchema(const std::string& document);
 

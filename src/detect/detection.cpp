@@ -6,13 +6,14 @@
 
 #include <algorithm>
 #include <cmath>
-#include <tuple>
+#include <limits>
 #include <utility>
 
 namespace snare::detect {
 
 using geometry::Bounds;
 using geometry::Motion;
+using geometry::Pose;
 using geometry::Span;
 using scene::Contact;
 using scene::EventKind;
@@ -28,6 +29,19 @@ const LiveShape& shapeAt(const World& world, int index)
 
 /// How many steps ahead of its use memory is fetched.
 constexpr std::size_t farAhead = 10;
+
+constexpr double radiansPerDegree = 0.017453292519943295;
+
+/// No shape that moves is due later than this, ticks; what rests is not due at all.
+constexpr double mostAhead = 63;
+constexpr std::uint32_t never = std::numeric_limits<std::uint32_t>::max();
+
+/// What a piece may be off its course, as a part of its smallest shape's size, but no more than of this, m.
+constexpr double leewayPart = 0.002;
+constexpr double mostSize = 1e12;
+
+/// What single precision may be off, as a part.
+constexpr double rounding = 2.5e-7;
 
 /// "At most" and "more than" (M4) against rounding.
 constexpr double closed = 1e-9;
@@ -45,35 +59,11 @@ Reach reachOf(const LiveShape& a, const LiveShape& b, Manner manner)
     return {0, std::max(margin(a), margin(b))};
 }
 
-/// How a point of a piece moves before anything stops it (M10), m/s.
-Vec velocityAt(const World& world, PieceIndex index, const Vec& point, double frac)
-{
-    constexpr double radiansPerDegree = 0.017453292519943295;
-    const LivePiece& piece = world.piece(index);
-    const Motion motion = world.motionOf(index);
-    return piece.approach + geometry::perpendicular(point - motion.at(frac).at) * (piece.turning * radiansPerDegree);
-}
-
 /// Whether there is anything of a shape to meet (M1).
 bool takesPart(const World& world, int index)
 {
     const LiveShape& shape = shapeAt(world, index);
     return shape.enabled && shape.partCount > 0 && world.piece(shape.piece).meetsPieces();
-}
-
-/// exit, vacated, enter, occupied, hit, stay (M12)
-int rank(EventKind kind)
-{
-    switch (kind) {
-    case EventKind::exit:
-        return 0;
-    case EventKind::enter:
-        return 2;
-    case EventKind::hit:
-        return 4;
-    default:
-        return 5;
-    }
 }
 
 } // namespace
@@ -95,22 +85,22 @@ scene::Contact mannerBetween(const World& world, int a, int b)
     return contact;
 }
 
-void sortChanges(std::vector<Change>& changes)
+Detection::Detection()
 {
-    const auto key = [](const Change& change) {
-        return std::tuple(std::round(change.frac * 1e6), rank(change.kind), change.self, change.shape, change.visitor,
-                          change.part);
-    };
-    std::ranges::sort(changes, {}, key);
+    firstReminder_.fill(-1);
 }
 
 void Detection::forget()
 {
     grid_.clear();
     known_.clear();
-    blocks_.clear();
-    freeBlock_ = -1;
-    active_.clear();
+    courses_.clear();
+    due_.clear();
+    looked_.clear();
+    previous_.clear();
+    reminders_.clear();
+    freeReminder_ = -1;
+    firstReminder_.fill(-1);
     links_.clear();
     free_.clear();
     touches_.clear();
@@ -132,9 +122,9 @@ std::vector<Meeting> Detection::meetings() const
 
 std::size_t Detection::shapeBytes() const
 {
-    return grid_.bytes() + known_.capacity() * sizeof(Known) + blocks_.capacity() * sizeof(Block) +
-           (active_.capacity() + previous_.capacity() + asking_.capacity()) * sizeof(int) +
-           close_.capacity() * sizeof(close_.front());
+    return grid_.bytes() + known_.capacity() * sizeof(Known) + courses_.capacity() * sizeof(Course) +
+           (due_.capacity() + looked_.capacity() + previous_.capacity()) * sizeof(int) +
+           near_.capacity() * sizeof(near_.front()) + reminders_.capacity() * sizeof(Reminder);
 }
 
 std::size_t Detection::meetingBytes() const
@@ -210,20 +200,24 @@ const std::vector<Change>& Detection::detect(World& world, bool atStart, bool wi
     ++count_;
     touches_.clear();
     changes_.clear();
-    findActive(world, atStart);
-    askWhoIsNear(world);
-    findClose();
-    lookAtClose(world, atStart);
-    // Meetings of those that are no longer near each other.
-    for (const int shape : active_)
-        for (int link = known_[static_cast<std::size_t>(shape)].first; link >= 0;) {
-            const Link& one = linkAt(link);
-            const int next = nextOf(one, shape);
-            if (one.seen != count_)
-                follow(world, one.meeting.a, one.meeting.b, link, contactOf(world, one.meeting.a, one.meeting.b),
-                       atStart);
-            link = next;
-        }
+    findDue(world, atStart);
+    for (std::size_t i = 0; i < looked_.size(); ++i) {
+        fetchAhead(i, looked_.size());
+        if (i + 2 * farAhead < looked_.size())
+            fetch(world, looked_[i + 2 * farAhead], false);
+        if (i + farAhead < looked_.size())
+            fetch(world, looked_[i + farAhead], true);
+        makeRoom(world, looked_[i]);
+    }
+    constexpr std::size_t atOnce = 4096; // so that little is kept of what is near
+    for (std::size_t from = 0; from < looked_.size(); from += atOnce) {
+        findNear(from, std::min(from + atOnce, looked_.size()));
+        lookAtNear(world, atStart);
+    }
+    findReminded();
+    lookAtNear(world, atStart);
+    lookAtLeft(world, atStart);
+    addBumps(world);
     if (withStays)
         addStays(world);
     else
@@ -234,41 +228,177 @@ const std::vector<Change>& Detection::detect(World& world, bool atStart, bool wi
     return changes_;
 }
 
-/// Shapes of pieces that moved or that something happened to.
-void Detection::findActive(World& world, bool atStart)
+// --- courses -------------------------------------------------------------------------------------------------------
+
+double Detection::Course::swing() const
+{
+    return std::abs(turnStep) * (1 + rounding) * radiansPerDegree * reach;
+}
+
+/// Whether a piece is where its course says, and went there evenly.
+bool Detection::keepsItsCourse(const World& world, PieceIndex index) const
+{
+    const auto i = static_cast<std::size_t>(index);
+    const Course& course = courses_[i];
+    const Pose& from = world.before[i];
+    const Pose& to = world.pose[i];
+    if (from.z != to.z)
+        return false;
+    double allowed = course.leeway;
+    const double turned = to.turn - from.turn;
+    if (turned != 0 || course.turnStep != 0) {
+        // Each tick may add up to a whole course.
+        const double turnedOff = std::abs(turned - course.turnStep) * radiansPerDegree * course.reach;
+        allowed -= turnedOff * mostAhead;
+        if (allowed < 0)
+            return false;
+    }
+    const Vec expected = course.at + course.step() * static_cast<double>(round_ - course.since);
+    return geometry::squaredLength(to.at - expected) <= allowed * allowed;
+}
+
+/// From now on the piece is expected to go on as it did in this tick; all its shapes are looked at.
+void Detection::setCourse(const World& world, PieceIndex index)
+{
+    const auto i = static_cast<std::size_t>(index);
+    const Motion motion = world.motionOf(index);
+    Course& course = courses_[i];
+    const Vec step = motion.to.at - motion.from.at;
+    course.at = motion.to.at;
+    course.stepX = static_cast<float>(step.x);
+    course.stepY = static_cast<float>(step.y);
+    course.turnStep = static_cast<float>(motion.to.turn - motion.from.turn);
+    course.since = round_;
+    double reach = 0;
+    double smallest = std::numeric_limits<double>::infinity();
+    for (std::uint32_t shape = world.shapeStarts[i]; shape < world.shapeStarts[i + 1]; ++shape) {
+        due_[shape] = round_;
+        if (!known_[shape].takesPart)
+            continue;
+        Bounds bounds;
+        for (const geometry::Hull& part : world.partsOf(world.shapes[shape])) {
+            reach = std::max(reach, geometry::reachOf(part) + part.radius);
+            bounds.include(geometry::boundsOf(part));
+        }
+        smallest = std::min({smallest, std::max(bounds.size().x, bounds.size().y), mostSize});
+    }
+    course.reach = static_cast<float>(reach * (1 + rounding));
+    course.leeway = course.rests() || reach == 0 ? 0 : static_cast<float>(smallest * leewayPart);
+}
+
+/// What a shape covers at the end of this tick, with all that it may be off its course.
+Bounds Detection::placeNow(const World& world, int index) const
+{
+    const LiveShape& shape = shapeAt(world, index);
+    const Course& course = courses_[static_cast<std::size_t>(shape.piece)];
+    const Pose& pose = world.pose[static_cast<std::size_t>(shape.piece)];
+    Bounds bounds;
+    if (course.turnStep != 0) { // it covers as much whichever way it is turned
+        bounds.include(pose.at);
+        bounds.grow(course.reach);
+    } else {
+        for (const geometry::Hull& part : world.partsOf(shape))
+            bounds.include(geometry::sweptBounds(part, {pose, pose}));
+    }
+    // Each of two reaches half way.
+    const double margin = shape.role == scene::Role::zone ? shape.margin : 0;
+    bounds.grow(std::max(stopEnds * 0.5, margin) + closed + 2.0 * course.leeway);
+    return bounds;
+}
+
+/// Sees to it that a shape has room ahead in the grid, and notes when it will have left it.
+void Detection::makeRoom(const World& world, int index)
+{
+    const Known& known = known_[static_cast<std::size_t>(index)];
+    std::uint32_t& due = due_[static_cast<std::size_t>(index)];
+    due = never;
+    if (!known.takesPart)
+        return;
+    const Course& course = courseOf(known);
+    const Bounds now = placeNow(world, index);
+    const Vec step = course.step();
+    const Vec low = glm::min(now.low, now.low - step);
+    const Vec high = glm::max(now.high, now.high - step);
+    if (grid_.holds(index)) {
+        const Box& room = grid_.boxOf(index);
+        double ahead = mostAhead;
+        for (const int axis : {0, 1}) {
+            const double roomLow = axis == 0 ? room.lowX : room.lowY;
+            const double roomHigh = axis == 0 ? room.highX : room.highY;
+            if (low[axis] < roomLow || high[axis] > roomHigh)
+                ahead = 0;
+            else if (step[axis] > 0)
+                ahead = std::min(ahead, (roomHigh - high[axis]) / step[axis]);
+            else if (step[axis] < 0)
+                ahead = std::min(ahead, (low[axis] - roomLow) / -step[axis]);
+        }
+        constexpr double enough = 6;
+        if (ahead >= enough) {
+            if (!course.rests())
+                due = round_ + static_cast<std::uint32_t>(ahead);
+            return;
+        }
+    }
+    // Not the same for all, so that they do not all look in the same tick; but the same for neighbours, who look at the
+    // same others then.
+    const double size = std::max(high.x - low.x, high.y - low.y);
+    int exponent = 0;
+    std::frexp(size, &exponent);
+    const auto tileOf = [&](double at) {
+        constexpr int tile = 5; // so many times as large, as a power of two
+        return static_cast<std::uint32_t>(
+            static_cast<std::int64_t>(std::clamp(std::floor(std::ldexp(at, -exponent - tile)), -1e15, 1e15)));
+    };
+    constexpr std::uint32_t shortest = 15; // ticks
+    constexpr std::uint32_t rounds = 48;
+    const std::uint32_t turn = (tileOf(low.x) * 73856093U ^ tileOf(low.y) * 19349663U) % rounds;
+    const std::uint32_t ahead = shortest + (turn + rounds - (round_ + shortest) % rounds) % rounds;
+    const Vec way = step * static_cast<double>(ahead);
+    grid_.place(index, Box{Bounds{glm::min(low, now.low + way), glm::max(high, now.high + way)}});
+    if (!course.rests())
+        due = round_ + ahead;
+}
+
+/// Shapes of pieces that left their course or that something happened to, and those that are due.
+void Detection::findDue(World& world, bool atStart)
 {
     const bool anew = atStart || known_.empty();
     grid_.resize(world.shapes.size());
     known_.resize(world.shapes.size());
-    for (auto* list : {&active_, &previous_, &asking_})
-        list->reserve(world.shapes.size());
-    std::swap(previous_, active_);
-    active_.clear();
-    asking_.clear();
+    due_.resize(world.shapes.size(), never);
+    courses_.resize(world.pieces.size());
+    looked_.reserve(world.shapes.size());
+    previous_.reserve(world.pieces.size());
     ++round_;
-    const auto add = [&](PieceIndex piece, bool onlyMoved) {
+    const auto refreshAll = [&](PieceIndex piece) {
         for (std::uint32_t shape = world.shapeStarts[static_cast<std::size_t>(piece)];
-             shape < world.shapeStarts[static_cast<std::size_t>(piece) + 1]; ++shape) {
-            Known& known = known_[shape];
-            if (isActive(known))
-                continue;
-            const bool newly = std::exchange(known.round, round_) != round_ - 1;
-            active_.push_back(static_cast<int>(shape));
-            if (onlyMoved)
-                replace(world, static_cast<int>(shape), newly);
-            else
-                refresh(world, static_cast<int>(shape));
-        }
+             shape < world.shapeStarts[static_cast<std::size_t>(piece) + 1]; ++shape)
+            refresh(world, static_cast<int>(shape));
+        setCourse(world, piece);
     };
     if (anew) {
         for (std::size_t piece = 0; piece < world.pieces.size(); ++piece)
-            add(static_cast<PieceIndex>(piece), false);
+            refreshAll(static_cast<PieceIndex>(piece));
     } else {
         for (const int shape : world.changed)
-            add(shapeAt(world, shape).piece, false);
+            if (const PieceIndex piece = shapeAt(world, shape).piece;
+                courses_[static_cast<std::size_t>(piece)].since != round_)
+                refreshAll(piece);
         for (const PieceIndex piece : world.moved)
-            add(piece, true);
+            if (!keepsItsCourse(world, piece))
+                setCourse(world, piece);
+        for (const PieceIndex piece : previous_)
+            if (world.isMoved[static_cast<std::size_t>(piece)] == 0 &&
+                !courses_[static_cast<std::size_t>(piece)].rests())
+                setCourse(world, piece); // it has come to rest
     }
+    previous_.assign(world.moved.begin(), world.moved.end());
+    looked_.clear();
+    for (std::size_t shape = 0; shape < due_.size(); ++shape)
+        if (due_[shape] <= round_) {
+            known_[shape].round = round_;
+            looked_.push_back(static_cast<int>(shape));
+        }
 }
 
 void Detection::refresh(const World& world, int index)
@@ -281,129 +411,32 @@ void Detection::refresh(const World& world, int index)
     known.takesPart = takesPart(world, index);
     known.resting = piece.resting;
     known.zone = shape.role == scene::Role::zone;
-    if (known.takesPart)
-        replace(world, index, true);
-    else
-        grid_.remove(index);
+    grid_.remove(index);
 }
 
-/// Notes what a shape covers in this tick; gives it room in the grid if it left its own, or `anew`.
-void Detection::replace(const World& world, int index, bool anew)
+// --- pairs ---------------------------------------------------------------------------------------------------------
+
+/// What will be read of the grid next is fetched meanwhile: shapes lie anywhere in memory.
+void Detection::fetchAhead(std::size_t i, std::size_t end) const
 {
-    const LiveShape& shape = shapeAt(world, index);
-    Known& known = known_[static_cast<std::size_t>(index)];
-    if (!known.takesPart)
-        return;
-    Bounds bounds;
-    const Motion motion = world.motionOf(shape.piece);
-    for (const geometry::Hull& part : world.partsOf(shape))
-        bounds.include(geometry::sweptBounds(part, motion));
-    // Each of two reaches half way.
-    bounds.grow(known.zone ? std::max(stopEnds * 0.5, shape.margin) + closed : stopEnds * 0.5 + closed);
-    const Box box{bounds};
-    known.box = box;
-    if (!anew && grid_.boxOf(index).contains(box))
-        return;
-    // Room for the next ticks if it goes on like this, and a little for bends. Not the same for all, so that they do
-    // not all ask in the same tick.
-    const double ticksAhead = 16 + (static_cast<unsigned>(index) * 7 & 15);
-    const Vec way = motion.to.at - motion.from.at;
-    const Vec ahead = way * ticksAhead;
-    const Vec aside{glm::length(way), glm::length(way)};
-    bounds.low += glm::min(ahead, {0, 0}) - aside;
-    bounds.high += glm::max(ahead, {0, 0}) + aside;
-    grid_.place(index, Box{bounds});
-    known.asked = round_;
-    asking_.push_back(index);
+    if (i + 2 * farAhead < end)
+        grid_.fetch(looked_[i + 2 * farAhead], false);
+    if (i + farAhead < end)
+        grid_.fetch(looked_[i + farAhead], true);
 }
 
-template <class Visit> void Detection::forNear(const Known& known, Visit&& visit) const
+/// Those near the shapes of `looked_` from `from` to `to`, each pair once.
+void Detection::findNear(std::size_t from, std::size_t to)
 {
-    for (int block = known.near; block >= 0; block = blocks_[static_cast<std::size_t>(block)].next)
-        for (const int shape : blocks_[static_cast<std::size_t>(block)].shapes) {
-            if (shape < 0)
-                break;
-            visit(shape);
-        }
-}
-
-void Detection::askWhoIsNear(const World& world)
-{
-    // One that has come to rest leaves its pairs to those that still move.
-    for (const int shape : previous_) {
-        const Known& known = known_[static_cast<std::size_t>(shape)];
-        if (isActive(known))
-            continue;
-        forNear(known, [&](int other) {
-            Known& its = known_[static_cast<std::size_t>(other)];
-            if (isActive(its) && its.asked != round_ && its.asked <= known.asked && its.takesPart) {
-                its.asked = round_;
-                asking_.push_back(other);
-            }
-        });
-    }
-    for (std::size_t i = 0; i < asking_.size(); ++i) {
-        // What will be read next is fetched meanwhile: shapes lie anywhere in memory.
-        if (i + 2 * farAhead < asking_.size())
-            grid_.fetch(asking_[i + 2 * farAhead], false);
-        if (i + farAhead < asking_.size())
-            grid_.fetch(asking_[i + farAhead], true);
-        const int shape = asking_[i];
-        Known& known = known_[static_cast<std::size_t>(shape)];
-        while (known.near >= 0) {
-            Block& block = blocks_[static_cast<std::size_t>(known.near)];
-            const int next = std::exchange(block.next, freeBlock_);
-            freeBlock_ = std::exchange(known.near, next);
-        }
+    near_.clear();
+    for (std::size_t i = from; i < to; ++i) {
+        fetchAhead(i, to);
+        const int shape = looked_[i];
         if (!grid_.holds(shape))
             continue;
-        std::size_t used = std::tuple_size_v<decltype(Block::shapes)>;
         grid_.visitNear(shape, [&](int other) {
-            if (contactOf(world, shape, other) == Contact::pass)
-                return;
-            if (used == std::tuple_size_v<decltype(Block::shapes)>) {
-                int index = freeBlock_;
-                if (index < 0) {
-                    index = static_cast<int>(blocks_.size());
-                    blocks_.emplace_back();
-                } else {
-                    freeBlock_ = blocks_[static_cast<std::size_t>(index)].next;
-                }
-                Block& block = blocks_[static_cast<std::size_t>(index)];
-                block.shapes.fill(-1);
-                block.next = std::exchange(known.near, index);
-                used = 0;
-            }
-            blocks_[static_cast<std::size_t>(known.near)].shapes[used++] = other;
-        });
-    }
-}
-
-/// Pairs near each other whose boxes overlap in this tick.
-void Detection::findClose()
-{
-    close_.clear();
-    for (std::size_t i = 0; i < active_.size(); ++i) {
-        if (i + 2 * farAhead < active_.size())
-            if (const int block = known_[static_cast<std::size_t>(active_[i + 2 * farAhead])].near; block >= 0)
-                __builtin_prefetch(&blocks_[static_cast<std::size_t>(block)]);
-        if (i + farAhead < active_.size())
-            if (const int block = known_[static_cast<std::size_t>(active_[i + farAhead])].near; block >= 0)
-                for (const int shape : blocks_[static_cast<std::size_t>(block)].shapes) {
-                    if (shape < 0)
-                        break;
-                    __builtin_prefetch(&known_[static_cast<std::size_t>(shape)]);
-                }
-        const int shape = active_[i];
-        const Known& known = known_[static_cast<std::size_t>(shape)];
-        if (known.near < 0 || !known.takesPart)
-            continue;
-        const Box& box = known.box;
-        forNear(known, [&](int other) {
-            const Known& its = known_[static_cast<std::size_t>(other)];
-            if (box.overlaps(its.box) &&
-                (!isActive(its) || its.asked < known.asked || (its.asked == known.asked && shape < other)))
-                close_.emplace_back(shape, other);
+            if (shape < other || !isLookedAt(known_[static_cast<std::size_t>(other)]))
+                near_.emplace_back(std::min(shape, other), std::max(shape, other));
         });
     }
 }
@@ -421,36 +454,189 @@ scene::Contact Detection::contactOf(const World& world, int a, int b) const
     return contact == Contact::stop && (first.zone || second.zone) ? Contact::sense : contact;
 }
 
-void Detection::lookAtClose(const World& world, bool atStart)
+/// Fetches what will be read of a shape; first what leads to the rest, then, `deeper`, the rest.
+void Detection::fetch(const World& world, int shape, bool deeper) const
 {
-    const auto fetch = [&](int shape, bool deeper) {
-        const LiveShape& live = shapeAt(world, shape);
-        if (!deeper) {
-            __builtin_prefetch(&live);
-            __builtin_prefetch(&known_[static_cast<std::size_t>(shape)]);
-            return;
-        }
-        __builtin_prefetch(&world.before[static_cast<std::size_t>(live.piece)]);
-        __builtin_prefetch(&world.pose[static_cast<std::size_t>(live.piece)]);
-        const char* hull = reinterpret_cast<const char*>(&world.parts[live.firstPart]);
-        __builtin_prefetch(hull);
-        __builtin_prefetch(hull + 64);
-    };
-    for (std::size_t i = 0; i < close_.size(); ++i) {
-        if (i + 2 * farAhead < close_.size())
-            fetch(close_[i + 2 * farAhead].second, false);
-        if (i + farAhead < close_.size()) {
-            fetch(close_[i + farAhead].first, true);
-            fetch(close_[i + farAhead].second, true);
-        }
-        auto [a, b] = close_[i];
-        const Contact contact = contactOf(world, a, b);
-        if (contact == Contact::pass)
-            continue;
-        if (b < a)
-            std::swap(a, b);
-        follow(world, a, b, linkBetween(a, b), contact, atStart);
+    const auto i = static_cast<std::size_t>(shape);
+    if (!deeper) {
+        __builtin_prefetch(&known_[i]);
+        __builtin_prefetch(&world.shapes[i]);
+        return;
     }
+    const auto piece = static_cast<std::size_t>(known_[i].piece);
+    __builtin_prefetch(&courses_[piece]);
+    __builtin_prefetch(&world.before[piece]);
+    __builtin_prefetch(&world.pose[piece]);
+    const char* hull = reinterpret_cast<const char*>(&world.parts[world.shapes[i].firstPart]);
+    __builtin_prefetch(hull);
+    __builtin_prefetch(hull + 64);
+    if (known_[i].first >= 0)
+        __builtin_prefetch(&linkAt(known_[i].first));
+}
+
+void Detection::lookAtNear(const World& world, bool atStart)
+{
+    for (std::size_t i = 0; i < near_.size(); ++i) {
+        if (i + 2 * farAhead < near_.size()) {
+            fetch(world, near_[i + 2 * farAhead].first, false);
+            fetch(world, near_[i + 2 * farAhead].second, false);
+        }
+        if (i + farAhead < near_.size()) {
+            fetch(world, near_[i + farAhead].first, true);
+            fetch(world, near_[i + farAhead].second, true);
+        }
+        look(world, near_[i].first, near_[i].second, atStart);
+    }
+}
+
+/// Meetings of those that are no longer near each other.
+void Detection::lookAtLeft(const World& world, bool atStart)
+{
+    for (const int shape : looked_)
+        for (int link = known_[static_cast<std::size_t>(shape)].first; link >= 0;) {
+            const Link& one = linkAt(link);
+            const int next = nextOf(one, shape);
+            if (one.seen != count_) {
+                const auto [a, b, manner] = one.meeting;
+                follow(world, a, b, link, contactOf(world, a, b), atStart);
+            }
+            link = next;
+        }
+}
+
+/// Solids that bumped and rebounded within the tick met, though the straight way between its ends may not show it (M6).
+void Detection::addBumps(const World& world)
+{
+    const std::size_t found = touches_.size();
+    for (const auto& [a, b, frac] : world.bumps) {
+        if (linkBetween(a, b) >= 0 || contactOf(world, a, b) != Contact::stop)
+            continue;
+        const auto isPair = [a = a, b = b](const Touch& touch) { return touch.shape == a && touch.part == b; };
+        if (std::ranges::any_of(touches_.begin(), touches_.begin() + static_cast<std::ptrdiff_t>(found), isPair))
+            continue;
+        constexpr double latest = 0.999; // it has left at the end of the tick
+        const double begin = std::min(frac, latest);
+        touches_.push_back({a, shapeAt(world, b).piece, b, Manner::stop, false, false, begin, 1, Cause::moved, Cause::moved});
+        touches_.push_back({b, shapeAt(world, a).piece, a, Manner::stop, false, false, begin, 1, Cause::moved, Cause::moved});
+    }
+}
+
+/// The pair will be looked at again before it can change, which is not in so many ticks to come.
+void Detection::remind(int a, int b, double ticks)
+{
+    if (!(ticks < mostAhead))
+        return;
+    const std::uint32_t at = round_ + 1 + static_cast<std::uint32_t>(ticks);
+    if (at >= std::min(due_[static_cast<std::size_t>(a)], due_[static_cast<std::size_t>(b)]))
+        return;
+    int index = freeReminder_;
+    if (index < 0) {
+        index = static_cast<int>(reminders_.size());
+        reminders_.emplace_back();
+    } else {
+        freeReminder_ = reminders_[static_cast<std::size_t>(index)].next;
+    }
+    int& first = firstReminder_[at % firstReminder_.size()];
+    reminders_[static_cast<std::size_t>(index)] = {a, b, round_, std::exchange(first, index)};
+}
+
+/// Pairs that could change in this tick, unless they were looked at since they were noted.
+void Detection::findReminded()
+{
+    near_.clear();
+    for (int index = std::exchange(firstReminder_[round_ % firstReminder_.size()], -1); index >= 0;) {
+        Reminder& one = reminders_[static_cast<std::size_t>(index)];
+        if (std::max(known_[static_cast<std::size_t>(one.a)].round, known_[static_cast<std::size_t>(one.b)].round) <=
+            one.since)
+            near_.emplace_back(one.a, one.b);
+        const int next = std::exchange(one.next, freeReminder_);
+        freeReminder_ = std::exchange(index, next);
+    }
+}
+
+/// Looks at a pair as closely as it needs: what this tick changed, and when it could change again.
+void Detection::look(const World& world, int indexOfA, int indexOfB, bool atStart)
+{
+    const Contact contact = contactOf(world, indexOfA, indexOfB);
+    if (contact == Contact::pass)
+        return;
+    const LiveShape& a = shapeAt(world, indexOfA);
+    const LiveShape& b = shapeAt(world, indexOfB);
+    const Course& courseOfA = courses_[static_cast<std::size_t>(a.piece)];
+    const Course& courseOfB = courses_[static_cast<std::size_t>(b.piece)];
+    const Motion motionOfA = world.motionOf(a.piece);
+    const Motion motionOfB = world.motionOf(b.piece);
+    const bool hasHeights = a.band.limited() || b.band.limited();
+    const bool rises = hasHeights && (motionOfA.from.z != motionOfA.to.z || motionOfB.from.z != motionOfB.to.z);
+    int link = linkBetween(indexOfA, indexOfB);
+    const bool mustFollow = atStart || rises || a.changed != Cause::moved || b.changed != Cause::moved;
+    const auto followIf = [&](bool wanted) {
+        if (wanted) {
+            follow(world, indexOfA, indexOfB, link, contact, atStart);
+            link = linkBetween(indexOfA, indexOfB);
+        } else if (link >= 0) {
+            linkAt(link).seen = count_;
+        }
+    };
+    // Above each other, they are until one rises.
+    const bool isLevel =
+        !hasHeights ||
+        !geometry::heightWindow(a.band, {motionOfA.to, motionOfA.to}, b.band, {motionOfB.to, motionOfB.to}).empty();
+    if (rises || !isLevel || (courseOfA.rests() && courseOfB.rests())) {
+        followIf(true);
+        if (rises)
+            remind(indexOfA, indexOfB, 0);
+        return;
+    }
+
+    const auto partsOfA = world.partsOf(a);
+    const auto partsOfB = world.partsOf(b);
+    const Reach reach = reachOf(a, b, contact == Contact::stop ? Manner::stop : Manner::sense);
+    const Vec& atA = motionOfA.to.at;
+    const Vec& atB = motionOfB.to.at;
+    // They are where their courses say up to the leeway, now and then.
+    const double off = 2 * (static_cast<double>(courseOfA.leeway) + courseOfB.leeway) + closed +
+                       (std::abs(atA.x) + std::abs(atA.y) + std::abs(atB.x) + std::abs(atB.y)) * 1e-14;
+    const auto goingOn = [](const Pose& now, const Course& course) {
+        return Motion{now, {now.at + course.step(), now.turn, now.z}};
+    };
+    const bool isStraight = partsOfA.size() == 1 && partsOfB.size() == 1 && !motionOfA.turns() && !motionOfB.turns() &&
+                            courseOfA.turnStep == 0 && courseOfB.turnStep == 0;
+    if (isStraight) {
+        const auto windowOf = [&](double within) {
+            return geometry::straightWindow(partsOfA.front(), goingOn(motionOfA.to, courseOfA), partsOfB.front(),
+                                            goingOn(motionOfB.to, courseOfB), within);
+        };
+        bool isTold = false;
+        if (link < 0) {
+            const geometry::Window window = windowOf(reach.begin + off); // it is not nearer outside of this
+            isTold = mustFollow || (!window.empty() && window.from <= 0 && window.to > -1);
+            followIf(isTold);
+            if (link < 0) {
+                if (!window.empty() && window.to > 0)
+                    remind(indexOfA, indexOfB, std::max(0.0, window.from));
+                return;
+            }
+        }
+        const geometry::Window window = windowOf(reach.end - off); // and surely nearer within this
+        if (!isTold)
+            followIf(mustFollow || !(window.from <= -1 && window.to > 0));
+        remind(indexOfA, indexOfB, window.from <= 0 && window.to > 0 ? window.to : 0);
+        return;
+    }
+
+    // As far as they came in this tick, they cannot have changed; as fast as they go, they will not.
+    const geometry::Gap gap = geometry::gapBetween(partsOfA, motionOfA.to, partsOfB, motionOfB.to);
+    const auto swingIn = [](const Motion& motion, const Course& course) {
+        return std::abs(motion.to.turn - motion.from.turn) * radiansPerDegree * course.reach;
+    };
+    const double came = glm::length((atA - motionOfA.from.at) - (atB - motionOfB.from.at)) +
+                        swingIn(motionOfA, courseOfA) + swingIn(motionOfB, courseOfB);
+    const auto spare = [&] { return (link < 0 ? gap.distance - reach.begin : reach.end - gap.distance) - off; };
+    if (link < 0 || linkAt(link).begun != count_)
+        followIf(mustFollow || spare() <= came);
+    const double fastest = glm::length(courseOfA.step() - courseOfB.step()) + courseOfA.swing() + courseOfB.swing();
+    remind(indexOfA, indexOfB, std::max(0.0, spare() / (fastest * (1 + rounding))));
 }
 
 /// Looks at one pair; `link` is its meeting, or -1 if there was none.
@@ -515,130 +701,6 @@ void Detection::follow(const World& world, int indexOfA, int indexOfB, int link,
     touch.endCause = noted(a, b, touch.endCause);
     touches_.push_back(touch);
     touches_.push_back(other);
-}
-
-/// Where something began or ended, the meetings of the same shape and visitor that go on (M9). Once all that ended is
-/// gone from the lists.
-void Detection::addOthers(const World& world)
-{
-    const std::size_t told = touches_.size();
-    for (std::size_t i = 0; i < told; ++i) {
-        const auto [shape, visitor, part] = std::tuple(touches_[i].shape, touches_[i].visitor, touches_[i].part);
-        const std::uint32_t first = world.shapeStarts[static_cast<std::size_t>(visitor)];
-        const std::uint32_t end = world.shapeStarts[static_cast<std::size_t>(visitor) + 1];
-        for (auto other = static_cast<int>(first); other < static_cast<int>(end); ++other) {
-            const int link = other == part ? -1 : linkBetween(std::min(shape, other), std::max(shape, other));
-            if (link >= 0 && linkAt(link).begun != count_)
-                touches_.push_back(
-                    {shape, visitor, other, linkAt(link).meeting.manner, true, true, 0, 0, Cause::moved, Cause::moved});
-        }
-    }
-}
-
-void Detection::addStays(const World& world)
-{
-    for (std::size_t i = 0; i < known_.size(); ++i) {
-        const int shape = static_cast<int>(i);
-        for (int link = known_[i].first; link >= 0; link = nextOf(linkAt(link), shape)) {
-            const Link& one = linkAt(link);
-            const int other = one.meeting.a == shape ? one.meeting.b : one.meeting.a;
-            if (one.begun != count_)
-                touches_.push_back({shape, shapeAt(world, other).piece, other, one.meeting.manner, true, true, 0, 0,
-                                    Cause::moved, Cause::moved});
-        }
-    }
-}
-
-void Detection::tellTouches(const World& world, bool atStart, bool withStays)
-{
-    const auto key = [](const Touch& touch) { return std::tuple(touch.shape, touch.visitor, touch.part); };
-    std::ranges::sort(touches_, {}, key);
-    const auto same = [&](const Touch& one, const Touch& other) { return key(one) == key(other); };
-    touches_.erase(std::unique(touches_.begin(), touches_.end(), same), touches_.end());
-    for (std::size_t first = 0; first < touches_.size();) {
-        std::size_t last = first + 1;
-        while (last < touches_.size() && touches_[last].shape == touches_[first].shape &&
-               touches_[last].visitor == touches_[first].visitor)
-            ++last;
-        tellGroup(world, std::span(touches_).subspan(first, last - first), atStart, withStays);
-        first = last;
-    }
-}
-
-void Detection::tellGroup(const World& world, std::span<const Touch> touches, bool atStart, bool withStays)
-{
-    bool was = false;
-    bool is = false;
-    bool stopWas = false;
-    const Touch* entered = nullptr;
-    const Touch* left = nullptr;
-    const Touch* stopped = nullptr;
-    Manner manner = Manner::sense;
-    for (const Touch& touch : touches) {
-        was |= touch.was;
-        is |= touch.is;
-        if (touch.manner == Manner::stop) {
-            manner = Manner::stop;
-            stopWas |= touch.was;
-            if (!touch.was && (!stopped || touch.begin < stopped->begin))
-                stopped = &touch;
-        }
-        if (!touch.was && (!entered || touch.begin < entered->begin))
-            entered = &touch;
-        if (!touch.is && (!left || touch.end > left->end))
-            left = &touch;
-    }
-    Change change;
-    change.self = shapeAt(world, touches.front().shape).piece;
-    change.shape = touches.front().shape;
-    change.visitor = touches.front().visitor;
-    change.manner = manner;
-    if (!was && entered) {
-        change.kind = EventKind::enter;
-        change.part = entered->part;
-        change.frac = entered->begin;
-        change.cause = entered->beginCause;
-        changes_.push_back(change);
-    }
-    if (stopped && !stopWas && !atStart && stopped->beginCause == Cause::moved)
-        tellHit(world, *stopped);
-    if (!is && left) {
-        change.kind = EventKind::exit;
-        change.part = left->part;
-        change.frac = left->end;
-        change.cause = left->endCause;
-        changes_.push_back(change);
-    }
-    if (was && is && withStays) {
-        change.kind = EventKind::stay;
-        change.part = touches.front().part;
-        change.frac = 1;
-        change.cause = Cause::moved;
-        changes_.push_back(change);
-    }
-}
-
-void Detection::tellHit(const World& world, const Touch& touch)
-{
-    const LiveShape& self = shapeAt(world, touch.shape);
-    const LiveShape& visitor = shapeAt(world, touch.part);
-    const geometry::Gap gap =
-        geometry::gapBetween(world.partsOf(self), world.motionOf(self.piece).at(touch.begin), world.partsOf(visitor),
-                             world.motionOf(visitor.piece).at(touch.begin));
-    const Vec closing = velocityAt(world, self.piece, gap.point, touch.begin) -
-                        velocityAt(world, visitor.piece, gap.point, touch.begin);
-    Change change;
-    change.kind = EventKind::hit;
-    change.self = self.piece;
-    change.shape = touch.shape;
-    change.visitor = touch.visitor;
-    change.part = touch.part;
-    change.frac = touch.begin;
-    change.manner = Manner::stop;
-    change.point = gap.point;
-    change.normal = gap.normal;
-    change.speed = std::max(0.0, glm::dot(closing, gap.normal));
-    changes_.push_back(change);
 }
 
 void Detection::findEnded(const World& world, std::span<const PieceIndex> pieces)

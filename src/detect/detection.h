@@ -2,11 +2,11 @@
 /// Meetings: which shapes touch which, when that began and when it ends (section Meetings of the semantics).
 ///
 /// Detection knows nothing of snares. It looks at the motion of one tick and tells what changed, in the order of M12.
-/// What it knows stays from tick to tick: only pieces that moved, or that something happened to, are looked at again.
 ///
-/// A moving shape lies in the grid with room ahead of it. Who is near is asked only when it has left that room; until
-/// then the list of those near it is enough. A pair stands in the list of the one that asked last, and in any case in
-/// that of a moving one whose partner rests.
+/// A piece is expected to go on as it does: straight, evenly, turning evenly. While it keeps to that course, up to a
+/// small leeway, a pair cannot change before a tick that is known from its distance; until then nobody looks at it. A
+/// shape is looked at, with all that are near it, when it leaves its course, when something happened to it, or when it
+/// is due, because it leaves the room ahead of it that it has in the grid.
 #pragma once
 
 #include "geometry/grid.h"
@@ -56,6 +56,8 @@ struct Meeting {
 
 class Detection {
   public:
+    Detection();
+
     /// Finds what the motion from World::before to World::pose changed and clears the marks of K7.
     /// With `atStart` everything has cause `start` and there are no hits (K9). Stays are told only if asked for.
     /// The list is valid until the next call. Nothing is allocated once as much was found before.
@@ -97,24 +99,39 @@ class Detection {
         std::uint32_t begun; ///< the detection that began it
     };
 
+    /// How a piece is expected to go on: as it went in the tick in which it left its last course.
+    struct Course {
+        Vec at{0, 0};    ///< at the end of that tick
+        float stepX = 0; ///< m a tick
+        float stepY = 0;
+        float turnStep = 0;      ///< degrees a tick
+        float leeway = 0;        ///< m that it may be off; 0 if it rests
+        float reach = 0;         ///< m, its farthest corner
+        std::uint32_t since = 0; ///< that tick
+
+        bool rests() const { return stepX == 0 && stepY == 0 && turnStep == 0; }
+        Vec step() const { return {stepX, stepY}; }
+        /// How far a corner comes in a tick by turning, m.
+        double swing() const;
+    };
+
     /// What detection must know of a shape, to pass over most of those nearby without looking at the world.
     struct Known {
-        Box box; ///< what it covers in this tick
         PieceIndex piece = 0;
         std::int32_t first = -1; ///< of its meetings, or -1
-        std::int32_t near = -1;  ///< the first block of those near it, or -1
-        std::uint32_t round = 0; ///< the detection in which it was active last
-        std::uint32_t asked = 0; ///< the detection in which it asked last who is near
+        std::uint32_t round = 0; ///< the detection in which it was looked at last
         std::int32_t group : 24 = 0;
         bool takesPart : 1 = false;
         bool resting : 1 = false;
         bool zone : 1 = false;
     };
 
-    /// Some of those near a shape; -1: nobody.
-    struct Block {
-        std::array<int, 3> shapes;
-        int next;
+    /// Two shapes that are looked at in a tick to come, if none of them was with all that are near it since.
+    struct Reminder {
+        int a;
+        int b;
+        std::uint32_t since;
+        int next; ///< of the same tick, or of those that are not used; -1: none
     };
 
     /// What one tick did to a pair, told for one side.
@@ -132,15 +149,25 @@ class Detection {
     };
 
     scene::Contact contactOf(const World& world, int a, int b) const;
+    Course& courseOf(const Known& known) { return courses_[static_cast<std::size_t>(known.piece)]; }
+    const Course& courseOf(const Known& known) const { return courses_[static_cast<std::size_t>(known.piece)]; }
+    bool isLookedAt(const Known& known) const { return known.round == round_; }
     void refresh(const World& world, int shape);
-    void replace(const World& world, int shape, bool anew);
-    void askWhoIsNear(const World& world);
-    bool isActive(const Known& known) const { return known.round == round_; }
-    template <class Visit> void forNear(const Known& known, Visit&& visit) const;
-    void findActive(World& world, bool atStart);
-    void findClose();
-    void lookAtClose(const World& world, bool atStart);
+    bool keepsItsCourse(const World& world, PieceIndex piece) const;
+    void setCourse(const World& world, PieceIndex piece);
+    geometry::Bounds placeNow(const World& world, int shape) const;
+    void makeRoom(const World& world, int shape);
+    void findDue(World& world, bool atStart);
+    void fetch(const World& world, int shape, bool deeper) const;
+    void fetchAhead(std::size_t i, std::size_t end) const;
+    void findNear(std::size_t from, std::size_t to);
+    void findReminded();
+    void lookAtNear(const World& world, bool atStart);
+    void lookAtLeft(const World& world, bool atStart);
+    void look(const World& world, int shape, int other, bool atStart);
+    void remind(int a, int b, double ticks);
     void follow(const World& world, int a, int b, int link, scene::Contact contact, bool atStart);
+    void addBumps(const World& world);
     void addOthers(const World& world);
     void addStays(const World& world);
     void tellTouches(const World& world, bool atStart, bool withStays);
@@ -158,16 +185,18 @@ class Detection {
 
     Grid grid_;
     std::vector<Known> known_;
+    std::vector<Course> courses_;    ///< by piece
+    std::vector<std::uint32_t> due_; ///< by shape: the detection in which it is looked at next
     std::vector<Link> links_;
-    std::vector<int> free_; ///< links that are not used
-    std::vector<Block> blocks_;
-    int freeBlock_ = -1;
-    std::vector<int> active_;                ///< shapes looked at in this detection
-    std::vector<int> previous_;              ///< and in the last one
-    std::vector<int> asking_;                ///< shapes that ask who is near
-    std::vector<std::pair<int, int>> close_; ///< pairs whose boxes overlap
-    std::uint32_t round_ = 0;                ///< detections so far
-    std::uint32_t count_ = 0;                ///< detections and settlings so far
+    std::vector<int> free_;                 ///< links that are not used
+    std::vector<int> looked_;               ///< shapes that are looked at in this detection, in order
+    std::vector<PieceIndex> previous_;      ///< pieces that moved in the last tick
+    std::vector<std::pair<int, int>> near_; ///< pairs to look at
+    std::vector<Reminder> reminders_;
+    int freeReminder_ = -1;
+    std::array<int, 64> firstReminder_; ///< by detection
+    std::uint32_t round_ = 0;           ///< detections so far
+    std::uint32_t count_ = 0;           ///< detections and settlings so far
     std::vector<Touch> touches_;
     std::vector<Change> changes_;
 };

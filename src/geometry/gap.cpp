@@ -141,15 +141,17 @@ Gap gapBetween(std::span<const Hull> a, const Pose& poseOfA, std::span<const Hul
 
 namespace {
 
+/// What counts as square to a direction: the sine of the angle.
+constexpr double flat = 0.02;
+
 /// The edge of the core that faces `direction`, or the one corner that does.
 struct Facing {
     std::array<Vec, 2> ends;
     int count = 1;
 };
 
-Facing facing(const Hull& hull, const Vec& direction)
+Facing facing(const Hull& hull, const Vec& direction, double parallel)
 {
-    constexpr double parallel = 0.02; // sine of the angle
     const auto corners = hull.corners();
     std::size_t best = 0;
     for (std::size_t i = 1; i < corners.size(); ++i)
@@ -171,16 +173,19 @@ Facing facing(const Hull& hull, const Vec& direction)
 
 } // namespace
 
-Manifold manifoldOf(const Hull& a, const Hull& b)
+Manifold manifoldOf(const Hull& a, const Hull& b, double parallel)
 {
     const Gap gap = gapBetween(a, b);
     Manifold manifold;
     manifold.normal = gap.normal;
     manifold.points[0] = {gap.point, gap.distance};
     manifold.count = 1;
-    const Facing ofA = facing(a, gap.normal);
-    const Facing ofB = facing(b, -gap.normal);
+    const Facing ofA = facing(a, gap.normal, parallel);
+    const Facing ofB = facing(b, -gap.normal, parallel);
     if (ofA.count < 2 || ofB.count < 2)
+        return manifold;
+    // Where two corners touch, no edge does.
+    if (facing(a, gap.normal, flat).count < 2 && facing(b, -gap.normal, flat).count < 2)
         return manifold;
     const Vec along = perpendicular(gap.normal);
     const auto range = [&](const Facing& edge) {

@@ -19,8 +19,8 @@ void Grid::resize(std::size_t shapes)
     heads_.assign(wanted, -1);
     shift_ = 64 - (std::countr_zero(wanted) - 6);
     for (std::size_t i = 0; i < slots_.size(); ++i)
-        if (slots_[i].range.level != nowhere)
-            forBuckets(static_cast<int>(i), slots_[i], [&](std::size_t bucket, std::int32_t node) {
+        if (slots_[i].holds())
+            forBuckets(static_cast<int>(i), cellsOf(slots_[i].box), [&](std::size_t bucket, std::int32_t node) {
                 setNext(node, std::exchange(heads_[bucket], node));
             });
 }
@@ -35,14 +35,13 @@ void Grid::clear()
     shift_ = 63;
 }
 
-template <class Each> void Grid::forBuckets(int shape, const Slot& slot, Each&& each) const
+template <class Each> void Grid::forBuckets(int shape, const Cells& cells, Each&& each) const
 {
     std::array<std::size_t, 4> done{};
     std::size_t count = 0;
-    const Cells& cells = slot.range;
     for (std::int32_t y = cells.y; y <= cells.y + cells.high; ++y)
         for (std::int32_t x = cells.x; x <= cells.x + cells.wide; ++x) {
-            const std::size_t bucket = bucketOf(slot.range.level, x, y);
+            const std::size_t bucket = bucketOf(cells.level, x, y);
             const auto end = done.begin() + static_cast<std::ptrdiff_t>(count);
             if (std::find(done.begin(), end, bucket) != end)
                 continue; // two of its cells share a bucket
@@ -54,30 +53,27 @@ template <class Each> void Grid::forBuckets(int shape, const Slot& slot, Each&& 
 void Grid::place(int shape, const Box& box)
 {
     Slot& slot = slotOf(shape);
-    slot.box = box;
-    const double extent =
-        std::max(static_cast<double>(box.highX) - box.lowX, static_cast<double>(box.highY) - box.lowY);
-    // The smallest cells that are larger than the box: four to the power of the level.
-    const auto exponent = static_cast<int>((std::bit_cast<std::uint64_t>(extent) >> 52) & 0x7FFU) - 1023 + 1;
-    const int level = std::clamp((exponent - smallestExponent + 1) / 2, 0, levels - 1);
-    const Cells range = rangeOf(box, level);
-    if (slot.range == range)
+    const Cells cells = cellsOf(box);
+    if (slot.holds() && cellsOf(slot.box) == cells) {
+        slot.box = box;
         return;
+    }
     remove(shape);
-    slot.range = range;
-    ++inLevel_[static_cast<std::size_t>(level)];
-    smallest_ = std::min(smallest_, level);
-    largest_ = std::max(largest_, level);
-    forBuckets(shape, slot,
+    slot.box = box;
+    ++inLevel_[static_cast<std::size_t>(cells.level)];
+    smallest_ = std::min<int>(smallest_, cells.level);
+    largest_ = std::max<int>(largest_, cells.level);
+    forBuckets(shape, cells,
                [&](std::size_t bucket, std::int32_t node) { setNext(node, std::exchange(heads_[bucket], node)); });
 }
 
 void Grid::remove(int shape)
 {
     Slot& slot = slotOf(shape);
-    if (slot.range.level == nowhere)
+    if (!slot.holds())
         return;
-    forBuckets(shape, slot, [&](std::size_t bucket, std::int32_t node) {
+    const Cells cells = cellsOf(slot.box);
+    forBuckets(shape, cells, [&](std::size_t bucket, std::int32_t node) {
         if (heads_[bucket] == node) {
             heads_[bucket] = nextOf(node);
             return;
@@ -87,8 +83,8 @@ void Grid::remove(int shape)
             before = nextOf(before);
         setNext(before, nextOf(node));
     });
-    --inLevel_[static_cast<std::size_t>(slot.range.level)];
-    slot.range.level = nowhere;
+    --inLevel_[static_cast<std::size_t>(cells.level)];
+    slot.box = nowhere();
 }
 
 std::size_t Grid::bytes() const

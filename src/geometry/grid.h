@@ -60,19 +60,20 @@ class Grid {
     /// Puts a shape where `box` is, wherever it was before.
     void place(int shape, const Box& box);
     void remove(int shape);
-    bool holds(int shape) const { return slotOf(shape).range.level != nowhere; }
+    bool holds(int shape) const { return slotOf(shape).holds(); }
     const Box& boxOf(int shape) const { return slotOf(shape).box; }
-    int levelOf(int shape) const { return slotOf(shape).range.level; }
+    int levelOf(int shape) const { return levelOf(slotOf(shape).box); }
 
     /// Fetches what a visit of this shape will read first; with `deeper`, what it will read next.
     void fetch(int shape, bool deeper) const
     {
         const Slot& slot = slotOf(shape);
-        if (slot.range.level == nowhere)
+        if (!slot.holds())
             return;
-        for (std::int32_t y = slot.range.y; y <= slot.range.y + slot.range.high; ++y)
-            for (std::int32_t x = slot.range.x; x <= slot.range.x + slot.range.wide; ++x) {
-                const std::int32_t* head = &heads_[bucketOf(slot.range.level, x, y)];
+        const Cells cells = cellsOf(slot.box);
+        for (std::int32_t y = cells.y; y <= cells.y + cells.high; ++y)
+            for (std::int32_t x = cells.x; x <= cells.x + cells.wide; ++x) {
+                const std::int32_t* head = &heads_[bucketOf(cells.level, x, y)];
                 if (!deeper)
                     __builtin_prefetch(head);
                 else if (*head >= 0)
@@ -84,22 +85,21 @@ class Grid {
     /// costs as much as the cells, or shapes, that it covers.
     template <class Visit> void visitNear(int shape, Visit&& visit) const
     {
-        const Slot& slot = slotOf(shape);
-        const Box& box = slot.box;
-        visitCells(shape, box, slot.range.level, slot.range, visit);
-        for (int level = slot.range.level + 1; level <= largest_; ++level)
+        const Box& box = slotOf(shape).box;
+        const Cells cells = cellsOf(box);
+        visitCells(shape, box, cells.level, cells, visit);
+        for (int level = cells.level + 1; level <= largest_; ++level)
             if (inLevel_[static_cast<std::size_t>(level)] != 0)
                 visitCells(shape, box, level, rangeOf(box, level), visit);
-        visitIn(box, 0, slot.range.level - 1, visit);
+        visitIn(box, 0, cells.level - 1, visit);
     }
 
     std::size_t bytes() const;
 
   private:
-    static constexpr int levels = 40;
-    /// Cells of level 0 are two to this power wide, m; each level is four times the last, the last one without end.
+    static constexpr int levels = 80;
+    /// Cells of level 0 are two to this power wide, m; each level is twice the last, the last one without end.
     static constexpr int smallestExponent = -32;
-    static constexpr std::int8_t nowhere = -1;
 
     /// The cells from (x, y) on, one or two each way.
     struct Range {
@@ -113,16 +113,25 @@ class Grid {
         std::int32_t y = 0;
         std::uint8_t wide = 0; ///< 1: two columns
         std::uint8_t high = 0; ///< 1: two rows
-        std::int8_t level = nowhere;
+        std::int8_t level = 0;
 
         friend bool operator==(const Cells&, const Cells&) = default;
     };
     /// All that is kept of a shape, in one place: a walk through a bucket reads nothing else.
     struct Slot {
-        Box box;
+        Box box{nowhere()};
         std::array<std::int32_t, 4> next{-1, -1, -1, -1}; ///< the next node in each of its buckets
-        Cells range;
+
+        bool holds() const { return box.lowX <= box.highX; }
     };
+    /// What overlaps nothing.
+    static Box nowhere()
+    {
+        Box box;
+        box.lowX = box.lowY = 1;
+        box.highX = box.highY = -1;
+        return box;
+    }
 
     Slot& slotOf(int shape) { return slots_[static_cast<std::size_t>(shape)]; }
     const Slot& slotOf(int shape) const { return slots_[static_cast<std::size_t>(shape)]; }
@@ -138,7 +147,7 @@ class Grid {
     {
         if (level == levels - 1)
             return 0;
-        return std::bit_cast<double>(static_cast<std::uint64_t>(1023 - smallestExponent - 2 * level) << 52);
+        return std::bit_cast<double>(static_cast<std::uint64_t>(1023 - smallestExponent - level) << 52);
     }
     static std::int32_t cellOf(float at, double perCell)
     {
@@ -159,6 +168,15 @@ class Grid {
         return {spread.x, spread.y, static_cast<std::uint8_t>(spread.lastX - spread.x),
                 static_cast<std::uint8_t>(spread.lastY - spread.y), static_cast<std::int8_t>(level)};
     }
+    /// The grid with the smallest cells that are larger than the box.
+    static int levelOf(const Box& box)
+    {
+        const double extent =
+            std::max(static_cast<double>(box.highX) - box.lowX, static_cast<double>(box.highY) - box.lowY);
+        const auto exponent = static_cast<int>((std::bit_cast<std::uint64_t>(extent) >> 52) & 0x7FFU) - 1023 + 1;
+        return std::clamp(exponent - smallestExponent, 0, levels - 1);
+    }
+    static Cells cellsOf(const Box& box) { return rangeOf(box, levelOf(box)); }
     std::size_t bucketOf(int level, std::int32_t x, std::int32_t y) const
     {
         // Tiles of eight by eight cells are scattered over the table; the cells of a tile lie side by side.
@@ -190,7 +208,7 @@ class Grid {
             const int other = node >> 2;
             const Slot& slot = slotOf(other);
             const Box& its = slot.box;
-            if (!box.overlaps(its) || slot.range.level != level)
+            if (!box.overlaps(its) || levelOf(its) != level)
                 continue;
             if (cellOf(std::max(box.lowX, its.lowX), perCell) == x &&
                 cellOf(std::max(box.lowY, its.lowY), perCell) == y)
@@ -209,7 +227,7 @@ class Grid {
                 (static_cast<double>(range.lastX) - range.x + 1) * (static_cast<double>(range.lastY) - range.y + 1);
             if (cells > static_cast<double>(slots_.size())) { // fewer shapes than cells
                 for (std::size_t i = 0; i < slots_.size(); ++i)
-                    if (slots_[i].range.level == level && box.overlaps(slots_[i].box))
+                    if (box.overlaps(slots_[i].box) && levelOf(slots_[i].box) == level)
                         visit(static_cast<int>(i));
                 continue;
             }
@@ -221,7 +239,7 @@ class Grid {
     }
 
     /// Calls `each(bucket, node)` for the buckets of a shape, each bucket once.
-    template <class Each> void forBuckets(int shape, const Slot& slot, Each&& each) const;
+    template <class Each> void forBuckets(int shape, const Cells& cells, Each&& each) const;
 
     std::vector<Slot> slots_;         ///< by shape
     std::vector<std::int32_t> heads_; ///< by bucket

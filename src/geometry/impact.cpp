@@ -152,7 +152,8 @@ Difference differenceOf(const Hull& a, const Hull& b)
     return result;
 }
 
-/// The times at which the ray is nearer than `radius` to the polygon. One interval, since both are convex.
+/// The times at which the ray is nearer than `radius` to the polygon, or deeper in it than -`radius`. One interval,
+/// since both are convex.
 Interval insideRounded(const Ray& ray, const Difference& polygon, double radius)
 {
     Interval result;
@@ -163,7 +164,7 @@ Interval insideRounded(const Ray& ray, const Difference& polygon, double radius)
             const Vec& from = polygon.points[i];
             const Vec& to = polygon.points[(i + 1) % n];
             const Vec out = -perpendicular(unitOr(to - from, {1, 0}));
-            core.below(ray, out, glm::dot(from, out));
+            core.below(ray, out, glm::dot(from, out) + std::min(radius, 0.0));
         }
         result.join(core.inside);
     }
@@ -252,13 +253,14 @@ Interval insideBox(const Ray& ray, const Vec& half)
     return clip.inside;
 }
 
-/// The times at which the ray is nearer than `radius` to the rectangle of half size `half` around the origin.
+/// The times at which the ray is nearer than `radius` to the rectangle of half size `half` around the origin, or deeper
+/// in it than -`radius`.
 Interval insideRoundedBox(const Ray& ray, const Vec& half, double radius)
 {
     if (half == Vec{0, 0})
-        return insideDisc(ray, {0, 0}, radius);
+        return radius > 0 ? insideDisc(ray, {0, 0}, radius) : Interval{};
     if (radius <= 0)
-        return insideBox(ray, half);
+        return insideBox(ray, half + Vec(radius, radius));
     if (insideBox(ray, half + Vec(radius, radius)).empty())
         return {};
     Interval result;
@@ -269,8 +271,13 @@ Interval insideRoundedBox(const Ray& ray, const Vec& half, double radius)
     return result;
 }
 
-std::optional<Span> straightSpan(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB,
-                                 double reach, const Window& window)
+/// When the way of b as seen from a is nearer than `reach`.
+struct Straight {
+    Interval near;
+    double speed;
+};
+
+Straight straightNearness(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB, double reach)
 {
     Ray ray{motionOfB.from.at - motionOfA.from.at,
             (motionOfB.to.at - motionOfB.from.at) - (motionOfA.to.at - motionOfA.from.at)};
@@ -283,12 +290,18 @@ std::optional<Span> straightSpan(const Hull& a, const Motion& motionOfA, const H
     const auto plainB = plainA ? plainOf(b, motionOfB.from.turn) : std::nullopt;
     if (plainB) {
         const Ray between{ray.p + plainB->middle - plainA->middle, ray.v};
-        return spanOf(insideRoundedBox(between, plainA->half + plainB->half, plainA->radius + plainB->radius + reach),
-                      window, speed);
+        return {insideRoundedBox(between, plainA->half + plainB->half, plainA->radius + plainB->radius + reach), speed};
     }
     const Difference difference = differenceOf(placed(a, {{0, 0}, motionOfA.from.turn}), //
                                                placed(b, {{0, 0}, motionOfB.from.turn}));
-    return spanOf(insideRounded(ray, difference, a.radius + b.radius + reach), window, speed);
+    return {insideRounded(ray, difference, a.radius + b.radius + reach), speed};
+}
+
+std::optional<Span> straightSpan(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB,
+                                 double reach, const Window& window)
+{
+    const Straight straight = straightNearness(a, motionOfA, b, motionOfB, reach);
+    return spanOf(straight.near, window, straight.speed);
 }
 
 // --- turning -------------------------------------------------------------------------------------------------------
@@ -489,6 +502,12 @@ std::optional<Span> nearSpan(const Hull& a, const Motion& motionOfA, const Hull&
     if (motionOfA.turns() || motionOfB.turns())
         return turningSpan(a, motionOfA, b, motionOfB, reach, window);
     return straightSpan(a, motionOfA, b, motionOfB, reach, window);
+}
+
+Window straightWindow(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB, double reach)
+{
+    const Interval near = straightNearness(a, motionOfA, b, motionOfB, reach).near;
+    return {near.low, near.high};
 }
 
 std::optional<Span> nearSpan(std::span<const Hull> a, const Motion& motionOfA, std::span<const Hull> b,

@@ -68,4 +68,8 @@ std::optional<Span> nearSpan(const Hull& a, const Motion& motionOfA, const Hull&
 std::optional<Span> nearSpan(std::span<const Hull> a, const Motion& motionOfA, std::span<const Hull> b,
                              const Motion& motionOfB, double reach = 0, const Window& window = {});
 
+/// When two hulls that do not turn are nearer than `reach`, or deeper than -`reach`, if they go on like this for ever,
+/// and always did: in parts of the tick, beyond it too; empty if never.
+Window straightWindow(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB, double reach);
+
 } // namespace snare::geometry

@@ -158,6 +158,26 @@ std::vector<FieldView> fieldsOf(const scene::SpeedFilter& speed)
     return viewsOf(speed);
 }
 
+std::vector<FieldView> fieldsOf(const scene::Body& body)
+{
+    return std::visit([](const auto& kind) { return viewsOf(kind); }, body);
+}
+
+std::vector<FieldView> fieldsOf(const scene::Route& route)
+{
+    return viewsOf(route);
+}
+
+std::optional<std::string> setField(scene::Body& body, std::string_view key, std::string_view json)
+{
+    return std::visit([&](auto& kind) { return setIn(kind, key, json); }, body);
+}
+
+std::optional<std::string> setField(scene::Route& route, std::string_view key, std::string_view json)
+{
+    return setIn(route, key, json);
+}
+
 std::optional<std::string> setField(scene::TagFilter& tags, std::string_view key, std::string_view json)
 {
     return setIn(tags, key, json);

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The fields of a response, catch, filter, gate or snare by name: what the slots of a card show and change, made from
+/// The fields of a response, catch, filter, gate, snare or body by name: what the slots of a card show and change, made from
 /// the field tables.
 #pragma once
 
@@ -59,6 +59,9 @@ std::vector<FieldView> fieldsOf(const scene::Gate& gate);
 std::vector<FieldView> fieldsOf(const scene::Snare& snare);
 std::vector<FieldView> fieldsOf(const scene::TagFilter& tags);
 std::vector<FieldView> fieldsOf(const scene::SpeedFilter& speed);
+/// Of the kind that the body is.
+std::vector<FieldView> fieldsOf(const scene::Body& body);
+std::vector<FieldView> fieldsOf(const scene::Route& route);
 
 /// Sets a field from JSON; "null" puts it back to its default. Returns what is wrong with the value, or nothing. On an
 /// error the response is left as it was.
@@ -69,6 +72,8 @@ std::optional<std::string> setField(scene::Gate& gate, std::string_view key, std
 std::optional<std::string> setField(scene::Snare& snare, std::string_view key, std::string_view json);
 std::optional<std::string> setField(scene::TagFilter& tags, std::string_view key, std::string_view json);
 std::optional<std::string> setField(scene::SpeedFilter& speed, std::string_view key, std::string_view json);
+std::optional<std::string> setField(scene::Body& body, std::string_view key, std::string_view json);
+std::optional<std::string> setField(scene::Route& route, std::string_view key, std::string_view json);
 
 /// A response of this word with all fields at their defaults, or nothing if there is no such word.
 std::optional<scene::Response> responseOf(std::string_view word);

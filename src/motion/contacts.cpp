@@ -10,10 +10,9 @@ namespace {
 /// Nearer than this the normal of now is good enough, m.
 constexpr double nearEnough = 0.05;
 
-Vec velocityAt(const Mover& mover, const Vec& point)
-{
-    return mover.velocity + geometry::perpendicular(point - mover.centre) * mover.spin;
-}
+/// Sine of the angle between two edges up to which both their ends are contacts: the one that is further apart stops
+/// what tilts onto it.
+constexpr double tilted = 0.6;
 
 /// How far a point of the part can come in a tick by turning, m.
 double swingOf(const Mover& mover, const Hull& placed, double dt)
@@ -33,7 +32,7 @@ std::optional<Touching> touchingOf(const Mover& a, const Mover& b, double dt)
     const Hull hullA = geometry::placed(*a.part, a.motion.from);
     const Hull hullB = geometry::placed(*b.part, b.motion.from);
     Touching result;
-    result.manifold = geometry::manifoldOf(hullA, hullB);
+    result.manifold = geometry::manifoldOf(hullA, hullB, tilted);
     const double travel = glm::length(b.velocity - a.velocity) * dt + swingOf(a, hullA, dt) + swingOf(b, hullB, dt);
     double nearest = result.manifold.points[0].distance;
     for (int i = 1; i < result.manifold.count; ++i)
@@ -48,13 +47,7 @@ std::optional<Touching> touchingOf(const Mover& a, const Mover& b, double dt)
         return std::nullopt;
     result.moment = span->enter;
     result.manifold = geometry::manifoldOf(geometry::placed(*a.part, a.motion.at(span->enter)),
-                                           geometry::placed(*b.part, b.motion.at(span->enter)));
-    // How far apart the points are now, along the normal of then.
-    for (int i = 0; i < result.manifold.count; ++i) {
-        auto& point = result.manifold.points[static_cast<std::size_t>(i)];
-        const double closing = -glm::dot(velocityAt(b, point.at) - velocityAt(a, point.at), result.manifold.normal);
-        point.distance += std::max(0.0, closing) * span->enter * dt;
-    }
+                                           geometry::placed(*b.part, b.motion.at(span->enter)), tilted);
     return result;
 }
 

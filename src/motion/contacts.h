@@ -20,8 +20,7 @@ struct Mover {
     double spin = 0;    ///< radians/s
 };
 
-/// Points of contact of two parts; none if they stay apart in this tick. Normals point from A to B; `onA` and `onB`
-/// are filled in as places in the scene at the moment of the contact.
+/// Points of contact of two parts, as places in the scene at the moment of the contact.
 struct Touching {
     geometry::Manifold manifold;
     double moment = 0; ///< part of the tick at which they meet; 0: what is measured now
@@ -30,6 +29,7 @@ struct Touching {
 /// What stays apart further than this at the end of the tick is no contact, m.
 inline constexpr double contactRoom = 0.02;
 
+/// Where two parts touch; nothing if they stay apart in this tick.
 std::optional<Touching> touchingOf(const Mover& a, const Mover& b, double dt);
 
 /// Whether a point on the edge of one part, with `outwards` away from it, is no edge of what lies around it: another

@@ -241,11 +241,19 @@ void Dynamics::weigh(const World& world, PieceIndex root)
     state.isMassKnown = true;
     state.mass = weightOf(world, root);
     state.inner = 1e300;
+    state.reach = 0;
+    const Vec centre = geometry::toScene(world.pose[static_cast<std::size_t>(root)], state.mass.centre);
     forEachOf(world, root, [&](PieceIndex index) {
-        for (const LiveShape& shape : world.shapesOf(index))
-            if (shape.role == scene::Role::solid && shape.enabled)
-                for (const Hull& part : world.partsOf(shape))
-                    state.inner = std::min(state.inner, innerOf(part));
+        for (const LiveShape& shape : world.shapesOf(index)) {
+            if (shape.role != scene::Role::solid || !shape.enabled)
+                continue;
+            for (const Hull& part : world.partsOf(shape)) {
+                state.inner = std::min(state.inner, innerOf(part));
+                const Hull placed = geometry::placed(part, world.pose[static_cast<std::size_t>(index)]);
+                for (const Vec& corner : placed.corners())
+                    state.reach = std::max(state.reach, glm::length(corner - centre));
+            }
+        }
     });
     state.inner = std::max(state.inner, 0.01);
 }
@@ -369,6 +377,18 @@ Mover moverOf(const World& world, const Body& body, bool own, PieceIndex piece, 
     return mover;
 }
 
+/// Where a point that is at `at` after `time` was at the start, from the centre. It lies `rounding` outside of the core,
+/// and only the core turns.
+Vec armOf(const Mover& mover, const Vec& at, const Vec& rounding, double time)
+{
+    const Vec core = at - rounding - mover.centre - mover.velocity * time;
+    if (time == 0 || mover.spin == 0)
+        return core + rounding;
+    const double cos = std::cos(mover.spin * time);
+    const double sin = std::sin(mover.spin * time);
+    return Vec{cos * core.x + sin * core.y, cos * core.y - sin * core.x} + rounding;
+}
+
 /// Contacts with what gives way come first, then by the parts: the order in which they are solved, and found again.
 std::uint64_t keyOf(bool fixed, int part, int other)
 {
@@ -426,6 +446,8 @@ void Dynamics::findContactsOf(const World& world, const Solids& solids, int inde
                     contact.b = b;
                     contact.normal = touching->manifold.normal;
                     contact.count = touching->manifold.count;
+                    contact.roundA = mover.part->radius;
+                    contact.roundB = itsMover.part->radius;
                     const world::Surface& one = world.surfaces[static_cast<std::size_t>(contact.shapeA)];
                     const world::Surface& two = world.surfaces[static_cast<std::size_t>(contact.shapeB)];
                     const bool steered = walks || (own && world.piece(bodyAt(b).piece).walks);
@@ -434,12 +456,11 @@ void Dynamics::findContactsOf(const World& world, const Solids& solids, int inde
                     for (int i = 0; i < contact.count; ++i) {
                         const auto& found = touching->manifold.points[static_cast<std::size_t>(i)];
                         ContactPoint& point = contact.points[static_cast<std::size_t>(i)];
-                        // At a moment to come the bodies are further on; their arms are the same.
-                        const Vec passed = (mover.velocity * (touching->moment * dt));
-                        const Vec itsPassed = (itsMover.velocity * (touching->moment * dt));
-                        point.onA = found.at - passed - mover.centre;
-                        point.onB = found.at - itsPassed - itsMover.centre;
-                        point.separation = found.distance - restGap;
+                        // What meets at a moment to come is still apart at the start.
+                        point.onA = armOf(mover, found.at, contact.normal * contact.roundA, touching->moment * dt);
+                        point.onB = armOf(itsMover, found.at, -contact.normal * contact.roundB, touching->moment * dt);
+                        const Vec apart = itsMover.centre + point.onB - mover.centre - point.onA;
+                        point.separation = found.distance - restGap + glm::dot(apart, contact.normal);
                         point.mark = geometry::toLocal(itsMover.motion.from, found.at);
                     }
                     contacts_.push_back(contact);
@@ -513,14 +534,33 @@ void Dynamics::warmUp()
 
 // --- after solving -------------------------------------------------------------------------------------------------
 
-/// How much of its way a fast body can go before a solid that it did not touch at the start, 0 to 1.
+namespace {
+
+/// How much of its way a part that is in a solid already can go without getting deeper, 0 to 1.
+double freeWayInside(const Hull& part, const geometry::Motion& motion, const Hull& solid,
+                     const geometry::Motion& motionOfSolid)
+{
+    constexpr int samples = 8;
+    const auto gapAt = [&](double frac) {
+        return geometry::gapBetween(geometry::placed(part, motion.at(frac)),
+                                    geometry::placed(solid, motionOfSolid.at(frac)))
+            .distance;
+    };
+    const double deepest = std::min(gapAt(0), -restGap) - 1e-6;
+    for (int i = 1; i <= samples; ++i)
+        if (gapAt(static_cast<double>(i) / samples) < deepest)
+            return static_cast<double>(i - 1) / samples;
+    return 1;
+}
+
+} // namespace
+
+/// How much of its way a fast body can go before it gets into another one, or deeper into one, 0 to 1.
 double Dynamics::freeWay(const World& world, Solids& solids, const Body& body) const
 {
-    constexpr double nearest = 0.001; // m
     double free = 1;
     forEachOf(world, body.piece, [&](PieceIndex piece) {
-        const Pose& pose = world.pose[static_cast<std::size_t>(piece)];
-        const geometry::Motion motion{pose, after(pose, body.start, body.shift, body.turned)};
+        const geometry::Motion motion = wayOf(world, body, piece);
         solids.placePiece(world, piece, motion, room);
         for (const LiveShape& shape : world.shapesOf(piece))
             for (std::uint32_t part = shape.firstPart; part < shape.firstPart + shape.partCount; ++part) {
@@ -528,18 +568,30 @@ double Dynamics::freeWay(const World& world, Solids& solids, const Body& body) c
                     continue;
                 solids.visitNear(static_cast<int>(part), [&](int other) {
                     const LiveShape& its = world.shapes[static_cast<std::size_t>(solids.shapeOf(other))];
-                    const PieceIndex root = rootOf(world, its.piece);
-                    if ((root >= 0 && isOwn(slots_[static_cast<std::size_t>(root)])) || !stopEachOther(world, shape, its))
+                    if (!stopEachOther(world, shape, its))
                         return;
-                    const auto span = geometry::nearSpan(world.parts[part], motion,
-                                                         world.parts[static_cast<std::size_t>(other)],
-                                                         world.motionOf(its.piece), nearest);
-                    if (span && !span->atStart)
-                        free = std::min(free, span->enter);
+                    const PieceIndex root = rootOf(world, its.piece);
+                    const int slot = root >= 0 ? slots_[static_cast<std::size_t>(root)] : 0;
+                    const geometry::Motion itsMotion =
+                        isOwn(slot) ? wayOf(world, bodies_[static_cast<std::size_t>(slot)], its.piece)
+                                    : world.motionOf(its.piece);
+                    const Hull& solid = world.parts[static_cast<std::size_t>(other)];
+                    const auto span = geometry::nearSpan(world.parts[part], motion, solid, itsMotion);
+                    if (!span)
+                        return;
+                    free = std::min(free, span->atStart ? freeWayInside(world.parts[part], motion, solid, itsMotion)
+                                                        : span->enter);
                 });
             }
     });
     return free;
+}
+
+/// How a body takes a piece along in this tick.
+geometry::Motion Dynamics::wayOf(const World& world, const Body& body, PieceIndex piece) const
+{
+    const Pose& from = world.before[static_cast<std::size_t>(piece)];
+    return {from, after(from, body.start, body.shift, body.turned)};
 }
 
 void Dynamics::writeBack(World& world, Solids& solids, double dt)
@@ -549,7 +601,8 @@ void Dynamics::writeBack(World& world, Solids& solids, double dt)
         LivePiece& piece = world.piece(body.piece);
         if (piece.walks)
             continue; // it goes its way by itself
-        if (glm::length(body.shift) > 0.25 * stateOf(body.piece).inner) {
+        State& state = stateOf(body.piece);
+        if (glm::length(body.shift) + state.reach * std::abs(body.turned) > 0.25 * state.inner) {
             const double free = freeWay(world, solids, body);
             body.shift *= free;
             body.turned *= free;
@@ -559,6 +612,20 @@ void Dynamics::writeBack(World& world, Solids& solids, double dt)
         world.moveTo(body.piece, to);
         piece.velocity = body.velocity;
         piece.spin = body.spin * degrees;
+    }
+}
+
+/// What bumped may be away again at the end of the tick: detection is told.
+void Dynamics::tellBumps(World& world, double dt) const
+{
+    for (const Contact& contact : contacts_) {
+        double first = 1;
+        for (int i = 0; i < contact.count; ++i)
+            if (const ContactPoint& point = contact.points[static_cast<std::size_t>(i)];
+                point.most > 0 && point.before < -bounceFrom)
+                first = std::min(first, std::max(0.0, point.separation / (-point.before * dt)));
+        if (first < 1)
+            world.bumps.push_back({std::min(contact.shapeA, contact.shapeB), std::max(contact.shapeA, contact.shapeB), first});
     }
 }
 
@@ -615,6 +682,7 @@ void Dynamics::findCarriers(World& world, double dt)
     for (std::size_t i = 1; i < ownBodies_; ++i) {
         State& state = stateOf(bodies_[i].piece);
         const PieceIndex carrier = roots_[i];
+        const bool isNew = std::exchange(state.isNew, false);
         if (carrier == state.carrier)
             continue;
         state.carrier = carrier;
@@ -626,6 +694,16 @@ void Dynamics::findCarriers(World& world, double dt)
         const Vec centre = bodies_[i].start + bodies_[i].shift;
         state.carried = (geometry::toScene(motion.to, geometry::toLocal(motion.from, centre)) - centre) / dt;
         state.carriedSpin = (motion.to.turn - motion.from.turn) / dt;
+        LivePiece& piece = world.piece(bodies_[i].piece);
+        if (!isNew || !piece.loose)
+            continue;
+        // It stood there from the start: it goes along with the first tick too.
+        Pose pose = world.pose[static_cast<std::size_t>(bodies_[i].piece)];
+        pose.at += state.carried * dt - (bodies_[i].shift - piece.approach * dt);
+        pose.turn += state.carriedSpin * dt;
+        world.moveTo(bodies_[i].piece, pose);
+        piece.velocity = state.carried;
+        piece.spin = state.carriedSpin;
     }
 }
 
@@ -697,6 +775,7 @@ void Dynamics::advance(World& world, Solids& solids, double dt)
     roots_.resize(std::max(roots_.size(), bodies_.size()));
     solve(bodies_, contacts_, dt);
     writeBack(world, solids, dt);
+    tellBumps(world, dt);
     findCarriers(world, dt);
     settleDown(world, dt);
 }

@@ -38,10 +38,12 @@ class Dynamics {
     struct State {
         Mass mass; ///< of it and its riders, in its axes
         bool isMassKnown = false;
+        bool isNew = true;       ///< it has not moved yet
         bool touched = false;    ///< something pressed it in the last tick
         double still = 0;        ///< s, for how long it has rested
         int island = -1;         ///< those that sleep with it
         double inner = 0;        ///< m: half as thick as its thinnest part
+        double reach = 0;        ///< m: its farthest corner from the centre of mass
         world::PieceIndex carrier = world::nobody; ///< the kinematic piece that carries it (V4),
         Vec carried{0, 0};       ///< and how that moved it in the last tick, m/s
         double carriedSpin = 0;  ///< degrees/s
@@ -64,7 +66,9 @@ class Dynamics {
     void dropInnerJoints(const world::World& world, std::size_t from);
     void warmUp();
     void writeBack(world::World& world, Solids& solids, double dt);
+    geometry::Motion wayOf(const world::World& world, const Body& body, world::PieceIndex piece) const;
     double freeWay(const world::World& world, Solids& solids, const Body& body) const;
+    void tellBumps(world::World& world, double dt) const;
     void findCarriers(world::World& world, double dt);
     void settleDown(world::World& world, double dt);
 

@@ -14,22 +14,28 @@ constexpr double longestStep = 1.0 / 240;
 /// The fastest at which what is too deep is pushed out, m/s.
 constexpr double fastestPush = 3;
 
+/// How often contacts are solved in a sub-step at most, and what a pass may still change to be the last one, m.
+constexpr int mostPasses = 40;
+constexpr double settled = 0.0005;
+
 /// How hard a contact that is too deep is pushed apart: a damped spring, told so that it is stable for any step.
 struct Softness {
     double bias = 0; ///< m/s for each m
-    double mass = 1; ///< part of the impulse that is given
-    double rest = 0; ///< part of the impulse so far that is taken back
+    double give = 0; ///< how much it gives way to an impulse, times what the bodies do
 
     Softness(double hertz, double damping, double step)
     {
         const double omega = 2 * std::numbers::pi * hertz;
         const double a = 2 * damping + step * omega;
-        const double b = step * omega * a;
-        const double c = 1 / (1 + b);
         bias = omega / a;
-        mass = b * c;
-        rest = c;
+        give = 1 / (step * omega * a);
     }
+};
+
+/// What a point of contact asks for: to part at least this fast, m/s, giving way a little.
+struct Demand {
+    double speed = 0;
+    double give = 0;
 };
 
 class Solver {
@@ -47,7 +53,10 @@ class Solver {
         for (int i = 0; i < steps_; ++i) {
             accelerate(i);
             warmUp();
-            pass(true);
+            // Once does for what rests; an impact goes through all that it pushes together.
+            for (int again = 0; again < mostPasses; ++again)
+                if (pass(true) * step_ < settled)
+                    break;
             move();
             pass(false);
         }
@@ -76,6 +85,15 @@ class Solver {
                 point.tangentMass = massAlong(tangent);
                 point.before = glm::dot(b.velocityAt(point.onB) - a.velocityAt(point.onA), contact.normal);
                 point.most = 0;
+            }
+            contact.coupling = 0;
+            if (contact.count == 2) {
+                const auto arm = [&](int i, bool ofA) {
+                    const ContactPoint& point = contact.points[static_cast<std::size_t>(i)];
+                    return geometry::cross(ofA ? point.onA : point.onB, contact.normal);
+                };
+                contact.coupling = a.inverseMass + b.inverseMass + a.inverseInertia * arm(0, true) * arm(1, true) +
+                                   b.inverseInertia * arm(0, false) * arm(1, false);
             }
         }
     }
@@ -113,36 +131,32 @@ class Solver {
         }
     }
 
-    void pass(bool withBias)
+    /// Solves all contacts once. The largest change of a speed, m/s.
+    double pass(bool withBias)
     {
+        double largest = 0;
         for (Contact& contact : contacts_) {
             const Body& a = body(contact.a);
             const Body& b = body(contact.b);
             const bool isFixed = a.inverseMass == 0 || b.inverseMass == 0;
             const Softness& soft = isFixed ? fixed_ : loose_;
             const Vec tangent = geometry::perpendicular(contact.normal);
+            std::array<Demand, 2> demands;
             for (int i = 0; i < contact.count; ++i) {
-                ContactPoint& point = contact.points[static_cast<std::size_t>(i)];
-                const Vec way = b.shift + turned(point.onB, b.arm) - point.onB - a.shift - turned(point.onA, a.arm) +
-                                point.onA;
+                const ContactPoint& point = contact.points[static_cast<std::size_t>(i)];
+                const Vec coreA = point.onA - contact.normal * contact.roundA;
+                const Vec coreB = point.onB + contact.normal * contact.roundB;
+                const Vec way = b.shift + turned(coreB, b.arm) - coreB - a.shift - turned(coreA, a.arm) + coreA;
                 const double separation = point.separation + glm::dot(way, contact.normal);
-                double bias = 0;
-                double mass = 1;
-                double rest = 0;
+                Demand& demand = demands[static_cast<std::size_t>(i)];
                 if (separation > 0) {
-                    bias = separation / step_;
+                    demand.speed = -separation / step_;
                 } else if (withBias) {
-                    bias = std::max(soft.bias * separation, -fastestPush);
-                    mass = soft.mass;
-                    rest = soft.rest;
+                    demand.speed = std::min(-soft.bias * separation, fastestPush);
+                    demand.give = soft.give;
                 }
-                const double speed = glm::dot(b.velocityAt(point.onB) - a.velocityAt(point.onA), contact.normal);
-                const double wanted = -point.normalMass * mass * (speed + bias) - rest * point.pressed;
-                const double next = std::max(0.0, point.pressed + wanted);
-                push(contact, point, contact.normal * (next - point.pressed));
-                point.pressed = next;
-                point.most = std::max(point.most, next);
             }
+            largest = std::max(largest, press(contact, demands));
             for (int i = 0; i < contact.count; ++i) {
                 ContactPoint& point = contact.points[static_cast<std::size_t>(i)];
                 const double speed = glm::dot(b.velocityAt(point.onB) - a.velocityAt(point.onA), tangent);
@@ -152,6 +166,75 @@ class Solver {
                 point.rubbed = next;
             }
         }
+        return largest;
+    }
+
+    double speedAt(const Contact& contact, const ContactPoint& point, const Vec& axis)
+    {
+        return glm::dot(body(contact.b).velocityAt(point.onB) - body(contact.a).velocityAt(point.onA), axis);
+    }
+
+    /// The change of the point's speed, m/s.
+    double pressPoint(Contact& contact, ContactPoint& point, const Demand& demand)
+    {
+        const double lack = demand.speed - speedAt(contact, point, contact.normal);
+        const double change = (lack * point.normalMass - demand.give * point.pressed) / (1 + demand.give);
+        const double next = std::max(0.0, point.pressed + change);
+        const double more = next - point.pressed;
+        push(contact, point, contact.normal * more);
+        point.pressed = next;
+        point.most = std::max(point.most, next);
+        return point.normalMass > 0 ? std::abs(more) / point.normalMass : 0;
+    }
+
+    /// Finds the impulses x >= 0 that leave both points at least as fast as demanded, and no faster where they press:
+    /// A x + b = w >= 0, x w = 0, by trying which of the two press.
+    /// The largest change of a point's speed, m/s.
+    double press(Contact& contact, const std::array<Demand, 2>& demands)
+    {
+        ContactPoint& first = contact.points[0];
+        ContactPoint& second = contact.points[1];
+        if (contact.count < 2 || first.normalMass == 0 || second.normalMass == 0) {
+            double largest = 0;
+            for (int i = 0; i < contact.count; ++i)
+                largest = std::max(largest, pressPoint(contact, contact.points[static_cast<std::size_t>(i)],
+                                                       demands[static_cast<std::size_t>(i)]));
+            return largest;
+        }
+        const double k11 = 1 / first.normalMass;
+        const double k22 = 1 / second.normalMass;
+        const double k12 = contact.coupling;
+        const double a11 = k11 * (1 + demands[0].give);
+        const double a22 = k22 * (1 + demands[1].give);
+        const double b1 = speedAt(contact, first, contact.normal) - demands[0].speed - k11 * first.pressed -
+                          k12 * second.pressed;
+        const double b2 = speedAt(contact, second, contact.normal) - demands[1].speed - k12 * first.pressed -
+                          k22 * second.pressed;
+        const double det = a11 * a22 - k12 * k12;
+        double x1 = 0;
+        double x2 = 0;
+        if (b1 < 0 || b2 < 0) {
+            const bool both = det > 1e-9 * a11 * a22;
+            const double both1 = both ? (-b1 * a22 + b2 * k12) / det : -1;
+            const double both2 = both ? (-b2 * a11 + b1 * k12) / det : -1;
+            if (both1 >= 0 && both2 >= 0) {
+                x1 = both1;
+                x2 = both2;
+            } else if (-b1 / a11 >= 0 && k12 * -b1 / a11 + b2 >= -1e-12) {
+                x1 = -b1 / a11;
+            } else if (-b2 / a22 >= 0) {
+                x2 = -b2 / a22;
+            }
+        }
+        const double more1 = x1 - first.pressed;
+        const double more2 = x2 - second.pressed;
+        push(contact, first, contact.normal * more1);
+        push(contact, second, contact.normal * more2);
+        first.pressed = x1;
+        second.pressed = x2;
+        first.most = std::max(first.most, x1);
+        second.most = std::max(second.most, x2);
+        return std::max(std::abs(k11 * more1 + k12 * more2), std::abs(k12 * more1 + k22 * more2));
     }
 
     static Vec turned(const Vec& v, const Vec& arm) { return {arm.x * v.x - arm.y * v.y, arm.y * v.x + arm.x * v.y}; }
@@ -177,20 +260,22 @@ class Solver {
             const Body& a = body(contact.a);
             const Body& b = body(contact.b);
             const double pull = glm::dot(accelerationOf(b) - accelerationOf(a), contact.normal);
+            std::array<Demand, 2> demands;
+            bool bounces = false;
             for (int i = 0; i < contact.count; ++i) {
-                ContactPoint& point = contact.points[static_cast<std::size_t>(i)];
+                const ContactPoint& point = contact.points[static_cast<std::size_t>(i)];
                 if (point.before > -bounceFrom || point.most == 0)
                     continue;
                 const double moment = std::clamp(point.separation / (-point.before * dt_), 0.0, 1.0);
                 const double impact = point.before + pull * dt_ * (0.5 + moment);
-                const double wanted = -contact.bounce * impact - pull * dt_ / 2;
-                const double speed = glm::dot(b.velocityAt(point.onB) - a.velocityAt(point.onA), contact.normal);
-                const double next = std::max(0.0, point.pressed + point.normalMass * (wanted - speed));
-                push(contact, point, contact.normal * (next - point.pressed));
-                point.most = std::max(point.most, next);
-                point.pressed = 0; // it will be gone: no start for the next tick
-                point.rubbed = 0;
+                demands[static_cast<std::size_t>(i)].speed = -contact.bounce * impact - pull * dt_ / 2;
+                bounces = true;
             }
+            if (!bounces)
+                continue;
+            press(contact, demands);
+            for (ContactPoint& point : contact.points)
+                point.pressed = point.rubbed = 0; // it will be gone: no start for the next tick
         }
     }
 

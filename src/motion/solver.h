@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 /// The solver: what bodies that touch do to each other's velocities in one tick.
 ///
-/// Sequential impulses with Coulomb friction at each point of contact, started with the impulses of the last tick. The
+/// Sequential impulses with Coulomb friction, the two points of an edge solved together, started with the impulses of the last tick. The
 /// tick is cut into sub-steps; in each, contacts that are too deep are pushed apart softly and the velocity which that
 /// gave is taken out again, so that nothing gains energy by it. Contacts that are not reached yet hold a body back just
 /// so far that it reaches them at the end of the sub-step. What bounces gets its speed back at the end of the tick.
@@ -64,6 +64,9 @@ struct Contact {
     Vec normal{1, 0}; ///< unit, from A to B
     double friction = 0;
     double bounce = 0;
+    double roundA = 0;   ///< m, the rounding of the part of A: it does not turn with A
+    double roundB = 0;   ///< m
+    double coupling = 0; ///< 1/kg: how much an impulse at one of two points moves the other
     int count = 0;
     std::array<ContactPoint, 2> points{};
 

@@ -129,12 +129,15 @@ void steer(World& world, PieceIndex index, const std::vector<std::string>& keysD
 
     const bool jump = anyDown(keys.jump, keysDown);
     const bool jumpPressed = jump && !walk.jumpDown;
+    // Where up and jump are one key, climbing wins inside.
+    const bool isOneKey = up && std::ranges::any_of(keys.jump, [&](const std::string& key) {
+                              return std::ranges::find(keys.up, key) != keys.up.end();
+                          });
     const bool upPressed = up && !walk.upDown;
     walk.jumpDown = jump;
     walk.upDown = up;
     const bool climbedBefore = walk.climbing;
-    // Where up and jump are one key, climbing wins inside.
-    grip(world, walker, world.pose[static_cast<std::size_t>(index)], upwards, upPressed, jumpPressed && !up);
+    grip(world, walker, world.pose[static_cast<std::size_t>(index)], upwards, upPressed, jumpPressed && !isOneKey);
     walk.pace = towards(walk.pace, axes.along * (sideways * walker.speed), gain);
     if (walk.climbing) {
         walk.fall = 0;
@@ -211,7 +214,10 @@ class Walk {
         else
             goOverGround(carried);
         pushOut();
-        walker_.approach += (carried + pushed) / dt_;
+        walker_.approach += carried / dt_;
+        // Whatever pushes it has met it before: it comes as fast as it was pushed then (M10).
+        const Vec away = geometry::unitOr(pushed, {0, 0});
+        walker_.approach += away * std::max(0.0, glm::dot(walker_.walk.told - walker_.approach, away));
         world_.moveTo(index_, {at_, start().turn, start().z});
         walker_.velocity = (at_ - world_.before[static_cast<std::size_t>(index_)].at) / dt_;
         walker_.walk.told = walker_.velocity;
@@ -318,6 +324,7 @@ class Walk {
         Vec normal{0, 0}; ///< towards the obstacle
         const Obstacle* obstacle = nullptr;
         double footing = 0; ///< cosine of the slope of what it could stand on there
+        double height = 0;  ///< of the point where it stops
     };
 
     Stop firstStop(const Vec& way, PieceIndex passing = nobody) const
@@ -325,23 +332,32 @@ class Walk {
         Stop stop;
         const Pose from{at_, start().turn};
         const Pose to{at_ + way, start().turn};
+        const double alongside = glm::length(way) * 1e-9; // what closes no more than this goes past
         for (const Obstacle& obstacle : obstacles_) {
             if (obstacle.piece == passing)
                 continue;
             const Gap gap = geometry::gapBetween(placedAt(*obstacle.own, at_), obstacle.hull);
             const double closing = glm::dot(way, gap.normal);
             if (gap.distance <= walkerGap + slack) {
-                if (closing > 0 && (stop.free > 0 || closing > glm::dot(way, stop.normal)))
-                    stop = {0, gap.normal, &obstacle, footingOf(gap, obstacle)};
+                if (closing <= alongside)
+                    continue;
+                // Where two parts meet in a corner, the one that it can stand on counts.
+                const double more = stop.free > 0 ? closing : closing - glm::dot(way, stop.normal);
+                const double footing = footingOf(gap, obstacle);
+                if (more > alongside || (more > -alongside && footing > stop.footing))
+                    stop = {0, gap.normal, &obstacle, footing, glm::dot(gap.point, axes_.up)};
                 continue;
             }
             if (stop.free == 0)
                 continue;
             const auto span = geometry::nearSpan(*obstacle.own, {from, to}, obstacle.hull, {{}, {}}, walkerGap);
-            if (span && span->enter < stop.free) {
-                const Gap then = geometry::gapBetween(placedAt(*obstacle.own, at_ + way * span->enter), obstacle.hull);
-                stop = {span->enter, then.normal, &obstacle, footingOf(then, obstacle)};
-            }
+            constexpr double together = 1e-9;
+            if (!span || span->enter > stop.free + together)
+                continue;
+            const Gap then = geometry::gapBetween(placedAt(*obstacle.own, at_ + way * span->enter), obstacle.hull);
+            const double footing = footingOf(then, obstacle);
+            if (span->enter < stop.free - together || !stop.obstacle || footing > stop.footing)
+                stop = {std::min(stop.free, span->enter), then.normal, &obstacle, footing, glm::dot(then.point, axes_.up)};
         }
         return stop;
     }
@@ -460,6 +476,7 @@ class Walk {
             return false;
         const Vec before = at_;
         const double level = glm::dot(before, axes_.up);
+        const double highestStep = lowest() + body_.step + walkerGap;
         const Vec across = axes_.along * glm::dot(way, axes_.along);
         at_ += axes_.up * (body_.step * firstStop(axes_.up * body_.step).free);
         const double on = firstStop(across).free;
@@ -467,7 +484,7 @@ class Walk {
         const double drop = glm::dot(at_, axes_.up) - level;
         const Stop down = firstStop(-axes_.up * drop);
         at_ -= axes_.up * (drop * down.free);
-        if (on > 0.01 && down.obstacle && canStand(down.footing))
+        if (on > 0.01 && down.obstacle && canStand(down.footing) && down.height <= highestStep)
             return true;
         at_ = before;
         return false;

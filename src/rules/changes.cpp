@@ -135,6 +135,8 @@ void Engine::setAny(PieceIndex owner, const std::string& name, const std::option
         hand.world.woken.push_back(owner);
     if (name == "gravity")
         piece.gravity = *number;
+    else if (name == "walkSpeed")
+        piece.speed = std::max(0.0, *number);
     else if (name == "vx" || name == "vy")
         (name == "vx" ? piece.velocity.x : piece.velocity.y) = *number;
     else if (name == "vz")

@@ -104,9 +104,10 @@ PieceIndex ownerNamed(std::string_view name, const Surroundings& around)
     return piece == nobody ? around.world.findSource(name) : piece;
 }
 
-constexpr std::array<std::string_view, 25> builtIn{
+constexpr std::array<std::string_view, 26> builtIn{
     "x",  "y",     "z",     "turn",     "vx",  "vy",    "vz",     "speed", "spin",  "shown",  "enabled", "phase", "gravity",
-    "id", "group", "layer", "template", "age", "count", "facing", "left",  "right", "bottom", "top",     "tags"};
+    "id", "group", "layer", "template", "age", "count", "facing", "left",  "right", "bottom", "top",     "tags",
+    "walkSpeed"};
 
 /// The names that pieces always have a value for.
 bool isBuiltIn(std::string_view name)
@@ -141,8 +142,8 @@ bool canBeSet(PieceIndex owner, std::string_view name)
     constexpr std::array<std::string_view, 6> ofScene{"age", "phase", "left", "right", "bottom", "top"};
     if (owner == theScene)
         return std::ranges::find(ofScene, name) == ofScene.end();
-    constexpr std::array<std::string_view, 10> settable{"x",  "y",  "z",    "turn",  "vx",
-                                                       "vy", "vz", "spin", "layer", "gravity"};
+    constexpr std::array<std::string_view, 11> settable{"x",  "y",  "z",    "turn",  "vx",
+                                                       "vy", "vz", "spin", "layer", "gravity", "walkSpeed"};
     return !isBuiltIn(name) || std::ranges::find(settable, name) != settable.end();
 }
 
@@ -204,6 +205,8 @@ std::optional<Scalar> valueOf(PieceIndex owner, std::string_view name, const Sur
         return piece.spin;
     if (name == "gravity")
         return piece.gravity;
+    if (name == "walkSpeed" && piece.walks)
+        return piece.speed;
     if (name == "facing")
         return piece.walks ? piece.facing : pose.turn;
     if (name == "shown")

@@ -100,6 +100,7 @@ void World::beginMotion()
         isMoved[static_cast<std::size_t>(index)] = 0;
     }
     moved.clear();
+    bumps.clear();
 }
 
 void World::moveTo(PieceIndex index, const Pose& to)
@@ -177,6 +178,7 @@ void putWithRiders(World& world, PieceIndex index, const Pose& to, Cause cause)
 void World::put(PieceIndex index, const Pose& to, Cause cause)
 {
     LivePiece& one = piece(index);
+    one.standsOn = nobody;
     if (one.carrier != nobody)
         one.grip = gripOf(poseOfCarrier(*this, index), to);
     putWithRiders(*this, index, to, cause);

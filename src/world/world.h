@@ -223,6 +223,13 @@ struct TracedParts {
     std::uint32_t partCount = 0;
 };
 
+/// Two solids that bumped against each other within a tick, however they lie at its end (M6).
+struct Bump {
+    int a = 0; ///< shapes, a < b
+    int b = 0;
+    double frac = 0;
+};
+
 /// The pointer of a run (P1).
 struct Pointer {
     bool there = false;           ///< it has been somewhere
@@ -262,6 +269,7 @@ struct World {
     std::vector<scene::Look> looks;  ///< all looks that pieces had so far
     std::vector<TracedParts> traced; ///< of the shapes that follow their piece's look
     std::uint32_t lastOrder = 0;
+    std::vector<Bump> bumps;                ///< of this tick's motion
     std::vector<PieceIndex> moved;          ///< pieces whose pose may differ from `before`
     std::vector<int> changed;               ///< shapes whose `changed` is not `moved`
     std::vector<PieceIndex> carried;        ///< pieces that are attached, carriers before what they carry

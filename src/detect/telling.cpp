@@ -1,0 +1,184 @@
+// SPDX-License-Identifier: Apache-2.0
+// What changed between shapes, told for both sides as events (M8 to M12).
+#include "detect/detection.h"
+
+#include "geometry/gap.h"
+
+#include <algorithm>
+#include <cmath>
+#include <tuple>
+
+namespace snare::detect {
+
+using geometry::Motion;
+using scene::EventKind;
+using world::LivePiece;
+using world::LiveShape;
+
+namespace {
+
+const LiveShape& shapeAt(const World& world, int index)
+{
+    return world.shapes[static_cast<std::size_t>(index)];
+}
+
+/// How a point of a piece moves before anything stops it (M10), m/s.
+Vec velocityAt(const World& world, PieceIndex index, const Vec& point, double frac)
+{
+    constexpr double radiansPerDegree = 0.017453292519943295;
+    const LivePiece& piece = world.piece(index);
+    const Motion motion = world.motionOf(index);
+    return piece.approach + geometry::perpendicular(point - motion.at(frac).at) * (piece.turning * radiansPerDegree);
+}
+
+/// exit, vacated, enter, occupied, hit, stay (M12)
+int rank(EventKind kind)
+{
+    switch (kind) {
+    case EventKind::exit:
+        return 0;
+    case EventKind::enter:
+        return 2;
+    case EventKind::hit:
+        return 4;
+    default:
+        return 5;
+    }
+}
+
+} // namespace
+
+void sortChanges(std::vector<Change>& changes)
+{
+    const auto key = [](const Change& change) {
+        return std::tuple(static_cast<int>(change.frac * 1e6 + 0.5), rank(change.kind), change.self, change.shape,
+                          change.visitor, change.part);
+    };
+    std::ranges::sort(changes, {}, key);
+}
+
+/// Where something began or ended, the meetings of the same shape and visitor that go on (M9). Once all that ended is
+/// gone from the lists.
+void Detection::addOthers(const World& world)
+{
+    const std::size_t told = touches_.size();
+    for (std::size_t i = 0; i < told; ++i) {
+        const auto [shape, visitor, part] = std::tuple(touches_[i].shape, touches_[i].visitor, touches_[i].part);
+        const std::uint32_t first = world.shapeStarts[static_cast<std::size_t>(visitor)];
+        const std::uint32_t end = world.shapeStarts[static_cast<std::size_t>(visitor) + 1];
+        for (auto other = static_cast<int>(first); other < static_cast<int>(end); ++other) {
+            const int link = other == part ? -1 : linkBetween(std::min(shape, other), std::max(shape, other));
+            if (link >= 0 && linkAt(link).begun != count_)
+                touches_.push_back(
+                    {shape, visitor, other, linkAt(link).meeting.manner, true, true, 0, 0, Cause::moved, Cause::moved});
+        }
+    }
+}
+
+void Detection::addStays(const World& world)
+{
+    for (std::size_t i = 0; i < known_.size(); ++i) {
+        const int shape = static_cast<int>(i);
+        for (int link = known_[i].first; link >= 0; link = nextOf(linkAt(link), shape)) {
+            const Link& one = linkAt(link);
+            const int other = one.meeting.a == shape ? one.meeting.b : one.meeting.a;
+            if (one.begun != count_)
+                touches_.push_back({shape, shapeAt(world, other).piece, other, one.meeting.manner, true, true, 0, 0,
+                                    Cause::moved, Cause::moved});
+        }
+    }
+}
+
+void Detection::tellTouches(const World& world, bool atStart, bool withStays)
+{
+    const auto key = [](const Touch& touch) { return std::tuple(touch.shape, touch.visitor, touch.part); };
+    std::ranges::sort(touches_, {}, key);
+    const auto same = [&](const Touch& one, const Touch& other) { return key(one) == key(other); };
+    touches_.erase(std::unique(touches_.begin(), touches_.end(), same), touches_.end());
+    for (std::size_t first = 0; first < touches_.size();) {
+        std::size_t last = first + 1;
+        while (last < touches_.size() && touches_[last].shape == touches_[first].shape &&
+               touches_[last].visitor == touches_[first].visitor)
+            ++last;
+        tellGroup(world, std::span(touches_).subspan(first, last - first), atStart, withStays);
+        first = last;
+    }
+}
+
+void Detection::tellGroup(const World& world, std::span<const Touch> touches, bool atStart, bool withStays)
+{
+    bool was = false;
+    bool is = false;
+    bool stopWas = false;
+    const Touch* entered = nullptr;
+    const Touch* left = nullptr;
+    const Touch* stopped = nullptr;
+    Manner manner = Manner::sense;
+    for (const Touch& touch : touches) {
+        was |= touch.was;
+        is |= touch.is;
+        if (touch.manner == Manner::stop) {
+            manner = Manner::stop;
+            stopWas |= touch.was;
+            if (!touch.was && (!stopped || touch.begin < stopped->begin))
+                stopped = &touch;
+        }
+        if (!touch.was && (!entered || touch.begin < entered->begin))
+            entered = &touch;
+        if (!touch.is && (!left || touch.end > left->end))
+            left = &touch;
+    }
+    Change change;
+    change.self = shapeAt(world, touches.front().shape).piece;
+    change.shape = touches.front().shape;
+    change.visitor = touches.front().visitor;
+    change.manner = manner;
+    if (!was && entered) {
+        change.kind = EventKind::enter;
+        change.part = entered->part;
+        change.frac = entered->begin;
+        change.cause = entered->beginCause;
+        changes_.push_back(change);
+    }
+    if (stopped && !stopWas && !atStart && stopped->beginCause == Cause::moved)
+        tellHit(world, *stopped);
+    if (!is && left) {
+        change.kind = EventKind::exit;
+        change.part = left->part;
+        change.frac = left->end;
+        change.cause = left->endCause;
+        changes_.push_back(change);
+    }
+    if (was && is && withStays) {
+        change.kind = EventKind::stay;
+        change.part = touches.front().part;
+        change.frac = 1;
+        change.cause = Cause::moved;
+        changes_.push_back(change);
+    }
+}
+
+void Detection::tellHit(const World& world, const Touch& touch)
+{
+    const LiveShape& self = shapeAt(world, touch.shape);
+    const LiveShape& visitor = shapeAt(world, touch.part);
+    const geometry::Gap gap =
+        geometry::gapBetween(world.partsOf(self), world.motionOf(self.piece).at(touch.begin), world.partsOf(visitor),
+                             world.motionOf(visitor.piece).at(touch.begin));
+    const Vec closing = velocityAt(world, self.piece, gap.point, touch.begin) -
+                        velocityAt(world, visitor.piece, gap.point, touch.begin);
+    Change change;
+    change.kind = EventKind::hit;
+    change.self = self.piece;
+    change.shape = touch.shape;
+    change.visitor = touch.visitor;
+    change.part = touch.part;
+    change.frac = touch.begin;
+    change.manner = Manner::stop;
+    change.point = gap.point;
+    change.normal = gap.normal;
+    change.speed = std::max(0.0, glm::dot(closing, gap.normal));
+    changes_.push_back(change);
+}
+
+} // namespace snare::detect
