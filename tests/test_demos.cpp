@@ -30,6 +30,15 @@ qsizetype sprungIn(const sim::Record& record, const std::string& snare)
     return outcomesOf(record, snare).filter("sprung").size();
 }
 
+qsizetype exitsOf(const sim::Record& record, const std::string& self, const std::string& shape, const std::string& by)
+{
+    return std::ranges::count_if(record.journal.lines, [&](const rules::Line& line) {
+        return line.kind == rules::LineKind::event && line.event == scene::EventKind::exit &&
+               record.nameOf(line.self) == self && record.nameOf(line.visitor) == by &&
+               record.shapeNameOf(line.shape) == shape;
+    });
+}
+
 } // namespace
 
 class TestDemos : public QObject {
@@ -41,6 +50,9 @@ class TestDemos : public QObject {
     void boatsMoorAtFreeRingsAndAreMadeFast();
     void pegsNetsTideAndHitchAtTheChartTable();
     void tagsTrapsAndTheCapstanOfTheEelWatch();
+    void casksTipTheFlapSinkTheBasketAndTheCourierRidesUp();
+    void mudSlowsBootsAreScrapedAndTheLastCaskEndsTheShift();
+    void everyBlowDrivesThePileAndFlushesHerons();
     void demosAreAsTheProgramSavesThem_data();
     void demosAreAsTheProgramSavesThem();
 };
@@ -159,10 +171,52 @@ void TestDemos::tagsTrapsAndTheCapstanOfTheEelWatch()
     QCOMPARE(number(d.record, "traps"), 4.0);
 }
 
+void TestDemos::casksTipTheFlapSinkTheBasketAndTheCourierRidesUp()
+{
+    const Demo d = demo("barrel-ramp");
+    QCOMPARE(sprungIn(d.record, "count-cask"), 3);
+    QVERIFY(
+        reasonsOf(d.record, "count-cask").contains("filter: needs visitor.weight >= 20; it is 5")); // kegs roll over
+    QCOMPARE(sprungIn(d.record, "sink"), 1);
+    QCOMPARE(sprungIn(d.record, "rise"), 1);
+    QCOMPARE(sprungIn(d.record, "ring-bell"), 1); // up the shrouds, on to the crow's nest
+    QCOMPARE(number(d.record, "loads"), 1.0);
+    // It rides up in the basket without a hop: one meeting with its floor from stepping in to jumping out.
+    QCOMPARE(exitsOf(d.record, "basket", "floor", "courier"), 1);
+}
+
+void TestDemos::mudSlowsBootsAreScrapedAndTheLastCaskEndsTheShift()
+{
+    const Demo d = demo("wet-mud");
+    QCOMPARE(sprungIn(d.record, "wade"), 2); // two pools of one colour
+    QCOMPARE(sprungIn(d.record, "scrape"), 1);
+    QCOMPARE(sprungIn(d.record, "catch-cask"), 3);
+    QCOMPARE(sprungIn(d.record, "last-cask"), 1);
+    QCOMPARE(sprungIn(d.record, "play-again"), 1);
+    QCOMPARE(number(d.record, "lifted"), 0.0); // all over again
+}
+
+void TestDemos::everyBlowDrivesThePileAndFlushesHerons()
+{
+    const Demo d = demo("pile-driver");
+    QCOMPARE(sprungIn(d.record, "blow"), 5);
+    QCOMPARE(sprungIn(d.record, "flush"), 3); // each heron once, the boldest at the hardest blow
+    QCOMPARE(sprungIn(d.record, "driven"), 1);
+    const auto pile = std::ranges::find(d.record.pieces, "pile", &sim::RunPiece::id) - d.record.pieces.begin();
+    double before = 1e9;
+    for (std::int64_t tick = 0; tick <= d.record.lastTick(); ++tick) {
+        const double y = d.record.frames.at(tick)[static_cast<std::size_t>(pile)].pose.at.y;
+        QVERIFY(y <= before); // never out again
+        before = y;
+    }
+    QVERIFY(before < -1);
+}
+
 void TestDemos::demosAreAsTheProgramSavesThem_data()
 {
     QTest::addColumn<QString>("name");
-    for (const char* name : {"weigh-in", "shoals", "duty-slips", "flood-tide", "berths", "chart-table", "eel-watch"})
+    for (const char* name : {"weigh-in", "shoals", "duty-slips", "flood-tide", "berths", "chart-table", "eel-watch",
+                             "barrel-ramp", "wet-mud", "pile-driver"})
         QTest::newRow(name) << QString(name);
 }
 

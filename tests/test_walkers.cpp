@@ -265,7 +265,8 @@ void TestWalkers::isSqueezedWithoutGettingIntoAnything()
     const sim::Record record = play(scene, {}, 3);
     // The press wins: the hit that squeezes is told with its speed, and the walker stays a number.
     const auto hit = std::ranges::find_if(record.journal.lines, [&](const rules::Line& line) {
-        return line.kind == rules::LineKind::event && line.event == EventKind::hit && record.nameOf(line.self) == "press";
+        return line.kind == rules::LineKind::event && line.event == EventKind::hit &&
+               record.nameOf(line.self) == "press";
     });
     QVERIFY(hit != record.journal.lines.end() && std::abs(hit->speed - 2) < 0.1);
     const Vec end = placeOf(record, "courier", 3);
@@ -295,14 +296,15 @@ void TestWalkers::climbsHoldsAndStepsOff_V6()
     const sim::Record record = play(withShrouds(), takeOf({{"Up", 0.2, 1.7}, {"Right", 3, 3.5}}, 6));
     QVERIFY(std::abs(placeOf(record, "courier", 1.7).y - 3.6) < 0.1);
     QVERIFY(placeOf(record, "courier", 2.9).y == placeOf(record, "courier", 1.8).y); // it holds still
-    QVERIFY(std::abs(placeOf(record, "courier", 6).y - 0.605) < 0.01); // stepped off, it falls
+    QVERIFY(std::abs(placeOf(record, "courier", 6).y - 0.605) < 0.01);               // stepped off, it falls
 }
 
 void TestWalkers::gripsAgainAfterAJumpOnlyOutsideOrAnew_V6()
 {
     // Up held all along: after the jump it falls through the shrouds until up is pressed anew.
     const sim::Record fell = play(withShrouds(), takeOf({{"Up", 0.2, 6}, {"space", 1.7, 1.9}}, 6));
-    QVERIFY2(std::abs(placeOf(fell, "courier", 4).y - 0.605) < 0.3, qPrintable(QString::number(placeOf(fell, "courier", 4).y)));
+    QVERIFY2(std::abs(placeOf(fell, "courier", 4).y - 0.605) < 0.3,
+             qPrintable(QString::number(placeOf(fell, "courier", 4).y)));
     const sim::Record gripped =
         play(withShrouds(), takeOf({{"Up", 0.2, 1.7}, {"space", 1.7, 1.9}, {"Up", 2.2, 2.6}}, 6));
     QVERIFY(placeOf(gripped, "courier", 6).y > 2.5);
@@ -360,7 +362,8 @@ void TestWalkers::walksOverRandomGroundNeitherStuckNorInside()
         at = {1, 0};
         while (at.x < 10) {
             const double length = 0.25 + any(random);
-            if (const double step = any(random); step < 0.2) { // up or down, lower than the walker takes, on level ground
+            if (const double step = any(random);
+                step < 0.2) { // up or down, lower than the walker takes, on level ground
                 line.points.push_back(at += Vec{0.8, 0});
                 line.points.push_back(at += Vec{0.01, (step < 0.1 ? 0.2 : -0.2) * any(random)});
                 line.points.push_back(at += Vec{0.8, 0});
@@ -381,7 +384,8 @@ void TestWalkers::walksOverRandomGroundNeitherStuckNorInside()
                     QFAIL(qPrintable(QStringLiteral("terrain %1, tick %2: %3 m deep").arg(number).arg(tick).arg(-gap)));
         }
         const Vec end = placeOf(record, "courier", 7);
-        QVERIFY2(end.x > 10, qPrintable(QStringLiteral("terrain %1: stuck at %2, %3").arg(number).arg(end.x).arg(end.y)));
+        QVERIFY2(end.x > 10,
+                 qPrintable(QStringLiteral("terrain %1: stuck at %2, %3").arg(number).arg(end.x).arg(end.y)));
         QVERIFY2(end.y > at.y + 0.6, qPrintable(QStringLiteral("terrain %1: fell to %2").arg(number).arg(end.y)));
     }
 }

@@ -128,7 +128,7 @@ class SelectTool : public GroundTool {
     {
         return moved_ &&
                (doing_ == Doing::moving || (doing_ == Doing::handling && handle_->kind != Handle::Kind::edge &&
-                           handle_->kind != Handle::Kind::leg));
+                                            handle_->kind != Handle::Kind::leg));
     }
     void useNumbers(const std::vector<double>& numbers) override
     {
@@ -450,12 +450,13 @@ class SelectTool : public GroundTool {
         const scene::Route* route = piece ? routeOf(*piece) : nullptr;
         if (!route || point >= route->points.size())
             return false;
-        ground_.document().edit(QObject::tr("Delete a point of the route of %1").arg(toText(id)), [&](scene::Scene& scene) {
-            auto& body = std::get<scene::KinematicBody>(scene::findPiece(scene, id)->body);
-            body.route->points.erase(body.route->points.begin() + static_cast<std::ptrdiff_t>(point));
-            if (body.route->points.empty())
-                body.route.reset();
-        });
+        ground_.document().edit(
+            QObject::tr("Delete a point of the route of %1").arg(toText(id)), [&](scene::Scene& scene) {
+                auto& body = std::get<scene::KinematicBody>(scene::findPiece(scene, id)->body);
+                body.route->points.erase(body.route->points.begin() + static_cast<std::ptrdiff_t>(point));
+                if (body.route->points.empty())
+                    body.route.reset();
+            });
         return true;
     }
 

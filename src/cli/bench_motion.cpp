@@ -45,9 +45,9 @@ scene::Scene pitOf(int boxes)
     std::mt19937 dice{5};
     std::uniform_real_distribution<double> any{0, 1};
     for (int i = 0; i < boxes; ++i) {
-        scene::Piece box = solid(fmt::format("box-{}", i),
-                                 {(i % perRow - perRow / 2 + 0.5) * 0.9, 0.8 + (i / perRow) * 0.9},
-                                 {0.4 + 0.2 * any(dice), 0.4 + 0.2 * any(dice)});
+        scene::Piece box =
+            solid(fmt::format("box-{}", i), {(i % perRow - perRow / 2 + 0.5) * 0.9, 0.8 + (i / perRow) * 0.9},
+                  {0.4 + 0.2 * any(dice), 0.4 + 0.2 * any(dice)});
         box.turn = 360 * any(dice);
         scene::DynamicBody body;
         body.velocity = {any(dice) - 0.5, 0};
@@ -122,7 +122,8 @@ int measureMotion()
         best = std::min(best, since(start));
         simulated = record.seconds();
     }
-    report("times faster than real time: the barrel ramp's take", simulated / best, simulated / best >= 200, "at least 200");
+    report("times faster than real time: the barrel ramp's take", simulated / best, simulated / best >= 200,
+           "at least 200");
     return fine;
 }
 

@@ -332,7 +332,8 @@ void Detection::makeRoom(const World& world, int index)
             else if (step[axis] < 0)
                 ahead = std::min(ahead, (low[axis] - roomLow) / -step[axis]);
         }
-        constexpr double enough = 6;
+        // What left its course just now will do so again.
+        const double enough = round_ == course.since ? 1 : 6;
         if (ahead >= enough) {
             if (!course.rests())
                 due = round_ + static_cast<std::uint32_t>(ahead);
@@ -352,7 +353,9 @@ void Detection::makeRoom(const World& world, int index)
     constexpr std::uint32_t shortest = 15; // ticks
     constexpr std::uint32_t rounds = 48;
     const std::uint32_t turn = (tileOf(low.x) * 73856093U ^ tileOf(low.y) * 19349663U) % rounds;
-    const std::uint32_t ahead = shortest + (turn + rounds - (round_ + shortest) % rounds) % rounds;
+    const std::uint32_t longest =
+        std::max(3U, 2 * (round_ - course.since)); // the longer it was kept, the longer it may be
+    const std::uint32_t ahead = std::min(longest, shortest + (turn + rounds - (round_ + shortest) % rounds) % rounds);
     const Vec way = step * static_cast<double>(ahead);
     grid_.place(index, Box{Bounds{glm::min(low, now.low + way), glm::max(high, now.high + way)}});
     if (!course.rests())
@@ -516,8 +519,10 @@ void Detection::addBumps(const World& world)
             continue;
         constexpr double latest = 0.999; // it has left at the end of the tick
         const double begin = std::min(frac, latest);
-        touches_.push_back({a, shapeAt(world, b).piece, b, Manner::stop, false, false, begin, 1, Cause::moved, Cause::moved});
-        touches_.push_back({b, shapeAt(world, a).piece, a, Manner::stop, false, false, begin, 1, Cause::moved, Cause::moved});
+        touches_.push_back(
+            {a, shapeAt(world, b).piece, b, Manner::stop, false, false, begin, 1, Cause::moved, Cause::moved});
+        touches_.push_back(
+            {b, shapeAt(world, a).piece, a, Manner::stop, false, false, begin, 1, Cause::moved, Cause::moved});
     }
 }
 
@@ -633,8 +638,11 @@ void Detection::look(const World& world, int indexOfA, int indexOfB, bool atStar
     const double came = glm::length((atA - motionOfA.from.at) - (atB - motionOfB.from.at)) +
                         swingIn(motionOfA, courseOfA) + swingIn(motionOfB, courseOfB);
     const auto spare = [&] { return (link < 0 ? gap.distance - reach.begin : reach.end - gap.distance) - off; };
-    if (link < 0 || linkAt(link).begun != count_)
+    // Those that touch go on to if they do at the end: a gap between is none (M6).
+    if (link < 0)
         followIf(mustFollow || spare() <= came);
+    else
+        followIf(mustFollow || reach.end - gap.distance <= off);
     const double fastest = glm::length(courseOfA.step() - courseOfB.step()) + courseOfA.swing() + courseOfB.swing();
     remind(indexOfA, indexOfB, std::max(0.0, spare() / (fastest * (1 + rounding))));
 }

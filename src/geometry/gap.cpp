@@ -25,14 +25,23 @@ struct Nearest {
     }
 };
 
-Vec nearestOnSegment(const Vec& from, const Vec& to, const Vec& point)
-{
-    const Vec along = to - from;
-    const double length = squaredLength(along);
-    if (length == 0)
-        return from;
-    return from + along * std::clamp(glm::dot(point - from, along) / length, 0.0, 1.0);
-}
+/// An edge, asked for its nearest points.
+struct Edge {
+    Vec from;
+    Vec to;
+    Vec along; ///< over its squared length
+
+    Edge(const Vec& first, const Vec& last) : from(first), to(last), along(last - first)
+    {
+        const double length = squaredLength(along);
+        along = length == 0 ? Vec{0, 0} : along / length;
+    }
+    Vec nearestTo(const Vec& point) const
+    {
+        const double part = glm::dot(point - from, along);
+        return part <= 0 ? from : part >= 1 ? to : from + (to - from) * part;
+    }
+};
 
 /// Calls `visit(from, to)` for each edge of the core: none for a point, one for a segment.
 template <class Visit> void forEachEdge(std::span<const Vec> corners, Visit&& visit)
@@ -79,6 +88,8 @@ struct LeastOverlap {
 void offerAxesOf(std::span<const Vec> owner, std::span<const Vec> a, std::span<const Vec> b, LeastOverlap& least)
 {
     forEachEdge(owner, [&](const Vec& from, const Vec& to) {
+        if (least.distance > 0)
+            return; // they are apart: along which axis is asked of the nearest points
         const Vec along = unitOr(to - from, {1, 0});
         const Vec across = perpendicular(along);
         least.offer(a, b, across);
@@ -112,16 +123,17 @@ Gap gapBetween(const Hull& a, const Hull& b)
     }
 
     Nearest nearest;
-    for (const Vec& corner : cornersA)
-        for (const Vec& other : cornersB)
-            nearest.offer(corner, other);
+    if (bothPoints)
+        nearest.offer(cornersA[0], cornersB[0]);
     forEachEdge(cornersB, [&](const Vec& from, const Vec& to) {
+        const Edge edge{from, to};
         for (const Vec& corner : cornersA)
-            nearest.offer(corner, nearestOnSegment(from, to, corner));
+            nearest.offer(corner, edge.nearestTo(corner));
     });
     forEachEdge(cornersA, [&](const Vec& from, const Vec& to) {
+        const Edge edge{from, to};
         for (const Vec& corner : cornersB)
-            nearest.offer(nearestOnSegment(from, to, corner), corner);
+            nearest.offer(edge.nearestTo(corner), corner);
     });
     const Vec normal = unitOr(nearest.onB - nearest.onA, {1, 0});
     return {std::sqrt(nearest.squared) - rounding, normal, nearest.onB - normal * b.radius};

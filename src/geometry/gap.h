@@ -33,7 +33,8 @@ struct Manifold {
 };
 
 /// The manifold of two placed hulls: of their gap's normal, with what of the touching edges lies across from each
-/// other. An edge of one touches an edge of the other up to an angle with the sine `parallel`: about a degree if left out.
+/// other. An edge of one touches an edge of the other up to an angle with the sine `parallel`: about a degree if left
+/// out.
 Manifold manifoldOf(const Hull& a, const Hull& b, double parallel = 0.02);
 
 } // namespace snare::geometry

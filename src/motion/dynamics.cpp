@@ -185,7 +185,8 @@ void Dynamics::wakeAround(World& world, const Solids& solids, PieceIndex index)
             if (!solids.holds(static_cast<int>(part)))
                 continue;
             solids.visitNear(static_cast<int>(part), [&](int other) {
-                const PieceIndex root = rootOf(world, world.shapes[static_cast<std::size_t>(solids.shapeOf(other))].piece);
+                const PieceIndex root =
+                    rootOf(world, world.shapes[static_cast<std::size_t>(solids.shapeOf(other))].piece);
                 if (root >= 0 && world.piece(root).asleep)
                     wake(world, root);
             });
@@ -377,8 +378,8 @@ Mover moverOf(const World& world, const Body& body, bool own, PieceIndex piece, 
     return mover;
 }
 
-/// Where a point that is at `at` after `time` was at the start, from the centre. It lies `rounding` outside of the core,
-/// and only the core turns.
+/// Where a point that is at `at` after `time` was at the start, from the centre. It lies `rounding` outside of the
+/// core, and only the core turns.
 Vec armOf(const Mover& mover, const Vec& at, const Vec& rounding, double time)
 {
     const Vec core = at - rounding - mover.centre - mover.velocity * time;
@@ -479,14 +480,16 @@ void Dynamics::dropInnerJoints(const World& world, std::size_t from)
             return false;
         const ContactPoint& point = contact.points[0];
         const Vec at = bodyAt(contact.b).start + point.onB;
-        return std::any_of(contacts_.begin() + static_cast<std::ptrdiff_t>(from), contacts_.end(), [&](const Contact& other) {
-            const int part = otherPartOf(other.key);
-            if (part == otherPartOf(contact.key) || other.b != contact.b)
-                return false;
-            const PieceIndex piece = world.shapes[static_cast<std::size_t>(other.shapeB)].piece;
-            const Hull hull = geometry::placed(world.parts[static_cast<std::size_t>(part)], world.motionOf(piece).from);
-            return isInnerJoint(hull, at, -contact.normal);
-        });
+        return std::any_of(
+            contacts_.begin() + static_cast<std::ptrdiff_t>(from), contacts_.end(), [&](const Contact& other) {
+                const int part = otherPartOf(other.key);
+                if (part == otherPartOf(contact.key) || other.b != contact.b)
+                    return false;
+                const PieceIndex piece = world.shapes[static_cast<std::size_t>(other.shapeB)].piece;
+                const Hull hull =
+                    geometry::placed(world.parts[static_cast<std::size_t>(part)], world.motionOf(piece).from);
+                return isInnerJoint(hull, at, -contact.normal);
+            });
     };
     // All are judged before one goes.
     std::vector<std::uint64_t> inner;
@@ -494,9 +497,10 @@ void Dynamics::dropInnerJoints(const World& world, std::size_t from)
         if (isInner(contacts_[i]))
             inner.push_back(contacts_[i].key);
     if (!inner.empty())
-        contacts_.erase(std::remove_if(contacts_.begin() + static_cast<std::ptrdiff_t>(from), contacts_.end(),
-                                       [&](const Contact& one) { return std::ranges::find(inner, one.key) != inner.end(); }),
-                        contacts_.end());
+        contacts_.erase(
+            std::remove_if(contacts_.begin() + static_cast<std::ptrdiff_t>(from), contacts_.end(),
+                           [&](const Contact& one) { return std::ranges::find(inner, one.key) != inner.end(); }),
+            contacts_.end());
 }
 
 /// Gives contacts of the last tick their impulses again.
@@ -559,6 +563,7 @@ double freeWayInside(const Hull& part, const geometry::Motion& motion, const Hul
 double Dynamics::freeWay(const World& world, Solids& solids, const Body& body) const
 {
     double free = 1;
+    const State& state = states_[static_cast<std::size_t>(body.piece)];
     forEachOf(world, body.piece, [&](PieceIndex piece) {
         const geometry::Motion motion = wayOf(world, body, piece);
         solids.placePiece(world, piece, motion, room);
@@ -572,15 +577,30 @@ double Dynamics::freeWay(const World& world, Solids& solids, const Body& body) c
                         return;
                     const PieceIndex root = rootOf(world, its.piece);
                     const int slot = root >= 0 ? slots_[static_cast<std::size_t>(root)] : 0;
+                    const auto flies = [](const Body& one) { return one.free && !one.thrown; };
+                    if (isOwn(slot) && flies(body) && flies(bodies_[static_cast<std::size_t>(slot)]))
+                        return; // both went where they were expected, and were looked at there
                     const geometry::Motion itsMotion =
                         isOwn(slot) ? wayOf(world, bodies_[static_cast<std::size_t>(slot)], its.piece)
                                     : world.motionOf(its.piece);
                     const Hull& solid = world.parts[static_cast<std::size_t>(other)];
-                    const auto span = geometry::nearSpan(world.parts[part], motion, solid, itsMotion);
-                    if (!span)
-                        return;
-                    free = std::min(free, span->atStart ? freeWayInside(world.parts[part], motion, solid, itsMotion)
-                                                        : span->enter);
+                    const Hull& own = world.parts[part];
+                    const Vec itsWay = itsMotion.to.at - itsMotion.from.at;
+                    const double travel = glm::length(body.shift - itsWay) + state.reach * std::abs(body.turned);
+                    if (travel > 2 * state.inner) { // it could be past the other one
+                        const auto span = geometry::nearSpan(own, motion, solid, itsMotion);
+                        if (span && !span->atStart) {
+                            free = std::min(free, span->enter);
+                            return;
+                        }
+                        if (!span)
+                            return;
+                    }
+                    const double gap =
+                        geometry::gapBetween(geometry::placed(own, motion.to), geometry::placed(solid, itsMotion.to))
+                            .distance;
+                    if (gap < -restGap)
+                        free = std::min(free, freeWayInside(own, motion, solid, itsMotion));
                 });
             }
     });
@@ -598,15 +618,28 @@ void Dynamics::writeBack(World& world, Solids& solids, double dt)
 {
     for (std::size_t i = 1; i < ownBodies_; ++i) {
         Body& body = bodies_[i];
-        LivePiece& piece = world.piece(body.piece);
-        if (piece.walks)
-            continue; // it goes its way by itself
-        State& state = stateOf(body.piece);
-        if (glm::length(body.shift) + state.reach * std::abs(body.turned) > 0.25 * state.inner) {
+        const LivePiece& piece = world.piece(body.piece);
+        body.thrown = glm::length(body.shift - piece.approach * dt) +
+                          stateOf(body.piece).reach * std::abs(body.turned - piece.turning / degrees * dt) >
+                      contactRoom / 2;
+    }
+    // Twice: who is stopped may be in the way of who was looked at before.
+    for (int round = 0; round < 2; ++round)
+        for (std::size_t i = 1; i < ownBodies_; ++i) {
+            Body& body = bodies_[i];
+            const State& state = stateOf(body.piece);
+            if (world.piece(body.piece).walks ||
+                glm::length(body.shift) + state.reach * std::abs(body.turned) <= 0.25 * state.inner)
+                continue;
             const double free = freeWay(world, solids, body);
             body.shift *= free;
             body.turned *= free;
         }
+    for (std::size_t i = 1; i < ownBodies_; ++i) {
+        Body& body = bodies_[i];
+        LivePiece& piece = world.piece(body.piece);
+        if (piece.walks)
+            continue; // it goes its way by itself
         Pose to = after(world.pose[static_cast<std::size_t>(body.piece)], body.start, body.shift, body.turned);
         to.z += piece.rise * dt;
         world.moveTo(body.piece, to);
@@ -625,7 +658,8 @@ void Dynamics::tellBumps(World& world, double dt) const
                 point.most > 0 && point.before < -bounceFrom)
                 first = std::min(first, std::max(0.0, point.separation / (-point.before * dt)));
         if (first < 1)
-            world.bumps.push_back({std::min(contact.shapeA, contact.shapeB), std::max(contact.shapeA, contact.shapeB), first});
+            world.bumps.push_back(
+                {std::min(contact.shapeA, contact.shapeB), std::max(contact.shapeA, contact.shapeB), first});
     }
 }
 
@@ -738,8 +772,8 @@ void Dynamics::settleDown(World& world, double dt)
         State& state = stateOf(body.piece);
         const bool still = glm::length(body.velocity) < stillSpeed && std::abs(body.spin) < stillSpin;
         state.still = still ? state.still + dt : 0;
-        const bool held = state.touched ||
-                          (body.velocity == Vec{0, 0} && body.spin == 0 && body.acceleration == Vec{0, 0});
+        const bool held =
+            state.touched || (body.velocity == Vec{0, 0} && body.spin == 0 && body.acceleration == Vec{0, 0});
         if (state.still < untilSleep || !held || awake[i] != 0)
             awake[static_cast<std::size_t>(find(static_cast<int>(i)))] = 1;
     }

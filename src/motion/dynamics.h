@@ -38,15 +38,15 @@ class Dynamics {
     struct State {
         Mass mass; ///< of it and its riders, in its axes
         bool isMassKnown = false;
-        bool isNew = true;       ///< it has not moved yet
-        bool touched = false;    ///< something pressed it in the last tick
-        double still = 0;        ///< s, for how long it has rested
-        int island = -1;         ///< those that sleep with it
-        double inner = 0;        ///< m: half as thick as its thinnest part
-        double reach = 0;        ///< m: its farthest corner from the centre of mass
+        bool isNew = true;                         ///< it has not moved yet
+        bool touched = false;                      ///< something pressed it in the last tick
+        double still = 0;                          ///< s, for how long it has rested
+        int island = -1;                           ///< those that sleep with it
+        double inner = 0;                          ///< m: half as thick as its thinnest part
+        double reach = 0;                          ///< m: its farthest corner from the centre of mass
         world::PieceIndex carrier = world::nobody; ///< the kinematic piece that carries it (V4),
-        Vec carried{0, 0};       ///< and how that moved it in the last tick, m/s
-        double carriedSpin = 0;  ///< degrees/s
+        Vec carried{0, 0};                         ///< and how that moved it in the last tick, m/s
+        double carriedSpin = 0;                    ///< degrees/s
     };
 
     State& stateOf(world::PieceIndex piece) { return states_[static_cast<std::size_t>(piece)]; }
@@ -78,7 +78,7 @@ class Dynamics {
     std::vector<std::vector<world::PieceIndex>> islands_;
     std::vector<int> freeIslands_;
     std::vector<Body> bodies_;
-    std::vector<int> slots_; ///< by piece: its body in this tick, or 0
+    std::vector<int> slots_;    ///< by piece: its body in this tick, or 0
     std::size_t ownBodies_ = 0; ///< bodies of dynamic pieces and walkers, the ground included
     std::vector<Contact> contacts_;
     std::vector<Contact> previous_;

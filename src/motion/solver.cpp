@@ -41,9 +41,9 @@ struct Demand {
 class Solver {
   public:
     Solver(std::span<Body> bodies, std::span<Contact> contacts, double dt)
-        : bodies_(bodies), contacts_(contacts), dt_(dt), steps_(std::max(1, static_cast<int>(std::ceil(dt / longestStep - 1e-9)))),
-          step_(dt / steps_), loose_(std::min(30.0, 0.25 / step_), 10, step_),
-          fixed_(std::min(60.0, 0.5 / step_), 10, step_)
+        : bodies_(bodies), contacts_(contacts), dt_(dt),
+          steps_(std::max(1, static_cast<int>(std::ceil(dt / longestStep - 1e-9)))), step_(dt / steps_),
+          loose_(std::min(30.0, 0.25 / step_), 10, step_), fixed_(std::min(60.0, 0.5 / step_), 10, step_)
     {
     }
 
@@ -55,10 +55,10 @@ class Solver {
             warmUp();
             // Once does for what rests; an impact goes through all that it pushes together.
             for (int again = 0; again < mostPasses; ++again)
-                if (pass(true) * step_ < settled)
+                if (pass(true, again > 0) * step_ < settled)
                     break;
             move();
-            pass(false);
+            pass(false, false);
         }
         bounce();
     }
@@ -77,8 +77,8 @@ class Solver {
                 const auto massAlong = [&](const Vec& axis) {
                     const double armA = geometry::cross(point.onA, axis);
                     const double armB = geometry::cross(point.onB, axis);
-                    const double k = a.inverseMass + b.inverseMass + a.inverseInertia * armA * armA +
-                                     b.inverseInertia * armB * armB;
+                    const double k =
+                        a.inverseMass + b.inverseMass + a.inverseInertia * armA * armA + b.inverseInertia * armB * armB;
                     return k > 0 ? 1 / k : 0;
                 };
                 point.normalMass = massAlong(contact.normal);
@@ -132,12 +132,17 @@ class Solver {
     }
 
     /// Solves all contacts once. The largest change of a speed, m/s.
-    double pass(bool withBias)
+    ///
+    /// With `onlyStirred` those alone whose bodies the last pass, or this one, has changed.
+    double pass(bool withBias, bool onlyStirred)
     {
         double largest = 0;
+        ++passes_;
         for (Contact& contact : contacts_) {
             const Body& a = body(contact.a);
             const Body& b = body(contact.b);
+            if (onlyStirred && a.stirred < passes_ - 1 && b.stirred < passes_ - 1)
+                continue;
             const bool isFixed = a.inverseMass == 0 || b.inverseMass == 0;
             const Softness& soft = isFixed ? fixed_ : loose_;
             const Vec tangent = geometry::perpendicular(contact.normal);
@@ -156,7 +161,12 @@ class Solver {
                     demand.give = soft.give;
                 }
             }
-            largest = std::max(largest, press(contact, demands));
+            const double change = press(contact, demands);
+            largest = std::max(largest, change);
+            if (change * step_ >= settled)
+                for (const int index : {contact.a, contact.b})
+                    if (body(index).inverseMass > 0)
+                        body(index).stirred = passes_;
             for (int i = 0; i < contact.count; ++i) {
                 ContactPoint& point = contact.points[static_cast<std::size_t>(i)];
                 const double speed = glm::dot(b.velocityAt(point.onB) - a.velocityAt(point.onA), tangent);
@@ -206,10 +216,10 @@ class Solver {
         const double k12 = contact.coupling;
         const double a11 = k11 * (1 + demands[0].give);
         const double a22 = k22 * (1 + demands[1].give);
-        const double b1 = speedAt(contact, first, contact.normal) - demands[0].speed - k11 * first.pressed -
-                          k12 * second.pressed;
-        const double b2 = speedAt(contact, second, contact.normal) - demands[1].speed - k12 * first.pressed -
-                          k22 * second.pressed;
+        const double b1 =
+            speedAt(contact, first, contact.normal) - demands[0].speed - k11 * first.pressed - k12 * second.pressed;
+        const double b2 =
+            speedAt(contact, second, contact.normal) - demands[1].speed - k12 * first.pressed - k22 * second.pressed;
         const double det = a11 * a22 - k12 * k12;
         double x1 = 0;
         double x2 = 0;
@@ -284,6 +294,7 @@ class Solver {
     std::span<Body> bodies_;
     std::span<Contact> contacts_;
     double dt_;
+    int passes_ = 0;
     int steps_;
     double step_;
     Softness loose_;

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: Apache-2.0
 /// The solver: what bodies that touch do to each other's velocities in one tick.
 ///
-/// Sequential impulses with Coulomb friction, the two points of an edge solved together, started with the impulses of the last tick. The
-/// tick is cut into sub-steps; in each, contacts that are too deep are pushed apart softly and the velocity which that
-/// gave is taken out again, so that nothing gains energy by it. Contacts that are not reached yet hold a body back just
-/// so far that it reaches them at the end of the sub-step. What bounces gets its speed back at the end of the tick.
-/// docs/motion.md tells the method and where it comes from.
+/// Sequential impulses with Coulomb friction, the two points of an edge solved together, started with the impulses of
+/// the last tick. The tick is cut into sub-steps; in each, contacts that are too deep are pushed apart softly and the
+/// velocity which that gave is taken out again, so that nothing gains energy by it. Contacts that are not reached yet
+/// hold a body back just so far that it reaches them at the end of the sub-step. What bounces gets its speed back at
+/// the end of the tick. docs/motion.md tells the method and where it comes from.
 #pragma once
 
 #include "geometry/vec.h"
@@ -33,10 +33,12 @@ struct Body {
     Vec velocity{0, 0};
     double spin = 0; ///< radians/s
     Vec acceleration{0, 0};
-    bool free = false;  ///< nothing touched it in the last tick: the whole tick's gravity comes first (V2)
-    Vec shift{0, 0};    ///< since the start of the tick
-    double turned = 0;  ///< radians, since the start of the tick
-    Vec arm{1, 0};      ///< cosine and sine of `turned`
+    bool free = false;   ///< nothing touched it in the last tick: the whole tick's gravity comes first (V2)
+    Vec shift{0, 0};     ///< since the start of the tick
+    double turned = 0;   ///< radians, since the start of the tick
+    Vec arm{1, 0};       ///< cosine and sine of `turned`
+    int stirred = 0;     ///< the last pass in which a contact changed its speed by more than nothing
+    bool thrown = false; ///< it went elsewhere than it was expected to
 
     Vec velocityAt(const Vec& fromCentre) const { return velocity + geometry::perpendicular(fromCentre) * spin; }
 };

@@ -269,9 +269,9 @@ class Walk {
                         if (!stopEachOther(world_, shape, its))
                             return;
                         const Hull& hull = world_.parts[static_cast<std::size_t>(other)];
-                        obstacles_.push_back(
-                            {&world_.parts[part], &hull,
-                             geometry::placed(hull, world_.pose[static_cast<std::size_t>(its.piece)]), its.piece});
+                        obstacles_.push_back({&world_.parts[part], &hull,
+                                              geometry::placed(hull, world_.pose[static_cast<std::size_t>(its.piece)]),
+                                              its.piece});
                     });
         // The grid gives them in no order of the scene.
         std::ranges::sort(obstacles_, [](const Obstacle& a, const Obstacle& b) {
@@ -293,8 +293,7 @@ class Walk {
             if (!span)
                 continue;
             const Pose then = motion.at(span->enter);
-            const Gap gap =
-                geometry::gapBetween(placedAt(*obstacle.own, at_), geometry::placed(*obstacle.part, then));
+            const Gap gap = geometry::gapBetween(placedAt(*obstacle.own, at_), geometry::placed(*obstacle.part, then));
             const Vec rest = geometry::toScene(motion.to, geometry::toLocal(then, gap.point)) - gap.point;
             const double closing = -glm::dot(rest, gap.normal);
             if (closing > 0)
@@ -357,7 +356,8 @@ class Walk {
             const Gap then = geometry::gapBetween(placedAt(*obstacle.own, at_ + way * span->enter), obstacle.hull);
             const double footing = footingOf(then, obstacle);
             if (span->enter < stop.free - together || !stop.obstacle || footing > stop.footing)
-                stop = {std::min(stop.free, span->enter), then.normal, &obstacle, footing, glm::dot(then.point, axes_.up)};
+                stop = {std::min(stop.free, span->enter), then.normal, &obstacle, footing,
+                        glm::dot(then.point, axes_.up)};
         }
         return stop;
     }
@@ -564,7 +564,7 @@ class Walk {
     const scene::WalkerBody& body_;
     Vec at_;
     double dt_;
-    double flattest_; ///< cosine of the steepest slope that it walks up
+    double flattest_;  ///< cosine of the steepest slope that it walks up
     Vec ground_{0, 1}; ///< unit, out of what it stands on
     std::vector<Obstacle> obstacles_;
 };

@@ -2,7 +2,8 @@
 /// Walkers: steered, stopped by solids, carried and pushed by what moves (V1, V4, V5, V6, V8).
 ///
 /// A walker is moved by its shape alone: it goes as far as solids let it, along what stops it, and keeps `walkerGap`
-/// from everything. Where there is gravity it walks along the ground, over steps and up slopes, falls, jumps and climbs.
+/// from everything. Where there is gravity it walks along the ground, over steps and up slopes, falls, jumps and
+/// climbs.
 #pragma once
 
 #include "motion/solids.h"
