@@ -755,6 +755,10 @@ void Dynamics::settleDown(World& world, double dt)
     for (const Contact& contact : contacts_) {
         if (!contact.presses() || world.piece(bodyAt(contact.a).piece).walks)
             continue;
+        constexpr double deep = restGap + 0.003; // it is being pushed out
+        for (int i = 0; i < contact.count; ++i)
+            if (contact.points[static_cast<std::size_t>(i)].separation < -deep)
+                awake[static_cast<std::size_t>(contact.a)] = 1;
         if (isOwn(contact.b)) {
             if (!world.piece(bodyAt(contact.b).piece).walks) {
                 const int a = find(contact.a);
