@@ -35,6 +35,12 @@ class TestMotion : public QObject {
     void stopEndsMoveAndVelocity_V3();
     void staticPiecesAreNotMovedAndThatIsNoted();
     void valuesReadPlaceAndSpeed();
+    void aRouteOnceCycleAndBack_data();
+    void aRouteOnceCycleAndBack();
+    void aMoveTakesAPieceOffItsRouteUntilItHasArrived();
+    void stopEndsARoute_V3();
+    void accelerationGetsAWalkerUpToSpeed();
+    void anHourOfFiringLeavesNothingBehind();
 
   private:
     static Vec endOf(const sim::Record& record, std::size_t index)
@@ -285,6 +291,109 @@ void TestMotion::valuesReadPlaceAndSpeed()
                            scene::Note{{scene::Get{"m.nothing"}}}})};
     QCOMPARE(notes(play(scene, takeOf({{"k", 0.5}}), 0.6)),
              QStringList({"30 5", "30 3.93333333", "30 default", "30 0.5", "30"}));
+}
+
+namespace {
+
+/// A ferry at the origin that goes 1 m/s to (2, 0) and (2, 1).
+scene::Scene ferryScene(const QString& loop, const QString& snares = {})
+{
+    return sceneFrom(QStringLiteral("'pieces': [{'id': 'ferry', 'body': {'kind': 'kinematic', 'route': {'points': [[2, 0], "
+                                    "[2, 1]], 'loop': '%1'}}, 'shapes': [{'circle': 0.2}]}]%2")
+                         .arg(loop, snares)
+                         .toStdString());
+}
+
+Vec ferryAt(const sim::Record& record, double seconds)
+{
+    return record.frames.at(static_cast<std::int64_t>(seconds * 60 + 0.5))[0].pose.at;
+}
+
+} // namespace
+
+void TestMotion::aRouteOnceCycleAndBack_data()
+{
+    QTest::addColumn<QString>("loop");
+    QTest::addColumn<double>("x");
+    QTest::addColumn<double>("y");
+    QTest::newRow("once: it stays at the last point") << "once" << 2.0 << 1.0;
+    QTest::newRow("cycle: on to the first point") << "cycle" << 2.0 << 0.5; // 3 s there, 1 s to (2, 0), half way up again
+    QTest::newRow("back: the same way back") << "back" << 1.5 << 0.0;      // to (2, 0) in 4 s, half a metre homewards
+}
+
+void TestMotion::aRouteOnceCycleAndBack()
+{
+    QFETCH(QString, loop);
+    QFETCH(double, x);
+    QFETCH(double, y);
+    const sim::Record record = play(ferryScene(loop), {}, 6);
+    QVERIFY(glm::length(ferryAt(record, 1) - Vec(1, 0)) < 0.02);
+    QVERIFY(glm::length(ferryAt(record, 2.5) - Vec(2, 0.5)) < 0.03);
+    const Vec end = ferryAt(record, 4.5);
+    QVERIFY2(glm::length(end - Vec(x, y)) < 0.06, qPrintable(QStringLiteral("%1, %2").arg(end.x).arg(end.y)));
+}
+
+void TestMotion::aMoveTakesAPieceOffItsRouteUntilItHasArrived()
+{
+    const sim::Record record =
+        play(ferryScene("once", ", 'snares': [{'id': 'call', 'catch': {'event': 'key-down', 'key': 'x'}, 'responses': "
+                                "[{'do': 'move', 'on': 'ferry', 'to': [1, -1], 'speed': 2}]}]"),
+             takeOf({{"x", 1}}), 6);
+    QVERIFY(glm::length(ferryAt(record, 1.5) - Vec(1, -1)) < 0.05); // a metre in half a second
+    QVERIFY(glm::length(ferryAt(record, 6) - Vec(2, 1)) < 0.01);    // then on to the end of its route
+}
+
+void TestMotion::stopEndsARoute_V3()
+{
+    const sim::Record record =
+        play(ferryScene("cycle", ", 'snares': [{'id': 'halt', 'catch': {'event': 'key-down', 'key': 'x'}, 'responses': "
+                                 "[{'do': 'stop', 'on': 'ferry'}]}]"),
+             takeOf({{"x", 1}}), 6);
+    QVERIFY(glm::length(ferryAt(record, 6) - Vec(1, 0)) < 0.03);
+}
+
+void TestMotion::accelerationGetsAWalkerUpToSpeed()
+{
+    scene::Scene scene;
+    scene.pieces = {walker("w", {0, 0})};
+    std::get<scene::WalkerBody>(scene.pieces[0].body).acceleration = 6.0;
+    scene::Take take;
+    press(take, "Right", 0, 2);
+    const sim::Record record = play(scene, take, 2);
+    // 0.75 m while it gets up to 3 m/s in half a second, then 4.5 m.
+    QVERIFY(std::abs(record.frames.at(120)[0].pose.at.x - 5.25) < 0.06);
+}
+
+/// Two shots a second, each hits the butt once and is gone after a second: of 7,200 none is left in the world, in
+/// detection or in what waits.
+void TestMotion::anHourOfFiringLeavesNothingBehind()
+{
+    const scene::Scene scene = sceneFrom(
+        "'rate': 20, 'groups': ['shot'], 'contacts': [['shot', 'shot', 'pass']], 'templates': {'bolt': {'group': 'shot', 'body': "
+        "{'kind': 'dynamic', 'gravity': 0}, 'lifetime': 1, 'shapes': [{'circle': 0.1}]}}, 'pieces': [{'id': 'butt', 'at': [12, 0],"
+        " 'shapes': [{'box': [1, 4]}]}, {'id': 'bow', 'shapes': [{'role': 'zone', 'circle': 0.2}]}], 'sources': [{'id': 'tick',"
+        " 'timer': {'every': 0.5}}], 'variables': {'hits': 0}, 'snares': [{'id': 'fire', 'catch': {'event': 'elapsed', 'source':"
+        " 'tick'}, 'responses': [{'do': 'spawn', 'template': 'bolt', 'at': 'bow', 'velocity': [40, 0]}]},"
+        " {'id': 'count', 'catch': {'event': 'hit', 'at': 'butt'}, 'responses': [{'do': 'add', 'on': 'scene', 'name': 'hits',"
+        " 'value': 1}]}]");
+    sim::Run run{std::make_shared<const scene::Scene>(scene)};
+    rules::Journal journal;
+    run.start(journal);
+    std::size_t most = 0;
+    for (int tick = 1; tick <= 3600 * 20; ++tick) {
+        run.tick({}, journal);
+        journal.lines.clear();
+        journal.values.clear();
+        journal.armings.clear();
+        if (tick % 100 != 0)
+            continue;
+        const auto live = std::ranges::count_if(run.world().pieces, &world::LivePiece::present);
+        most = std::max(most, static_cast<std::size_t>(live));
+        QVERIFY(run.world().moved.size() < 10 && run.world().changed.size() < 10);
+    }
+    QVERIFY2(most <= 5, qPrintable(QString::number(most))); // the butt, the bow, three bolts
+    const scene::Scalar* hits = run.world().variables.find("hits");
+    QVERIFY(hits && std::abs(std::get<double>(*hits) - 7200) <= 2);
 }
 
 QTEST_APPLESS_MAIN(TestMotion)
