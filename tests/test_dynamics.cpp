@@ -597,7 +597,7 @@ void TestDynamics::aPileNeverOverlapsDeeply()
                        : box("p" + std::to_string(i), at, {0.3 + 0.6 * any(random), 0.3 + 0.6 * any(random)}));
         scene.pieces.back().turn = 360 * any(random);
     }
-    const sim::Record record = play(scene, {}, 20);
+    const sim::Record record = play(scene, {}, 40);
     double worst = 0;
     for (std::int64_t tick = 0; tick <= record.lastTick(); tick += 10)
         worst = std::max(worst, deepest(record, tick));

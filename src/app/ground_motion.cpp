@@ -76,9 +76,9 @@ void paintRoute(QPainter& painter, const GroundTransform& transform, const Shown
             paintHead(painter, a + (b - a) * 0.36, a - b);
     };
     Vec from = piece.start.at;
-    for (const Vec& to : route->points) {
-        leg(from, to, route->loop == scene::Loop::back);
-        from = to;
+    for (std::size_t i = 0; i < route->points.size(); ++i) {
+        leg(from, route->points[i], i > 0 && route->loop == scene::Loop::back);
+        from = route->points[i];
     }
     if (route->loop == scene::Loop::cycle && route->points.size() > 1)
         leg(from, route->points.front(), false);

@@ -21,12 +21,12 @@ namespace {
 constexpr double degrees = 180 / std::numbers::pi;
 
 /// What is slower than this may fall asleep, m/s and radians/s,
-constexpr double stillSpeed = 0.04;
-constexpr double stillSpin = 0.06;
+constexpr double stillSpeed = 0.05;
+constexpr double stillSpin = 0.1;
 /// after this long, s.
 constexpr double untilSleep = 0.5;
 /// What is faster than this wakes what it comes near, m/s.
-constexpr double wakingSpeed = 0.1;
+constexpr double wakingSpeed = 0.15;
 /// How hard a walker can push: as if it got up to speed this fast, m/s².
 constexpr double walkersPush = 20;
 /// How far around a part others are looked for, m.
@@ -550,7 +550,8 @@ double freeWayInside(const Hull& part, const geometry::Motion& motion, const Hul
                                     geometry::placed(solid, motionOfSolid.at(frac)))
             .distance;
     };
-    const double deepest = std::min(gapAt(0), -restGap) - 1e-6;
+    constexpr double allowed = 0.001; // m, so that what rubs along others is not held by them
+    const double deepest = std::min(gapAt(0), -restGap) - allowed;
     for (int i = 1; i <= samples; ++i)
         if (gapAt(static_cast<double>(i) / samples) < deepest)
             return static_cast<double>(i - 1) / samples;
@@ -634,6 +635,10 @@ void Dynamics::writeBack(World& world, Solids& solids, double dt)
             const double free = freeWay(world, solids, body);
             body.shift *= free;
             body.turned *= free;
+            // It cannot go on as fast against what it does not get through.
+            const double keeps = std::max(free, 0.5);
+            body.velocity *= keeps;
+            body.spin *= keeps;
         }
     for (std::size_t i = 1; i < ownBodies_; ++i) {
         Body& body = bodies_[i];
@@ -741,60 +746,44 @@ void Dynamics::findCarriers(World& world, double dt)
     }
 }
 
-/// Those that touch each other fall asleep together (V7).
+/// What has been still for long, among neighbours that have been still for half as long, falls asleep; what stirs wakes
+/// the sleepers that it touches (V7). So a restless corner does not keep a whole heap awake.
 void Dynamics::settleDown(World& world, double dt)
 {
-    std::iota(roots_.begin(), roots_.end(), 0);
-    const auto find = [&](int one) {
-        while (roots_[static_cast<std::size_t>(one)] != one)
-            one = roots_[static_cast<std::size_t>(one)] =
-                roots_[static_cast<std::size_t>(roots_[static_cast<std::size_t>(one)])];
-        return one;
-    };
-    std::vector<char> awake(ownBodies_, 0); // by root
-    for (const Contact& contact : contacts_) {
-        if (!contact.presses() || world.piece(bodyAt(contact.a).piece).walks)
-            continue;
-        constexpr double deep = restGap + 0.003; // it is being pushed out
-        for (int i = 0; i < contact.count; ++i)
-            if (contact.points[static_cast<std::size_t>(i)].separation < -deep)
-                awake[static_cast<std::size_t>(contact.a)] = 1;
-        if (isOwn(contact.b)) {
-            if (!world.piece(bodyAt(contact.b).piece).walks) {
-                const int a = find(contact.a);
-                const int b = find(contact.b);
-                roots_[static_cast<std::size_t>(std::max(a, b))] = std::min(a, b);
-            }
-        } else if (contact.b != 0) {
-            awake[static_cast<std::size_t>(contact.a)] = 1; // it lies on something that moves
-        }
-    }
+    std::vector<char> restless(ownBodies_, 0);
     for (std::size_t i = 1; i < ownBodies_; ++i) {
         const Body& body = bodies_[i];
-        if (!world.piece(body.piece).loose)
-            continue;
         State& state = stateOf(body.piece);
         const bool still = glm::length(body.velocity) < stillSpeed && std::abs(body.spin) < stillSpin;
         state.still = still ? state.still + dt : 0;
         const bool held =
             state.touched || (body.velocity == Vec{0, 0} && body.spin == 0 && body.acceleration == Vec{0, 0});
-        if (state.still < untilSleep || !held || awake[i] != 0)
-            awake[static_cast<std::size_t>(find(static_cast<int>(i)))] = 1;
+        if (!world.piece(body.piece).loose || state.still < untilSleep || !held)
+            restless[i] = 1;
     }
-    std::vector<std::pair<int, PieceIndex>> asleep;
-    for (std::size_t i = 1; i < ownBodies_; ++i)
-        if (const int root = find(static_cast<int>(i));
-            world.piece(bodies_[i].piece).loose && awake[static_cast<std::size_t>(root)] == 0)
-            asleep.emplace_back(root, bodies_[i].piece);
-    std::ranges::sort(asleep);
-    std::vector<PieceIndex> together;
-    for (std::size_t i = 0; i < asleep.size(); ++i) {
-        together.push_back(asleep[i].second);
-        if (i + 1 == asleep.size() || asleep[i + 1].first != asleep[i].first) {
-            sleep(world, together);
-            together.clear();
+    const auto stillFor = [&](int body) { return stateOf(bodyAt(body).piece).still; };
+    for (const Contact& contact : contacts_) {
+        if (world.piece(bodyAt(contact.a).piece).walks)
+            continue;
+        if (isOwn(contact.b)) {
+            if (!contact.presses() || world.piece(bodyAt(contact.b).piece).walks)
+                continue;
+            if (stillFor(contact.a) < untilSleep / 2)
+                restless[static_cast<std::size_t>(contact.b)] = 1;
+            if (stillFor(contact.b) < untilSleep / 2)
+                restless[static_cast<std::size_t>(contact.a)] = 1;
+        } else if (contact.b != 0) {
+            if (contact.presses())
+                restless[static_cast<std::size_t>(contact.a)] = 1; // it lies on something that moves
+        } else if (glm::length(bodyAt(contact.a).velocity) > wakingSpeed) {
+            const PieceIndex root = rootOf(world, world.shapes[static_cast<std::size_t>(contact.shapeB)].piece);
+            if (root >= 0 && world.piece(root).asleep)
+                wake(world, root);
         }
     }
+    for (std::size_t i = 1; i < ownBodies_; ++i)
+        if (restless[i] == 0)
+            sleep(world, std::span(&bodies_[i].piece, 1));
 }
 
 void Dynamics::advance(World& world, Solids& solids, double dt)
