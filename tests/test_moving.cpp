@@ -111,7 +111,7 @@ void TestMoving::aRouteIsGivenBentLengthenedAndShortenedOnTheGround()
     // The barrow goes there, after the re-run.
     bench.settle();
     bench.window.stage().setCursor(60);
-    QTRY_VERIFY(bench.placeNow("barrow").y > home.y + 0.9);
+    QTRY_VERIFY(bench.placeNow("barrow").y > home.y + 0.4);
     bench.window.stage().setCursor(0);
     // A chosen point is deleted.
     QTest::mouseClick(bench.window.ground(), Qt::LeftButton, {}, bench.handle(app::Handle::Kind::stop, 0).at.toPoint());
