@@ -4,7 +4,6 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
-#include <numeric>
 
 namespace snare::motion {
 
@@ -144,37 +143,16 @@ void Dynamics::follow(World& world)
 
 void Dynamics::wake(World& world, PieceIndex index)
 {
-    LivePiece& piece = world.piece(index);
-    State& state = stateOf(index);
-    state.still = 0;
-    if (!std::exchange(piece.asleep, false) || state.island < 0)
-        return;
-    const int island = std::exchange(state.island, -1);
-    for (const PieceIndex other : std::exchange(islands_[static_cast<std::size_t>(island)], {})) {
-        world.piece(other).asleep = false;
-        stateOf(other).still = 0;
-        stateOf(other).island = -1;
-    }
-    freeIslands_.push_back(island);
+    world.piece(index).asleep = false;
+    stateOf(index).still = 0;
 }
 
-void Dynamics::sleep(World& world, std::span<const PieceIndex> together)
+void Dynamics::sleep(World& world, PieceIndex index)
 {
-    int island = static_cast<int>(islands_.size());
-    if (freeIslands_.empty()) {
-        islands_.emplace_back();
-    } else {
-        island = freeIslands_.back();
-        freeIslands_.pop_back();
-    }
-    islands_[static_cast<std::size_t>(island)].assign(together.begin(), together.end());
-    for (const PieceIndex index : together) {
-        LivePiece& piece = world.piece(index);
-        piece.asleep = true;
-        piece.velocity = piece.approach = {0, 0};
-        piece.spin = piece.turning = 0;
-        stateOf(index).island = island;
-    }
+    LivePiece& piece = world.piece(index);
+    piece.asleep = true;
+    piece.velocity = piece.approach = {0, 0};
+    piece.spin = piece.turning = 0;
 }
 
 /// Wakes those whose room overlaps that of the piece.
@@ -678,7 +656,7 @@ void Dynamics::findCarriers(World& world, double dt)
         state.touched = false;
         if (world.piece(bodies_[i].piece).loose)
             world.piece(bodies_[i].piece).standsOn = nobody;
-        roots_[i] = nobody; // its carrier
+        carriers_[i] = nobody;
     }
     const auto pieceOf = [&](int shape) { return world.shapes[static_cast<std::size_t>(shape)].piece; };
     const auto stand = [&](int upper, PieceIndex on) {
@@ -701,7 +679,7 @@ void Dynamics::findCarriers(World& world, double dt)
             } else {
                 const PieceIndex carrier = rootOf(world, pieceOf(contact.shapeB));
                 if (carrier >= 0 && std::holds_alternative<scene::KinematicBody>(world.piece(carrier).body))
-                    roots_[static_cast<std::size_t>(contact.a)] = carrier;
+                    carriers_[static_cast<std::size_t>(contact.a)] = carrier;
             }
         } else if (slope > supports && isOwn(contact.b)) {
             stand(contact.b, pieceOf(contact.shapeA));
@@ -711,16 +689,16 @@ void Dynamics::findCarriers(World& world, double dt)
     for (bool more = !rests.empty(); more;) {
         more = false;
         for (const auto& [upper, lower] : rests) {
-            int& carrier = roots_[static_cast<std::size_t>(upper)];
-            if (carrier == nobody && roots_[static_cast<std::size_t>(lower)] != nobody) {
-                carrier = roots_[static_cast<std::size_t>(lower)];
+            int& carrier = carriers_[static_cast<std::size_t>(upper)];
+            if (carrier == nobody && carriers_[static_cast<std::size_t>(lower)] != nobody) {
+                carrier = carriers_[static_cast<std::size_t>(lower)];
                 more = true;
             }
         }
     }
     for (std::size_t i = 1; i < ownBodies_; ++i) {
         State& state = stateOf(bodies_[i].piece);
-        const PieceIndex carrier = roots_[i];
+        const PieceIndex carrier = carriers_[i];
         const bool isNew = std::exchange(state.isNew, false);
         if (carrier == state.carrier)
             continue;
@@ -783,7 +761,7 @@ void Dynamics::settleDown(World& world, double dt)
     }
     for (std::size_t i = 1; i < ownBodies_; ++i)
         if (restless[i] == 0)
-            sleep(world, std::span(&bodies_[i].piece, 1));
+            sleep(world, bodies_[i].piece);
 }
 
 void Dynamics::advance(World& world, Solids& solids, double dt)
@@ -799,7 +777,7 @@ void Dynamics::advance(World& world, Solids& solids, double dt)
     }
     setUp(world, solids, dt);
     findContacts(world, solids, dt);
-    roots_.resize(std::max(roots_.size(), bodies_.size()));
+    carriers_.resize(std::max(carriers_.size(), bodies_.size()));
     solve(bodies_, contacts_, dt);
     writeBack(world, solids, dt);
     tellBumps(world, dt);

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Dynamic pieces: gravity, contacts, carrying and sleep (V1, V2, V4, V7).
 ///
-/// What rests for half a second together with all that it touches falls asleep: it is not moved and costs nothing until
-/// something that moves comes near, something near it changes, or a response pushes it.
+/// What rests for half a second among what rests falls asleep: it is not moved and costs nothing until something that
+/// moves comes near, something near it changes, or a response pushes it.
 #pragma once
 
 #include "motion/contacts.h"
@@ -41,7 +41,6 @@ class Dynamics {
         bool isNew = true;                         ///< it has not moved yet
         bool touched = false;                      ///< something pressed it in the last tick
         double still = 0;                          ///< s, for how long it has rested
-        int island = -1;                           ///< those that sleep with it
         double inner = 0;                          ///< m: half as thick as its thinnest part
         double reach = 0;                          ///< m: its farthest corner from the centre of mass
         world::PieceIndex carrier = world::nobody; ///< the kinematic piece that carries it (V4),
@@ -54,7 +53,7 @@ class Dynamics {
     Body& bodyAt(int body) { return bodies_[static_cast<std::size_t>(body)]; }
     bool isOwn(int body) const { return body > 0 && static_cast<std::size_t>(body) < ownBodies_; }
     void wake(world::World& world, world::PieceIndex piece);
-    void sleep(world::World& world, std::span<const world::PieceIndex> together);
+    void sleep(world::World& world, world::PieceIndex piece);
     void wakeAround(world::World& world, const Solids& solids, world::PieceIndex piece);
     void wakeThoseInTheWay(world::World& world, Solids& solids, double dt);
     void weigh(const world::World& world, world::PieceIndex piece);
@@ -75,14 +74,12 @@ class Dynamics {
     std::vector<State> states_;            ///< by piece
     std::vector<world::PieceIndex> loose_; ///< dynamic pieces and walkers, in order
     std::size_t known_ = 0;                ///< pieces that were looked at
-    std::vector<std::vector<world::PieceIndex>> islands_;
-    std::vector<int> freeIslands_;
     std::vector<Body> bodies_;
     std::vector<int> slots_;    ///< by piece: its body in this tick, or 0
     std::size_t ownBodies_ = 0; ///< bodies of dynamic pieces and walkers, the ground included
     std::vector<Contact> contacts_;
     std::vector<Contact> previous_;
-    std::vector<int> roots_; ///< for joining those that touch
+    std::vector<int> carriers_; ///< by body: the kinematic piece that carries it, or nobody
 };
 
 } // namespace snare::motion
