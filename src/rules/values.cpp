@@ -105,9 +105,9 @@ PieceIndex ownerNamed(std::string_view name, const Surroundings& around)
 }
 
 constexpr std::array<std::string_view, 26> builtIn{
-    "x",  "y",     "z",     "turn",     "vx",  "vy",    "vz",     "speed", "spin",  "shown",  "enabled", "phase", "gravity",
-    "id", "group", "layer", "template", "age", "count", "facing", "left",  "right", "bottom", "top",     "tags",
-    "walkSpeed"};
+    "x",     "y",       "z",     "turn",    "vx",     "vy",    "vz",    "speed",    "spin",
+    "shown", "enabled", "phase", "gravity", "id",     "group", "layer", "template", "age",
+    "count", "facing",  "left",  "right",   "bottom", "top",   "tags",  "walkSpeed"};
 
 /// The names that pieces always have a value for.
 bool isBuiltIn(std::string_view name)
@@ -142,8 +142,8 @@ bool canBeSet(PieceIndex owner, std::string_view name)
     constexpr std::array<std::string_view, 6> ofScene{"age", "phase", "left", "right", "bottom", "top"};
     if (owner == theScene)
         return std::ranges::find(ofScene, name) == ofScene.end();
-    constexpr std::array<std::string_view, 11> settable{"x",  "y",  "z",    "turn",  "vx",
-                                                       "vy", "vz", "spin", "layer", "gravity", "walkSpeed"};
+    constexpr std::array<std::string_view, 11> settable{"x",  "y",    "z",     "turn",    "vx",       "vy",
+                                                        "vz", "spin", "layer", "gravity", "walkSpeed"};
     return !isBuiltIn(name) || std::ranges::find(settable, name) != settable.end();
 }
 
