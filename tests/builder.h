@@ -143,10 +143,10 @@ template <class Wanted> QStringList lines(const sim::Record& record, Wanted&& wa
                 text += fmt::format(" {}", rules::wordOf(line.stage));
             break;
         case rules::LineKind::response:
-            text = fmt::format("{} {} {}", line.tick, line.response, record.nameOf(line.self));
+            text = fmt::format("{} {} {}", line.tick, rules::responseOf(line), record.nameOf(line.self));
             break;
         case rules::LineKind::note:
-            text = fmt::format("{} {}", line.tick, line.text);
+            text = fmt::format("{} {}", line.tick, record.journal.textOf(line));
             break;
         }
         result << QString::fromStdString(text).trimmed();
@@ -182,7 +182,7 @@ inline QStringList reasonsOf(const sim::Record& record, const std::string& snare
     for (const rules::Line& line : record.journal.lines)
         if (line.kind == rules::LineKind::snare && line.outcome == rules::Outcome::slipped &&
             record.snareNameOf(line.snare) == snare)
-            result << QString::fromStdString(std::string(rules::wordOf(line.stage)) + ": " + line.text);
+            result << QString::fromStdString(std::string(rules::wordOf(line.stage)) + ": " + record.journal.textOf(line));
     return result;
 }
 

@@ -251,9 +251,10 @@ void TestBindings::makesARoutineAndKeepsItInAKit()
     QVERIFY(scene::findRoutine(bench.window.document().scene(), "tell"));
     bench.settle();
     QVERIFY(bench.window.stage().record().stopReason.empty());
-    const auto& lines = bench.window.stage().record().journal.lines;
-    QVERIFY(std::ranges::any_of(
-        lines, [](const rules::Line& line) { return line.kind == rules::LineKind::note && line.text == "c"; }));
+    const rules::Journal& journal = bench.window.stage().record().journal;
+    QVERIFY(std::ranges::any_of(journal.lines, [&](const rules::Line& line) {
+        return line.kind == rules::LineKind::note && journal.textOf(line) == "c";
+    }));
 }
 
 void TestBindings::aKitThatChangesIsReadAgain()

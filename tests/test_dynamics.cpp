@@ -209,7 +209,7 @@ void TestDynamics::everyHitOfABouncingPieceIsTold_M10()
     std::vector<double> speeds;
     for (const rules::Line& line : record.journal.lines)
         if (line.kind == rules::LineKind::event && line.event == EventKind::hit && record.nameOf(line.self) == "quay")
-            speeds.push_back(line.speed);
+            speeds.push_back(line.number);
     // Each with half the speed of the last, until the hops are too low to leave the quay (M4: 2 cm).
     QVERIFY(speeds.size() >= 4 && speeds.size() <= 6);
     QVERIFY(std::abs(speeds[0] - std::sqrt(2 * g * 5)) < 0.25);

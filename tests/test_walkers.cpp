@@ -268,7 +268,7 @@ void TestWalkers::isSqueezedWithoutGettingIntoAnything()
         return line.kind == rules::LineKind::event && line.event == EventKind::hit &&
                record.nameOf(line.self) == "press";
     });
-    QVERIFY(hit != record.journal.lines.end() && std::abs(hit->speed - 2) < 0.1);
+    QVERIFY(hit != record.journal.lines.end() && std::abs(hit->number - 2) < 0.1);
     const Vec end = placeOf(record, "courier", 3);
     QVERIFY(std::isfinite(end.x) && std::isfinite(end.y) && end.y > 0);
 }

@@ -501,13 +501,13 @@ void GroundPainter::paintContacts(const std::vector<ShownPiece>& pieces)
         for (const Line& line : record_.linesOf(tick)) {
             if (line.kind != LineKind::event || line.event != EventKind::hit || line.self > line.visitor)
                 continue;
-            const QPointF at = transform_.toView(line.point);
+            const QPointF at = transform_.toView(record_.journal.spotOf(line).point);
             if (!view.contains(at))
                 continue;
             painter_.setPen(QPen{theme().plum, 1.6});
             painter_.setBrush(Qt::NoBrush);
             painter_.drawEllipse(at, 9, 9);
-            paintFigure(painter_, at + QPointF{13, 4}, QObject::tr("%1 m/s").arg(line.speed, 0, 'f', 2));
+            paintFigure(painter_, at + QPointF{13, 4}, QObject::tr("%1 m/s").arg(line.number, 0, 'f', 2));
         }
 }
 
@@ -824,8 +824,8 @@ void GroundPainter::paintCaptions(const std::vector<ShownPiece>& pieces)
         const world::PieceIndex index = line->self;
         if (line->until < tick_ || (line->until == tick_ && line->tick != tick_))
             continue;
-        const QString words = toText(line->text);
-        const bool prompt = line->response == "prompt";
+        const QString words = toText(record_.journal.textOf(*line));
+        const bool prompt = line->response == scene::numberOf<scene::Prompt>;
         if (index == world::theScene) {
             painter_.setFont(textFont(1.5, true));
             const QFontMetricsF metrics{painter_.font()};

@@ -378,7 +378,7 @@ QPointF GroundView::shaking() const
     if (line.until <= now)
         return {};
     const double left = static_cast<double>(line.until - now) / std::max(1, line.until - line.tick);
-    const double reach = toText(line.text).toDouble() * transform_.scale * left;
+    const double reach = toText(record.journal.textOf(line)).toDouble() * transform_.scale * left;
     return {reach * std::sin(static_cast<double>(now) * 2.1), reach * std::cos(static_cast<double>(now) * 1.7)};
 }
 

@@ -145,6 +145,8 @@ class LaneBuilder {
         return bumps ? std::nullopt : std::optional(lane->second);
     }
 
+    QString wordOf(const Line& line) const { return toText(record_.journal.textOf(line)); }
+
     void take(const Line& line, std::int32_t index)
     {
         if (line.kind == LineKind::snare) {
@@ -162,11 +164,11 @@ class LaneBuilder {
             return; // it is told of what lies on top
         switch (line.event) {
         case EventKind::down:
-            open(lanes_[buttons_], line, index, toText(line.text), world::nobody);
-            lanes_[buttons_].bars.back().key = "button:" + line.text;
+            open(lanes_[buttons_], line, index, wordOf(line), world::nobody);
+            lanes_[buttons_].bars.back().key = "button:" + record_.journal.textOf(line);
             break;
         case EventKind::up:
-            close(lanes_[buttons_], line, index, toText(line.text));
+            close(lanes_[buttons_], line, index, wordOf(line));
             break;
         case EventKind::click:
         case EventKind::doubled:
@@ -186,11 +188,11 @@ class LaneBuilder {
             closeAll(lanes_[pointer_], line.tick);
             break;
         case EventKind::keyDown:
-            open(lanes_[0], line, index, keyLabel(toText(line.text)), world::nobody);
-            lanes_[0].bars.back().key = line.text;
+            open(lanes_[0], line, index, keyLabel(wordOf(line)), world::nobody);
+            lanes_[0].bars.back().key = record_.journal.textOf(line);
             break;
         case EventKind::keyUp:
-            close(lanes_[0], line, index, keyLabel(toText(line.text)));
+            close(lanes_[0], line, index, keyLabel(wordOf(line)));
             break;
         case EventKind::enter:
             if (line.visitor == world::thePointer)
@@ -209,15 +211,14 @@ class LaneBuilder {
                 lanes_[hits_].marks.push_back(
                     {momentOf(line), MarkKind::hit,
                      toText(record_.nameOf(line.visitor)) + QStringLiteral(" – ") + toText(record_.nameOf(line.self)),
-                     index, line.speed});
+                     index, line.number});
             break;
         case EventKind::called:
-            lanes_[calls_].marks.push_back(
-                {static_cast<double>(line.tick), MarkKind::signal, toText(line.text), index, 0});
+            lanes_[calls_].marks.push_back({static_cast<double>(line.tick), MarkKind::signal, wordOf(line), index, 0});
             break;
         case EventKind::heard:
             lanes_[signals_].marks.push_back(
-                {static_cast<double>(line.tick), MarkKind::signal, toText(line.text), index, 0});
+                {static_cast<double>(line.tick), MarkKind::signal, wordOf(line), index, 0});
             break;
         default:
             break;
@@ -282,8 +283,9 @@ class LaneBuilder {
 
     void takeValue(const rules::ValueChange& change)
     {
-        const auto start = sim::valueAt(record_, change.owner, change.name, -1);
-        const std::size_t lane = valueLane(change.owner, change.name, start.value_or(scene::Scalar{0.0}));
+        const std::string name{record_.journal.texts.at(change.name)};
+        const auto start = sim::valueAt(record_, change.owner, name, -1);
+        const std::size_t lane = valueLane(change.owner, name, start.value_or(scene::Scalar{0.0}));
         if (change.value)
             lanes_[lane].steps.push_back(stepOf(change.tick, *change.value));
         else

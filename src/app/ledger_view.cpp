@@ -114,8 +114,9 @@ QString LedgerModel::textOf(const Row& row, int column) const
     case time:
         return QString::number(secondsOf(line, record_->scene->rate), 'f', 3);
     case event:
-        return line.text.empty() ? toText(scene::wordOf(line.event))
-                                 : toText(scene::wordOf(line.event)) + QLatin1Char(' ') + toText(line.text);
+        return line.text == 0
+                   ? toText(scene::wordOf(line.event))
+                   : toText(scene::wordOf(line.event)) + QLatin1Char(' ') + toText(record_->journal.textOf(line));
     case at:
         return named(line.self, line.shape);
     case by:
@@ -130,7 +131,8 @@ QString LedgerModel::textOf(const Row& row, int column) const
             const QString name = toText(record_->snareNameOf(outcome.snare));
             list << (fine ? name
                           : LedgerModel::tr("%1 at %2: %3")
-                                .arg(name, toText(rules::wordOf(outcome.stage)), toText(outcome.text)));
+                                .arg(name, toText(rules::wordOf(outcome.stage)),
+                                     toText(record_->journal.textOf(outcome))));
         }
         return list.join(QStringLiteral("; "));
     default:

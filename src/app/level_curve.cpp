@@ -59,7 +59,7 @@ std::vector<std::pair<std::int64_t, double>> watchedSteps(const sim::Record& rec
     };
     add(0, sim::valueAt(record, index, name, -1));
     for (const rules::ValueChange& change : record.journal.values)
-        if (change.owner == index && change.name == name)
+        if (change.owner == index && record.journal.texts.at(change.name) == name)
             add(change.tick, change.value);
     return steps;
 }

@@ -184,7 +184,7 @@ QString MomentPanel::outcomeLine(const Line& line, const Line& event) const
                (later ? tr(" waited %1 s, sprang at %2").arg(waited, 0, 'g', 4).arg(at) : tr(" sprang")) + counted;
     }
     return mark + QStringLiteral("&nbsp; ") + link + where + counted +
-           tr(" slipped at %1: %2").arg(toText(rules::wordOf(line.stage)), toText(line.text).toHtmlEscaped()) +
+           tr(" slipped at %1: %2").arg(toText(rules::wordOf(line.stage)), toText(record.journal.textOf(line)).toHtmlEscaped()) +
            (later ? tr(", at %1").arg(at) : QString());
 }
 
@@ -194,6 +194,7 @@ QString MomentPanel::explain(std::int32_t index) const
     const sim::Record& record = stage_.record();
     const auto& lines = record.journal.lines;
     const Line& event = lines[static_cast<std::size_t>(index)];
+    const world::Vec spot = record.journal.spotOf(event).point;
     const double seconds = event.frac >= 0 ? (event.tick - 1 + event.frac) / record.scene->rate
                                            : static_cast<double>(event.tick) / record.scene->rate;
     QString html =
@@ -204,7 +205,7 @@ QString MomentPanel::explain(std::int32_t index) const
     if (rules::isContact(event.event))
         detail += event.manner == world::Manner::stop ? tr(", stop") : tr(", sense");
     if (event.event == EventKind::hit)
-        detail += tr(", at (%1, %2) m").arg(event.point.x, 0, 'f', 2).arg(event.point.y, 0, 'f', 2);
+        detail += tr(", at (%1, %2) m").arg(spot.x, 0, 'f', 2).arg(spot.y, 0, 'f', 2);
     if (rules::isContact(event.event) && event.cause != world::Cause::moved)
         detail += tr(", because it was %1")
                       .arg(event.cause == world::Cause::start ? tr("there at the start")
@@ -223,10 +224,11 @@ QString MomentPanel::explain(std::int32_t index) const
         } else if (line.kind == LineKind::response) {
             const QString on =
                 line.self == world::nobody ? QString() : QLatin1Char(' ') + toText(record.nameOf(line.self));
-            const QString what = line.text.empty() ? QString() : QStringLiteral(" ") + toText(line.text);
-            did << QStringLiteral("%1%2%3").arg(toText(line.response), on, what).toHtmlEscaped();
-        } else if (line.kind == LineKind::note && !line.text.empty()) {
-            did << tr("note: %1").arg(toText(line.text)).toHtmlEscaped();
+            const std::string text = record.journal.textOf(line);
+            const QString what = text.empty() ? QString() : QStringLiteral(" ") + toText(text);
+            did << QStringLiteral("%1%2%3").arg(toText(rules::responseOf(line)), on, what).toHtmlEscaped();
+        } else if (line.kind == LineKind::note && line.text != 0) {
+            did << tr("note: %1").arg(toText(record.journal.textOf(line))).toHtmlEscaped();
         }
     }
     for (const QString& outcome : outcomes)
@@ -276,7 +278,7 @@ QString MomentPanel::missed(const std::string& snare) const
             continue;
         ++slipped;
         // Numbers differ from time to time: what comes before them is the reason.
-        const QString full = toText(line.text);
+        const QString full = toText(record.journal.textOf(line));
         static const QRegularExpression tail{QStringLiteral(R"((; it is .*|, (already|last|the last) at .*)$)")};
         const QString text =
             QStringLiteral("%1: %2").arg(toText(rules::wordOf(line.stage)), QString(full).remove(tail));

@@ -89,16 +89,17 @@ void OscPort::tellSignals()
     bool any = false;
     for (; told_ < lines.size(); ++told_) {
         const rules::Line& line = lines[told_];
+        const std::string word = record.journal.textOf(line);
         const bool goes = line.kind == rules::LineKind::event && line.event == rules::EventKind::heard &&
-                          std::ranges::find(outgoing, line.text) != outgoing.end();
+                          std::ranges::find(outgoing, word) != outgoing.end();
         if (!goes || !isOpen() || out_ == 0)
             continue;
         const auto packet =
-            desk::packetOf(desk::messageOf(line.text, record.valuesOf(static_cast<std::int32_t>(told_))));
+            desk::packetOf(desk::messageOf(word, record.valuesOf(static_cast<std::int32_t>(told_))));
         socket_.writeDatagram(reinterpret_cast<const char*>(packet.data()), static_cast<qint64>(packet.size()),
                               QHostAddress::LocalHost, out_);
         ++sent_;
-        last_ = tr("out  /%1").arg(toText(line.text));
+        last_ = tr("out  /%1").arg(toText(word));
         any = true;
     }
     if (any)

@@ -301,9 +301,9 @@ void SourceShelf::refreshLive()
     for (auto tick = std::max<std::int64_t>(0, now - record.scene->rate / 3); tick <= now; ++tick)
         for (const rules::Line& line : record.linesOf(tick))
             if (line.kind == rules::LineKind::event && line.event == rules::EventKind::elapsed)
-                elapsed.insert(line.text);
+                elapsed.insert(record.journal.textOf(line));
             else if (line.kind == rules::LineKind::event && line.event == rules::EventKind::called)
-                called.insert(line.text);
+                called.insert(record.journal.textOf(line));
     for (const Entry& entry : entries_)
         if (!entry.dial.empty())
             entry.pill->setText(tr("%1  %2").arg(toText(entry.dial)).arg(dialNow(entry.dial), 0, 'g', 4));

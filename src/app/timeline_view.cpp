@@ -278,7 +278,7 @@ QString TimelineView::markText(const Lane& lane, const LaneMark& mark) const
         return tr("%1 sprang at %2").arg(lane.title, when);
     case MarkKind::slipped:
         return tr("%1 slipped at %2 at %3: %4")
-            .arg(lane.title, toText(rules::wordOf(line.stage)), when, toText(line.text));
+            .arg(lane.title, toText(rules::wordOf(line.stage)), when, toText(stage_.record().journal.textOf(line)));
     case MarkKind::hit:
         return tr("%1 at %2, %3 m/s").arg(mark.text, when).arg(mark.size, 0, 'f', 2);
     case MarkKind::act:

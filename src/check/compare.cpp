@@ -21,7 +21,7 @@ std::string happening(const sim::Record& record, const Line& line)
         return fmt::format("snare {} {} {} {}", record.snareNameOf(line.snare), record.nameOf(line.self),
                            record.nameOf(line.visitor), static_cast<int>(line.outcome));
     return fmt::format("{} {} {} {} {}", scene::wordOf(line.event), record.nameOf(line.self),
-                       record.shapeNameOf(line.shape), record.nameOf(line.visitor), line.text);
+                       record.shapeNameOf(line.shape), record.nameOf(line.visitor), record.journal.textOf(line));
 }
 
 using Found = std::map<std::string, std::vector<std::size_t>>;

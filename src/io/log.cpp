@@ -54,6 +54,11 @@ class LineText {
 
 void addEvent(LineText& text, const sim::Record& record, const Line& line)
 {
+    const std::string word = record.journal.textOf(line);
+    const auto spot = [&] {
+        const geometry::Vec at = record.journal.spotOf(line).point;
+        text.raw("point", fmt::format("[{},{}]", number(at.x), number(at.y)));
+    };
     if (line.frac >= 0)
         text.raw("frac", number(line.frac));
     text.add("kind", rules::wordOf(line.kind));
@@ -69,36 +74,37 @@ void addEvent(LineText& text, const sim::Record& record, const Line& line)
         text.add("cause", world::wordOf(line.cause));
     }
     if (line.event == EventKind::hit) {
-        text.raw("point", fmt::format("[{},{}]", number(line.point.x), number(line.point.y)));
-        text.raw("normal", fmt::format("[{},{}]", number(line.normal.x), number(line.normal.y)));
-        text.raw("speed", number(line.speed));
+        const geometry::Vec normal = record.journal.spotOf(line).normal;
+        spot();
+        text.raw("normal", fmt::format("[{},{}]", number(normal.x), number(normal.y)));
+        text.raw("speed", number(line.number));
     }
     switch (scene::familyOf(line.event)) {
     case scene::EventFamily::key:
-        text.add("key", line.text);
+        text.add("key", word);
         break;
     case scene::EventFamily::pointer:
-        text.addIf("button", line.text);
-        text.raw("point", fmt::format("[{},{}]", number(line.point.x), number(line.point.y)));
+        text.addIf("button", word);
+        spot();
         break;
     case scene::EventFamily::timer:
-        text.add("source", line.text);
+        text.add("source", word);
         break;
     case scene::EventFamily::signal:
-        text.add("signal", line.text);
+        text.add("signal", word);
         break;
     case scene::EventFamily::watch:
-        text.add(line.text.find('.') == std::string::npos ? "source" : "watch", line.text);
-        text.raw("to", number(line.speed));
+        text.add(word.find('.') == std::string::npos ? "source" : "watch", word);
+        text.raw("to", number(line.number));
         break;
     case scene::EventFamily::call:
-        text.add("name", line.text);
+        text.add("name", word);
         break;
     case scene::EventFamily::phase:
-        text.add("phase", line.text);
+        text.add("phase", word);
         break;
     case scene::EventFamily::value:
-        text.add("value", line.text);
+        text.add("value", word);
         break;
     default:
         break;
@@ -125,18 +131,18 @@ std::string logLine(const sim::Record& record, const Line& line)
         text.add("outcome", rules::wordOf(line.outcome));
         if (line.outcome == rules::Outcome::slipped) {
             text.add("stage", rules::wordOf(line.stage));
-            text.add("reason", line.text);
+            text.add("reason", record.journal.textOf(line));
         }
         break;
     case LineKind::response:
         text.add("kind", "response");
         text.add("snare", record.snareNameOf(line.snare));
-        text.add("do", line.response);
+        text.add("do", rules::responseOf(line));
         text.addIf("on", record.nameOf(line.self));
         break;
     case LineKind::note:
         text.add("kind", "note");
-        text.add("text", line.text);
+        text.add("text", record.journal.textOf(line));
         break;
     }
     return text.finish();

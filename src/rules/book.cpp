@@ -5,7 +5,9 @@ namespace snare::rules {
 
 namespace {
 
-Where whereOf(const scene::Scene& scene, const scene::Catch& catches)
+using PieceNumbers = std::unordered_map<std::string_view, std::size_t>;
+
+Where whereOf(const scene::Scene& scene, const PieceNumbers& numbers, const scene::Catch& catches)
 {
     Where where;
     if (catches.at.empty() || catches.at == "scene")
@@ -16,17 +18,16 @@ Where whereOf(const scene::Scene& scene, const scene::Catch& catches)
         return where;
     }
     where.kind = Where::Kind::nowhere;
-    for (std::size_t i = 0; i < scene.pieces.size(); ++i) {
-        if (scene.pieces[i].id != catches.at)
-            continue;
-        where.kind = Where::Kind::piece;
-        where.piece = static_cast<PieceIndex>(i);
-        if (!catches.shape.empty()) {
-            const auto number = scene::findShape(scene.pieces[i], catches.shape);
-            where.shapeNumber = number ? static_cast<int>(*number) : -1;
-            if (!number)
-                where.kind = Where::Kind::nowhere;
-        }
+    const auto found = numbers.find(catches.at);
+    if (found == numbers.end())
+        return where;
+    where.kind = Where::Kind::piece;
+    where.piece = static_cast<PieceIndex>(found->second);
+    if (!catches.shape.empty()) {
+        const auto number = scene::findShape(scene.pieces[found->second], catches.shape);
+        where.shapeNumber = number ? static_cast<int>(*number) : -1;
+        if (!number)
+            where.kind = Where::Kind::nowhere;
     }
     return where;
 }
@@ -45,9 +46,12 @@ std::vector<std::string> keysOf(const scene::Scene& scene, const scene::Catch& c
 
 Book::Book(const scene::Scene& scene)
 {
+    PieceNumbers numbers;
+    for (std::size_t i = 0; i < scene.pieces.size(); ++i)
+        numbers[scene.pieces[i].id] = i; // of two with one name, the last
     for (std::size_t i = 0; i < scene.snares.size(); ++i) {
         const scene::Catch& catches = scene.snares[i].catches;
-        where_.push_back(whereOf(scene, catches));
+        where_.push_back(whereOf(scene, numbers, catches));
         keys_.push_back(rules::keysOf(scene, catches));
         const int snare = static_cast<int>(i);
         if (scene.snares[i].gate.reset == scene::GateReset::vacated)
@@ -105,29 +109,35 @@ void Book::addByPlace(Index& index, const Where& where, int snare)
         index.others.push_back(snare);
 }
 
-const std::vector<int>& Book::hearersOf(EventKind kind, PieceIndex self, std::string_view word,
-                                        const world::World& world) const
+std::span<const int> Book::hearersOf(EventKind kind, PieceIndex self, std::string_view word, const world::World& world,
+                                     std::vector<int>& room) const
 {
-    return find(index_[static_cast<std::size_t>(kind)], self, word, world);
+    return find(index_[static_cast<std::size_t>(kind)], self, word, world, room);
 }
 
-const std::vector<int>& Book::find(const Index& index, PieceIndex self, std::string_view word,
-                                   const world::World& world) const
+std::span<const int> Book::find(const Index& index, PieceIndex self, std::string_view word, const world::World& world,
+                                std::vector<int>& room)
 {
-    int parts = 0;
-    found_.clear();
+    std::span<const int> found; // in most cases one list is all
+    room.clear();
     const auto add = [&](const std::vector<int>& snares) {
-        parts += snares.empty() ? 0 : 1;
-        found_.insert(found_.end(), snares.begin(), snares.end());
+        if (snares.empty())
+            return;
+        if (found.empty()) {
+            found = snares;
+            return;
+        }
+        if (room.empty())
+            room.assign(found.begin(), found.end());
+        room.insert(room.end(), snares.begin(), snares.end());
     };
     const auto addFrom = [&](const auto& map, const auto& key) {
         if (!map.empty())
-            if (const auto found = map.find(key); found != map.end())
-                add(found->second);
+            if (const auto list = map.find(key); list != map.end())
+                add(list->second);
     };
     add(index.others);
-    if (!index.byWord.empty())
-        addFrom(index.byWord, std::string(word));
+    addFrom(index.byWord, word);
     if (self >= 0) {
         addFrom(index.byPiece, self);
         if (!index.bySelector.empty()) {
@@ -139,11 +149,11 @@ const std::vector<int>& Book::find(const Index& index, PieceIndex self, std::str
                 addFrom(index.bySelector, "template:" + piece.templateName);
         }
     }
-    if (parts > 1) { // each part is in book order already
-        std::ranges::sort(found_);
-        found_.erase(std::unique(found_.begin(), found_.end()), found_.end());
-    }
-    return found_;
+    if (room.empty())
+        return found;
+    std::ranges::sort(room); // each part is in book order already
+    room.erase(std::unique(room.begin(), room.end()), room.end());
+    return room;
 }
 
 } // namespace snare::rules

@@ -5,6 +5,7 @@
 #include "rules/event.h"
 
 #include <array>
+#include <span>
 #include <string>
 #include <unordered_map>
 
@@ -25,13 +26,13 @@ class Book {
     explicit Book(const scene::Scene& scene);
 
     /// The snares that may hear this event: those that catch its kind at its place or under its word, in book order.
-    /// Whoever listens elsewhere costs nothing.
-    const std::vector<int>& hearersOf(EventKind kind, PieceIndex self, std::string_view word,
-                                      const world::World& world) const;
+    /// Whoever listens elsewhere costs nothing. The answer lies in the book or in `room`, which the caller keeps.
+    std::span<const int> hearersOf(EventKind kind, PieceIndex self, std::string_view word, const world::World& world,
+                                   std::vector<int>& room) const;
     /// The snares that catch the pointer at a piece in any way: what it does there, or its coming and going (P1).
-    const std::vector<int>& pointerHearersAt(PieceIndex self, const world::World& world) const
+    std::span<const int> pointerHearersAt(PieceIndex self, const world::World& world, std::vector<int>& room) const
     {
-        return find(pointer_, self, {}, world);
+        return find(pointer_, self, {}, world, room);
     }
     /// Whether a snare's filter names the pointer, which contact events are not caught of otherwise (P1).
     bool namesPointer(int snare) const { return namesPointer_[static_cast<std::size_t>(snare)] != 0; }
@@ -45,23 +46,27 @@ class Book {
     const std::vector<std::string>& keysOf(int snare) const { return keys_[static_cast<std::size_t>(snare)]; }
 
   private:
+    /// Texts are looked up without a copy.
+    struct HashOfText : std::hash<std::string_view> {
+        using is_transparent = void;
+    };
+
     /// The snares that catch one kind of event, by where or what they name.
     struct Index {
         std::unordered_map<PieceIndex, std::vector<int>> byPiece;
-        std::unordered_map<std::string, std::vector<int>> bySelector;
-        std::unordered_map<std::string, std::vector<int>> byWord;
+        std::unordered_map<std::string, std::vector<int>, HashOfText, std::equal_to<>> bySelector;
+        std::unordered_map<std::string, std::vector<int>, HashOfText, std::equal_to<>> byWord;
         std::vector<int> others; ///< at the scene, or with any word
     };
 
-    const std::vector<int>& find(const Index& index, PieceIndex self, std::string_view word,
-                                 const world::World& world) const;
+    static std::span<const int> find(const Index& index, PieceIndex self, std::string_view word,
+                                     const world::World& world, std::vector<int>& room);
     static void addByPlace(Index& index, const Where& where, int snare);
 
     std::array<Index, scene::wordsOf<EventKind>.size()> index_;
     Index pointer_;
     std::vector<char> namesPointer_;
     std::vector<int> forgetful_;
-    mutable std::vector<int> found_; ///< of the last question
     std::array<std::vector<int>, scene::wordsOf<EventKind>.size()> byKind_;
     std::vector<Where> where_;
     std::vector<std::vector<std::string>> keys_;

@@ -17,29 +17,30 @@ void Engine::setDial(std::size_t source, double value, Stagehand hand)
     const double old = std::exchange(hand.world.dials[source], next);
     if (old == next)
         return;
-    hand.journal.values.push_back({hand.journal.tick, world::sourceIndex(source), "value", next});
+    hand.journal.addValue(world::sourceIndex(source), "value", scene::Scalar{next});
     judge(world::sourceIndex(source), "value", old, next, hand.world);
 }
 
-void Engine::setValue(PieceIndex owner, const std::string& name, std::optional<scene::Scalar> value, Stagehand hand)
+void Engine::setValue(PieceIndex owner, const std::string& name, const std::optional<scene::Scalar>& value,
+                      Stagehand hand)
 {
     auto& values = owner == theScene ? hand.world.variables : hand.world.piece(owner).properties;
-    const scene::Scalar* found = values.find(name);
-    const std::optional<scene::Scalar> old = found ? std::optional(*found) : std::nullopt;
-    if (old == value)
+    scene::Scalar* held = values.find(name);
+    if (held ? value && *held == *value : !value)
         return;
-    hand.journal.values.push_back({hand.journal.tick, owner, name, value});
-    if (value)
+    hand.journal.addValue(owner, name, value);
+    std::optional<double> before;
+    if (const double* number = held ? std::get_if<double>(held) : nullptr)
+        before = *number;
+    if (held && value)
+        *held = *value;
+    else if (value)
         values.set(name, *value);
     else
         std::erase_if(values.entries, [&](const auto& entry) { return entry.first == name; });
-    Event event;
-    event.kind = EventKind::changed;
-    event.self = owner;
+    Event& event = queueNew(EventKind::changed, owner);
     event.word = name;
     event.value = value;
-    queue(std::move(event));
-    const double* before = old ? std::get_if<double>(&*old) : nullptr;
     const double* now = value ? std::get_if<double>(&*value) : nullptr;
     if (before && now)
         judge(owner, name, *before, *now, hand.world);
@@ -50,13 +51,10 @@ void Engine::judge(PieceIndex owner, std::string_view name, double old, double n
     if (watches_.empty() || old == now)
         return;
     watches_.judge(owner, name, old, now, world, [&](int watch, PieceIndex self, EventKind kind) {
-        Event event;
-        event.kind = kind;
-        event.self = self;
+        Event& event = queueNew(kind, self);
         event.watch = watch;
         event.word = watches_.wordOf(watch);
         event.value = now;
-        queue(std::move(event));
     });
 }
 

@@ -9,7 +9,7 @@
 namespace snare::rules {
 
 Doing::Doing(Engine& engine, Stagehand hand, RunState& run)
-    : engine_(engine), hand_(hand), run_(run), around_(engine.around(hand.world, run.event, run.self, &run.with))
+    : engine_(engine), hand_(hand), run_(run), around_(engine.around(hand.world, run.event(), run.self, &run.with))
 {
     around_.visitor = run.visitor;
 }
@@ -19,65 +19,80 @@ void Doing::carryOut(const scene::Response& response)
     for (const scene::Condition& condition : response.onlyIf)
         if (!holds(condition, around_))
             return;
-    word_ = scene::wordOfResponse(response.kind).key;
+    response_ = static_cast<std::uint8_t>(response.kind.index());
     std::visit([&](const auto& kind) { apply(kind, *this); }, response.kind);
 }
 
-std::vector<Acted> Doing::on(const scene::Target& target)
+Targets Doing::on(const scene::Target& target)
 {
-    std::vector<Acted> result;
+    Targets result;
     for (const std::string& name : target.names) {
-        const std::vector<Acted> found = targetsOf(name, around_);
+        const Targets found = targetsOf(name, around_);
         if (found.empty())
-            note(fmt::format("{} of {} is skipped: {} is not there", word_,
+            note(fmt::format("{} of {} is skipped: {} is not there", word(),
                              scene().snares[static_cast<std::size_t>(run_.snare)].id, name));
         result.insert(result.end(), found.begin(), found.end());
     }
     return result;
 }
 
-std::vector<Acted> Doing::piecesOn(const scene::Target& target)
+Targets Doing::piecesOn(const scene::Target& target)
 {
-    std::vector<Acted> result = on(target);
-    std::erase_if(result, [](const Acted& one) { return one.piece < 0; });
+    Targets result = on(target);
+    result.erase(std::ranges::remove_if(result, [](const Acted& one) { return one.piece < 0; }).begin(), result.end());
     return result;
 }
 
-std::int32_t Doing::tell(PieceIndex on, std::string text, std::int64_t until)
+Line Doing::newLine(LineKind kind, std::string_view text)
 {
     Line line;
-    line.kind = LineKind::response;
+    line.kind = kind;
     line.snare = run_.snare;
-    line.response = word_;
-    line.self = on;
-    line.text = std::move(text);
-    line.until = static_cast<std::int32_t>(std::min<std::int64_t>(until, std::numeric_limits<std::int32_t>::max()));
-    line.about = run_.event.line;
-    return hand_.journal.add(std::move(line));
+    line.response = response_;
+    line.text = hand_.journal.texts.keep(text);
+    line.about = run_.event().line;
+    return line;
 }
 
-void Doing::note(std::string text)
+std::int32_t Doing::tell(PieceIndex on, std::string_view text, std::int64_t until)
 {
-    Line line;
-    line.kind = LineKind::note;
-    line.snare = run_.snare;
-    line.about = run_.event.line;
-    line.text = std::move(text);
-    hand_.journal.add(std::move(line));
+    Line line = newLine(LineKind::response, text);
+    line.self = on;
+    line.until = static_cast<std::int32_t>(std::min<std::int64_t>(until, std::numeric_limits<std::int32_t>::max()));
+    return hand_.journal.add(line);
+}
+
+void Doing::tellValue(PieceIndex on, std::string_view name, const scene::Scalar& value)
+{
+    const double* number = std::get_if<double>(&value);
+    if (!number) {
+        tell(on, fmt::format("{} = {}", name, scene::textOf(value)));
+        return;
+    }
+    Line line = newLine(LineKind::response, name);
+    line.self = on;
+    line.showsNumber = true;
+    line.number = *number;
+    hand_.journal.add(line);
+}
+
+void Doing::note(std::string_view text)
+{
+    hand_.journal.add(newLine(LineKind::note, text));
 }
 
 void Doing::endMove(PieceIndex piece)
 {
     world::MoveOrder& move = hand_.world.piece(piece).move;
     if (move.id != 0)
-        engine_.orderEnded(std::exchange(move, {}).id, word_, hand_);
+        engine_.orderEnded(std::exchange(move, {}).id, word(), hand_);
 }
 
 void Doing::endTurn(PieceIndex piece)
 {
     world::TurnOrder& turn = hand_.world.piece(piece).turn;
     if (turn.id != 0)
-        engine_.orderEnded(std::exchange(turn, {}).id, word_, hand_);
+        engine_.orderEnded(std::exchange(turn, {}).id, word(), hand_);
 }
 
 void Doing::raise(RaisedSignal signal, bool wait)
@@ -88,12 +103,10 @@ void Doing::raise(RaisedSignal signal, bool wait)
         run_.waiting.signal = signal.waited;
     }
     engine_.remember(run_.snare);
-    Event event;
-    event.kind = EventKind::heard;
+    Event& event = engine_.queueNew(EventKind::heard, theScene);
     event.visitor = run_.self >= 0 ? run_.self : nobody;
     signal.raiser = run_.snare;
     event.signal = std::make_shared<const RaisedSignal>(std::move(signal));
-    engine_.queue(std::move(event));
 }
 
 void Doing::settleLater(Noted noted)
@@ -118,9 +131,9 @@ bool Doing::isInside() const
 
 bool Doing::mayHold(std::optional<scene::Until> until)
 {
-    if (!until || !isContact(run_.event.kind) || isInside())
+    if (!until || !isContact(run_.event().kind) || isInside())
         return true;
-    note(fmt::format("{} of {} is skipped: the meeting is over", word_, engine_.snareAt(run_.snare).id));
+    note(fmt::format("{} of {} is skipped: the meeting is over", word(), engine_.snareAt(run_.snare).id));
     return false;
 }
 
@@ -130,7 +143,7 @@ std::uint32_t Doing::hold(std::optional<scene::Until> until, Hold hold)
         return 0;
     hold.self = run_.self;
     hold.visitor = run_.visitor;
-    hold.shape = engine_.snareAt(run_.snare).catches.shape.empty() ? -1 : run_.event.shape;
+    hold.shape = engine_.snareAt(run_.snare).catches.shape.empty() ? -1 : run_.event().shape;
     return engine_.holds_.add(std::move(hold));
 }
 
@@ -145,7 +158,7 @@ void Doing::runRoutine(const std::vector<scene::Response>& list, scene::Named<sc
     run.snare = run_.snare;
     run.self = run_.self;
     run.visitor = run_.visitor;
-    run.event = run_.event;
+    run.lent = &run_.event();
     run.list = &list;
     run.with = std::move(with);
     run.depth = run_.depth + 1;
@@ -170,9 +183,9 @@ void Doing::script(const std::string& lua)
     };
     const auto setWith = [&](std::string_view name, scene::Scalar value) { run_.with.set(name, std::move(value)); };
     runScript(
-        lua, around_, set, setWith, [&](std::string text) { note(std::move(text)); }, &fault);
+        lua, around_, set, setWith, [&](const std::string& text) { note(text); }, &fault);
     if (!fault.empty())
-        note(fmt::format("{} of {}: {}", word_, engine_.snareAt(run_.snare).id, fault));
+        note(fmt::format("{} of {}: {}", word(), engine_.snareAt(run_.snare).id, fault));
 }
 
 } // namespace snare::rules

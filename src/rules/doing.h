@@ -22,13 +22,15 @@ class Doing {
     PieceIndex self() const { return run_.self; }
 
     /// What the targets name now; names that lead to nothing are noted and left out (S9).
-    std::vector<Acted> on(const scene::Target& target);
+    Targets on(const scene::Target& target);
     /// The same, pieces alone.
-    std::vector<Acted> piecesOn(const scene::Target& target);
+    Targets piecesOn(const scene::Target& target);
 
     /// Writes the response line; `on` is `nobody` for responses without a target. Returns its number.
-    std::int32_t tell(PieceIndex on, std::string text = {}, std::int64_t until = -1);
-    void note(std::string text);
+    std::int32_t tell(PieceIndex on, std::string_view text = {}, std::int64_t until = -1);
+    /// The same of a value that was set.
+    void tellValue(PieceIndex on, std::string_view name, const scene::Scalar& value);
+    void note(std::string_view text);
 
     /// Whether the visitor is inside self now.
     bool isInside() const;
@@ -58,11 +60,14 @@ class Doing {
     void script(const std::string& lua);
 
   private:
+    std::string_view word() const { return scene::wordOfResponse(response_).key; }
+    Line newLine(LineKind kind, std::string_view text);
+
     Engine& engine_;
     Stagehand hand_;
     RunState& run_;
     Surroundings around_;
-    std::string_view word_;
+    std::uint8_t response_ = 0; ///< the one that is carried out
 };
 
 } // namespace snare::rules

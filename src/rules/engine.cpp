@@ -20,8 +20,7 @@ Engine::Engine(std::shared_ptr<const scene::Scene> scene, std::uint64_t seed)
 void Engine::reset(std::int64_t tick, const world::World& world)
 {
     tick_ = tick;
-    queue_.clear();
-    head_ = 0;
+    agenda_.clear();
     noted_.clear();
     runs_.clear();
     dwells_.clear();
@@ -61,18 +60,22 @@ Surroundings Engine::around(const world::World& world, const Event& event, Piece
 
 void Engine::queue(Event event)
 {
-    queue_.push_back({Item::Kind::event, std::move(event), 0});
+    agenda_.add(Item::Kind::event).event = std::move(event);
+}
+
+Event& Engine::queueNew(EventKind kind, PieceIndex self)
+{
+    Event& event = agenda_.add(Item::Kind::event).event;
+    event.kind = kind;
+    event.self = self;
+    return event;
 }
 
 /// K9: the phases begin, then `start`.
 void Engine::queueStart(const world::World& world)
 {
     const auto begin = [&](PieceIndex self, const std::string& phase) {
-        Event event;
-        event.kind = EventKind::phaseBegin;
-        event.self = self;
-        event.word = phase;
-        queue(std::move(event));
+        queueNew(EventKind::phaseBegin, self).word = phase;
     };
     if (world.phase >= 0)
         begin(theScene, world.phases[static_cast<std::size_t>(world.phase)]);
@@ -86,34 +89,31 @@ void Engine::queueStart(const world::World& world)
 
 void Engine::queueInput(const scene::Input& input)
 {
-    Event event;
     if (input.kind() == "dial") {
         const auto& sources = scene_->sources;
         const auto source = std::ranges::find(sources, input.dial, &scene::Source::id);
         if (source == sources.end() || !std::holds_alternative<scene::DialSource>(source->kind))
             return;
-        event.value = input.value;
-        queue_.push_back({Item::Kind::dial, std::move(event), static_cast<std::uint32_t>(source - sources.begin())});
+        agenda_.add(Item::Kind::dial, static_cast<std::uint32_t>(source - sources.begin())).event.value = input.value;
         return;
     }
     if (input.pointer || input.glass) {
-        event.point = input.pointer ? *input.pointer : *input.glass;
-        queue_.push_back({Item::Kind::pointer, std::move(event), input.glass ? 1u : 0u});
+        agenda_.add(Item::Kind::pointer, input.glass ? 1u : 0u).event.point =
+            input.pointer ? *input.pointer : *input.glass;
         return;
     }
     if (input.button) {
         PointerAct act;
         act.button = *input.button;
-        event.act = std::make_shared<const PointerAct>(std::move(act));
-        queue_.push_back({Item::Kind::dragTold, {}, 0});
-        queue_.push_back({Item::Kind::button, std::move(event), input.down ? 1u : 0u});
+        agenda_.add(Item::Kind::dragTold);
+        agenda_.add(Item::Kind::button, input.down ? 1u : 0u).event.act =
+            std::make_shared<const PointerAct>(std::move(act));
         return;
     }
     if (input.kind() == "call") {
-        event.kind = EventKind::called;
+        Event& event = queueNew(EventKind::called, theScene);
         event.word = input.call;
         event.with = std::make_shared<const scene::Named<scene::Scalar>>(input.with);
-        queue(std::move(event));
         return;
     }
     const auto held = std::ranges::find(keysDown_, input.key);
@@ -123,53 +123,44 @@ void Engine::queueInput(const scene::Input& input)
         keysDown_.push_back(input.key);
     else
         keysDown_.erase(held);
-    event.kind = input.down ? EventKind::keyDown : EventKind::keyUp;
-    event.word = input.key;
-    queue(std::move(event));
+    queueNew(input.down ? EventKind::keyDown : EventKind::keyUp, theScene).word = input.key;
 }
 
 void Engine::queueHeldKeys(bool evenIfUnheard)
 {
     if (!evenIfUnheard && book_.listeningTo(EventKind::keyHeld).empty())
         return;
-    for (const std::string& key : keysDown_) {
-        Event event;
-        event.kind = EventKind::keyHeld;
-        event.word = key;
-        queue(std::move(event));
-    }
+    for (const std::string& key : keysDown_)
+        queueNew(EventKind::keyHeld, theScene).word = key;
 }
 
 void Engine::queueClocks(const world::World& world)
 {
     if (watches_.isWatched("age"))
-        queue_.push_back({Item::Kind::age, {}, 0});
+        agenda_.add(Item::Kind::age);
     for (Event& event : clocks_.due(world, tick_, scene_->rate)) {
         const bool over = event.kind == EventKind::removed;
-        queue_.push_back({over ? Item::Kind::lifetime : Item::Kind::event, std::move(event), 0});
+        agenda_.add(over ? Item::Kind::lifetime : Item::Kind::event).event = std::move(event);
     }
     // Waits and dwells that are over, in the order they were started (K2).
-    std::vector<std::pair<std::uint32_t, Item>> due;
+    std::vector<std::tuple<std::uint32_t, Item::Kind, std::uint32_t>> due;
     for (const RunState& run : runs_)
         if (run.waiting.untilTick >= 0 && run.waiting.untilTick <= tick_)
-            due.push_back({run.sequence, {Item::Kind::resume, {}, run.id}});
+            due.emplace_back(run.sequence, Item::Kind::resume, run.id);
     for (const DwellState& dwell : dwells_)
         if (dwell.untilTick <= tick_)
-            due.push_back({dwell.sequence, {Item::Kind::dwellDone, {}, dwell.sequence}});
-    std::ranges::sort(due, {}, [](const auto& entry) { return entry.first; });
-    for (auto& entry : due)
-        queue_.push_back(std::move(entry.second));
+            due.emplace_back(dwell.sequence, Item::Kind::dwellDone, dwell.sequence);
+    std::ranges::sort(due);
+    for (const auto& [sequence, kind, id] : due)
+        agenda_.add(kind, id);
 }
 
 void Engine::queueArrivals(std::span<const motion::Arrival> arrivals)
 {
     for (const motion::Arrival& arrival : arrivals) {
-        Event event;
-        event.kind = EventKind::arrived;
-        event.self = arrival.piece;
+        Event& event = queueNew(EventKind::arrived, arrival.piece);
         event.order = arrival.order;
         event.silent = arrival.turned;
-        queue(std::move(event));
     }
 }
 
@@ -203,20 +194,16 @@ void Engine::findStrays(world::World& world)
 
 void Engine::queueStrays()
 {
-    for (const PieceIndex piece : strays_) {
-        Event event;
-        event.kind = EventKind::strays;
-        event.self = piece;
-        queue(std::move(event));
-    }
+    for (const PieceIndex piece : strays_)
+        queueNew(EventKind::strays, piece);
 }
 
 // --- delivery ------------------------------------------------------------------------------------------------------
 
 void Engine::deliverAll(Stagehand hand)
 {
-    while (head_ < queue_.size() && stopReason_.empty() && !restartAsked_) {
-        Item item = std::move(queue_[head_++]);
+    while (!agenda_.empty() && stopReason_.empty() && !restartAsked_) {
+        Item& item = agenda_.take();
         double frac = 0;
         switch (item.kind) {
         case Item::Kind::event:
@@ -252,14 +239,14 @@ void Engine::deliverAll(Stagehand hand)
             lookUnder(hand.world, true);
             std::vector<Item> found;
             for (const detect::Change& change : compareMet(hand.world, false, false, false))
-                found.push_back({Item::Kind::event, eventOf(change), 0});
-            queueNext(std::move(found));
+                found.push_back({Item::Kind::event, 0, eventOf(change)});
+            agenda_.insertNext(std::move(found));
             break;
         }
         case Item::Kind::sweepClosed:
             hand.world.pointer.sweptFrom.reset();
             pointing_.closing = true;
-            queueNext({{Item::Kind::findUnder, {}, 0}});
+            agenda_.insertNext({{Item::Kind::findUnder, 0, {}}});
             break;
         case Item::Kind::lifetime:
             noted_.push_back({.kind = Noted::Kind::remove, .piece = item.event.self});
@@ -267,8 +254,7 @@ void Engine::deliverAll(Stagehand hand)
         }
         settle(frac, hand);
     }
-    queue_.clear();
-    head_ = 0;
+    agenda_.clear();
 }
 
 /// K8: what responses cause can go round in a ring; true if the event is one too many.
@@ -386,13 +372,15 @@ void Engine::writeEvent(Event& event, Stagehand hand)
     line.manner = event.manner;
     line.cause = event.cause;
     line.frac = event.frac;
-    line.point = event.point;
-    line.normal = event.normal;
-    line.speed = event.speed;
-    line.text = event.signal ? event.signal->name : event.word;
-    if (event.value)
-        line.speed = std::holds_alternative<double>(*event.value) ? std::get<double>(*event.value) : 0;
-    event.line = hand.journal.add(std::move(line));
+    line.number = event.speed;
+    if (const double* number = event.value ? std::get_if<double>(&*event.value) : nullptr)
+        line.number = *number;
+    line.text = hand.journal.texts.keep(event.signal ? event.signal->name : event.word);
+    if (event.kind == EventKind::hit || event.act) {
+        line.spot = static_cast<std::int32_t>(hand.journal.spots.size());
+        hand.journal.spots.push_back({event.point, event.normal});
+    }
+    event.line = hand.journal.add(line);
     if (event.signal && !event.signal->with.empty())
         hand.journal.signalValues.push_back({event.line, event.signal->with});
 }

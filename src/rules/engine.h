@@ -6,6 +6,7 @@
 
 #include "detect/detection.h"
 #include "motion/motion.h"
+#include "rules/agenda.h"
 #include "rules/book.h"
 #include "rules/clocks.h"
 #include "rules/gate.h"
@@ -54,6 +55,8 @@ class Engine {
 
     // What happens, in the order in which it is to be delivered (K2).
     void queue(Event event);
+    /// A new event behind all others, to be filled in.
+    Event& queueNew(EventKind kind, PieceIndex self);
     void queueStart(const world::World& world);
     void queueInput(const scene::Input& input);
     /// What the inputs of the tick come to once all are there.
@@ -96,25 +99,6 @@ class Engine {
   private:
     friend class Doing;
 
-    struct Item {
-        enum class Kind {
-            event,
-            resume,
-            dwellDone,
-            dial,
-            age,
-            lifetime,
-            pointer,    ///< moves; `event.point` is where to, `id` is 1 on the glass
-            button,     ///< goes down, or with `id` 0 up; `event.act` says which
-            dragTold,   ///< `drag` for what moved since
-            dragPut,    ///< what is dragged follows
-            findUnder,  ///< what the pointer meets is found anew
-            sweepClosed ///< its box is gone
-        } kind = Kind::event;
-        Event event;
-        std::uint32_t id = 0; ///< of the run, or the dwell's sequence
-    };
-
     // delivery
     void deliver(Event& event, Stagehand hand);
     bool countsAgainstStorms(const Event& event);
@@ -130,7 +114,7 @@ class Engine {
                                                  const world::World& world) const;
     std::optional<std::string> turnedAwayByGate(int snare, PieceIndex self, const Event& event, bool afterDwell);
     void spring(int snare, PieceIndex self, const Event& event, Stagehand hand);
-    void slip(int snare, PieceIndex self, const Event& event, Stage stage, std::string reason, Stagehand hand);
+    void slip(int snare, PieceIndex self, const Event& event, Stage stage, std::string_view reason, Stagehand hand);
     void writeEvent(Event& event, Stagehand hand);
     Surroundings around(const world::World& world, const Event& event, PieceIndex self,
                         const scene::Named<scene::Scalar>* with = nullptr);
@@ -139,7 +123,7 @@ class Engine {
     void remember(int snare) { raisers_[raised_++ % raisers_.size()] = snare; }
     /// M11: counts a visitor in or out and queues what comes of it behind the events of its kind and moment (M12).
     void countVisitor(const Event& event, bool whole, Stagehand hand);
-    void queueInOrder(Event event);
+    void queueInOrder(const Event& event);
     void cancelDwells(const Event& exit, Stagehand hand);
     void finishDwell(std::uint32_t sequence, Stagehand hand);
     /// A visitor has left: gates that forget then, and holds that end then.
@@ -168,11 +152,10 @@ class Engine {
     void buttonUp(scene::Button button, Stagehand hand);
     void tellDrag(Stagehand hand);
     void putDragged(Stagehand hand);
-    void queueNext(std::vector<Item> items);
 
     // values
     void setDial(std::size_t source, double value, Stagehand hand);
-    void setValue(PieceIndex owner, const std::string& name, std::optional<scene::Scalar> value, Stagehand hand);
+    void setValue(PieceIndex owner, const std::string& name, const std::optional<scene::Scalar>& value, Stagehand hand);
     void setAny(PieceIndex owner, const std::string& name, const std::optional<scene::Scalar>& value, Stagehand hand);
     void judge(PieceIndex owner, std::string_view name, double old, double now, const world::World& world);
     void giveBack(std::vector<Hold> holds, Stagehand hand);
@@ -181,7 +164,7 @@ class Engine {
     // runs
     void resume(std::uint32_t id, Stagehand hand);
     /// Carries out steps until the run waits or ends. Returns its id if it waits, else 0.
-    std::uint32_t carryOut(RunState run, Stagehand hand);
+    std::uint32_t carryOut(RunState&& run, Stagehand hand);
     void ended(const RunState& run);
     void endRuns(const std::function<bool(const RunState&)>& which);
     /// All runs that a waited signal started have ended (S10).
@@ -208,8 +191,7 @@ class Engine {
     Book book_;
     std::int64_t tick_ = 0;
 
-    std::vector<Item> queue_;
-    std::size_t head_ = 0;
+    Agenda agenda_;
     std::vector<Noted> noted_;
     std::vector<PieceIndex> removedNow_;
     std::vector<PieceIndex> touched_; ///< pieces that something happened to, while settling

@@ -20,6 +20,19 @@ std::string_view wordOf(Stage stage)
     return words[static_cast<std::size_t>(stage)];
 }
 
+std::string_view responseOf(const Line& line)
+{
+    return scene::wordOfResponse(line.response).key;
+}
+
+std::string Journal::textOf(const Line& line) const
+{
+    std::string text{texts.at(line.text)};
+    if (line.showsNumber)
+        text += " = " + scene::textOf(line.number);
+    return text;
+}
+
 Event eventOf(const detect::Change& change)
 {
     Event event;

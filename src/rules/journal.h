@@ -3,6 +3,7 @@
 #pragma once
 
 #include "rules/event.h"
+#include "rules/texts.h"
 
 namespace snare::rules {
 
@@ -14,7 +15,7 @@ std::string_view wordOf(LineKind kind);
 std::string_view wordOf(Outcome outcome);
 std::string_view wordOf(Stage stage);
 
-/// One line of the log. What applies depends on `kind`.
+/// One line of the log, in 64 bytes. What applies depends on `kind`.
 struct Line {
     std::int32_t tick = 0;
     LineKind kind = LineKind::event;
@@ -23,7 +24,8 @@ struct Line {
     Cause cause = Cause::moved;
     Outcome outcome = Outcome::sprung;
     Stage stage = Stage::armed;
-    double frac = -1;
+    std::uint8_t response = 0;   ///< which of `scene::ResponseKind`
+    bool showsNumber = false;    ///< the text is the name of a value, and `number` what it is now
     PieceIndex self = theScene;  ///< event: at; snare: self; response: on (`nobody`: none)
     PieceIndex visitor = nobody; ///< event: by; snare: visitor
     std::int32_t shape = -1;     ///< of self, index in World::shapes
@@ -31,18 +33,27 @@ struct Line {
     std::int32_t snare = -1;     ///< index in Scene::snares
     std::int32_t about = -1;     ///< the event line that this line follows from
     std::int32_t until = -1;     ///< tick up to which a caption shows
-    std::string_view response;   ///< the word of the response, a constant
-    std::string text;            ///< reason, note, caption, or the word that an event is about
-    Vec point{0, 0};
-    Vec normal{0, 0};
-    double speed = 0;
+    Texts::Id text = 0;          ///< reason, note, caption, or the word that an event is about; see Journal::textOf
+    std::int32_t spot = -1;      ///< where a hit or an act of the pointer was, index in Journal::spots; -1: nowhere
+    double frac = -1;            ///< in [0, 1] of the tick; negative: none
+    double number = 0;           ///< speed of a hit, m/s; the new value of `rises`, `falls`, `changed`; see showsNumber
+};
+static_assert(sizeof(Line) == 64);
+
+/// The word of a response line.
+std::string_view responseOf(const Line& line);
+
+/// Where something happened, in the scene.
+struct Spot {
+    Vec point{0, 0};  ///< m
+    Vec normal{0, 0}; ///< of self's edge there, of length 1; (0, 0): none
 };
 
 /// A property or variable that was set.
 struct ValueChange {
     std::int32_t tick = 0;
     PieceIndex owner = theScene;
-    std::string name;
+    Texts::Id name = 0;
     std::optional<scene::Scalar> value; ///< nothing: it no longer has one
 };
 
@@ -69,7 +80,9 @@ struct PhaseChange {
 struct Journal {
     bool withStays = false; ///< stay and key-held events are written too
     std::int32_t tick = 0;  ///< of what is being written
+    Texts texts;
     std::vector<Line> lines;
+    std::vector<Spot> spots;
     std::vector<ValueChange> values;
     std::vector<Arming> armings;
     std::vector<PhaseChange> phases;
@@ -78,9 +91,18 @@ struct Journal {
     std::int32_t add(Line line)
     {
         line.tick = tick;
-        lines.push_back(std::move(line));
+        lines.push_back(line);
         return static_cast<std::int32_t>(lines.size()) - 1;
     }
+    void addValue(PieceIndex owner, std::string_view name, const std::optional<scene::Scalar>& value)
+    {
+        values.push_back({tick, owner, texts.keep(name), value});
+    }
+
+    /// "load = 3", "gate closed": what a line says.
+    std::string textOf(const Line& line) const;
+    /// (0, 0) if it has none.
+    Spot spotOf(const Line& line) const { return line.spot < 0 ? Spot{} : spots[static_cast<std::size_t>(line.spot)]; }
 };
 
 } // namespace snare::rules

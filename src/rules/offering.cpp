@@ -136,9 +136,9 @@ void Engine::offer(Event& event, bool gone, bool whole, Stagehand hand)
             return false;
         }
     }();
-    // A copy: what a snare does may ask the book again.
-    const std::vector<int> hearers =
-        book_.hearersOf(event.kind, event.self, event.signal ? event.signal->name : event.word, hand.world);
+    std::vector<int> room;
+    const std::span<const int> hearers =
+        book_.hearersOf(event.kind, event.self, event.signal ? event.signal->name : event.word, hand.world, room);
     for (const int snare : hearers) {
         if ((event.onlySnare >= 0 && event.onlySnare != snare) || !catches(snare, event, whole, hand.world))
             continue;
@@ -210,13 +210,13 @@ Line outcomeLine(int snare, PieceIndex self, const Event& event)
 
 } // namespace
 
-void Engine::slip(int snare, PieceIndex self, const Event& event, Stage stage, std::string reason, Stagehand hand)
+void Engine::slip(int snare, PieceIndex self, const Event& event, Stage stage, std::string_view reason, Stagehand hand)
 {
     Line line = outcomeLine(snare, self, event);
     line.outcome = Outcome::slipped;
     line.stage = stage;
-    line.text = std::move(reason);
-    hand.journal.add(std::move(line));
+    line.text = hand.journal.texts.keep(reason);
+    hand.journal.add(line);
 }
 
 std::optional<std::string> Engine::turnedAwayByPhase(const Snare& snare, PieceIndex self,
@@ -271,15 +271,15 @@ void Engine::consider(int snare, PieceIndex self, Event& event, bool gone, bool 
             return slip(snare, self, event, Stage::armed, piece.here ? "disabled" : "absent", hand);
     }
     if (auto reason = turnedAwayByPhase(rule, self, hand.world))
-        return slip(snare, self, event, Stage::phase, std::move(*reason), hand);
+        return slip(snare, self, event, Stage::phase, *reason, hand);
     // The filter of `occupied` and `vacated` was asked when the visitor entered (M11).
     const bool counted = event.kind == EventKind::occupied || event.kind == EventKind::vacated;
     auto reason = counted ? std::nullopt : turnedAway(rule.filter, around(hand.world, event, self));
     checkOverrun(snare);
     if (reason)
-        return slip(snare, self, event, Stage::filter, std::move(*reason), hand);
+        return slip(snare, self, event, Stage::filter, *reason, hand);
     if (auto why = turnedAwayByGate(snare, self, event, afterDwell))
-        return slip(snare, self, event, Stage::gate, std::move(*why), hand);
+        return slip(snare, self, event, Stage::gate, *why, hand);
     const bool canDwell = event.kind == EventKind::enter || event.kind == EventKind::stay;
     if (rule.gate.dwell && canDwell && !afterDwell) {
         const bool dwells = std::ranges::any_of(dwells_, [&](const DwellState& dwell) {
@@ -322,7 +322,7 @@ void Engine::spring(int snare, PieceIndex self, const Event& event, Stagehand ha
     run.snare = snare;
     run.self = self;
     run.visitor = event.visitor;
-    run.event = event;
+    run.lent = &event;
     run.list = &rule.responses;
     if (event.signal && event.signal->waited != 0) {
         run.startedBy = event.signal->waited;
@@ -336,8 +336,10 @@ void Engine::countVisitor(const Event& event, bool whole, Stagehand hand)
     const bool enters = event.kind == EventKind::enter;
     if (book_.listeningTo(EventKind::occupied).empty() && book_.listeningTo(EventKind::vacated).empty())
         return;
-    const std::vector<int> hearOccupied = book_.hearersOf(EventKind::occupied, event.self, {}, hand.world);
-    const std::vector<int> hearVacated = book_.hearersOf(EventKind::vacated, event.self, {}, hand.world);
+    std::vector<int> room;
+    std::vector<int> moreRoom;
+    const auto hearOccupied = book_.hearersOf(EventKind::occupied, event.self, {}, hand.world, room);
+    const auto hearVacated = book_.hearersOf(EventKind::vacated, event.self, {}, hand.world, moreRoom);
     const auto count = [&](int snare, EventKind kind) {
         if (!catches(snare, event, whole, hand.world))
             return;
@@ -353,7 +355,7 @@ void Engine::countVisitor(const Event& event, bool whole, Stagehand hand)
         Event counted = event;
         counted.kind = kind;
         counted.onlySnare = snare;
-        queueInOrder(std::move(counted));
+        queueInOrder(counted);
     };
     // Each snare that hears one of the two, or both, counts once.
     for (const int snare : enters ? hearOccupied : hearVacated)
@@ -363,11 +365,10 @@ void Engine::countVisitor(const Event& event, bool whole, Stagehand hand)
             count(snare, enters ? EventKind::vacated : EventKind::occupied);
 }
 
-void Engine::queueInOrder(Event event)
+void Engine::queueInOrder(const Event& event)
 {
     const EventKind before = event.kind == EventKind::occupied ? EventKind::enter : EventKind::exit;
     const auto moment = [](const Event& one) { return std::round(one.frac * 1e6); };
-    auto at = queue_.begin() + static_cast<std::ptrdiff_t>(head_);
     const auto isAhead = [&](const Item& item) {
         if (item.kind != Item::Kind::event || moment(item.event) != moment(event))
             return false;
@@ -376,9 +377,7 @@ void Engine::queueInOrder(Event event)
         const auto key = [](const Event& one) { return std::tuple(one.self, one.shape, one.visitor, one.onlySnare); };
         return item.event.kind == event.kind && key(item.event) < key(event);
     };
-    while (at != queue_.end() && isAhead(*at))
-        ++at;
-    queue_.insert(at, Item{Item::Kind::event, std::move(event), 0});
+    agenda_.insertBehind(event, isAhead);
 }
 
 void Engine::cancelDwells(const Event& exit, Stagehand hand)

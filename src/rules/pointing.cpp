@@ -92,7 +92,8 @@ bool Engine::catchesAct(int snare, const Event& event, const world::World& world
 bool Engine::catchesPointerAt(int shape, const world::World& world) const
 {
     const LiveShape& live = shapeAt(world, shape);
-    return std::ranges::any_of(book_.pointerHearersAt(live.piece, world), [&](int snare) {
+    std::vector<int> room;
+    return std::ranges::any_of(book_.pointerHearersAt(live.piece, world, room), [&](int snare) {
         const std::string& wanted = snareAt(snare).catches.shape;
         return hearsAt(book_.where(snare), live.piece, world) && (wanted.empty() || world.shapeName(shape) == wanted);
     });
@@ -105,8 +106,10 @@ bool Engine::catchesAny(std::initializer_list<EventKind> kinds, PieceIndex piece
         const auto& wanted = snareAt(snare).catches.button;
         return hearsAt(book_.where(snare), piece, world) && (!wanted || *wanted == button);
     };
-    return std::ranges::any_of(
-        kinds, [&](EventKind kind) { return std::ranges::any_of(book_.hearersOf(kind, piece, {}, world), hears); });
+    std::vector<int> room;
+    return std::ranges::any_of(kinds, [&](EventKind kind) {
+        return std::ranges::any_of(book_.hearersOf(kind, piece, {}, world, room), hears);
+    });
 }
 
 // --- what is under it ----------------------------------------------------------------------------------------------
@@ -201,9 +204,10 @@ std::vector<Pointing::Met> Engine::metNow(const world::World& world) const
         return now;
     const bool box = world.pointer.sweptFrom.has_value();
     const PieceIndex top = box ? nobody : topmostUnder(world);
+    std::vector<int> room;
     const auto reaches = [&](int shape) {
         const PieceIndex piece = shapeAt(world, shape).piece;
-        return std::ranges::any_of(book_.pointerHearersAt(piece, world), [&](int snare) {
+        return std::ranges::any_of(book_.pointerHearersAt(piece, world, room), [&](int snare) {
             const scene::Catch& catches = snareAt(snare).catches;
             return catches.reach == scene::Reach::all && book_.namesPointer(snare) &&
                    hearsAt(book_.where(snare), piece, world) &&
@@ -300,12 +304,6 @@ void Engine::addPointerEnds(const world::World& world, double frac, std::vector<
 
 // --- what it does --------------------------------------------------------------------------------------------------
 
-void Engine::queueNext(std::vector<Item> items)
-{
-    queue_.insert(queue_.begin() + static_cast<std::ptrdiff_t>(head_), std::make_move_iterator(items.begin()),
-                  std::make_move_iterator(items.end()));
-}
-
 std::shared_ptr<const PointerAct> Engine::actOf(const Press& press, int count) const
 {
     PointerAct act;
@@ -340,17 +338,18 @@ void Engine::addActs(std::vector<Item>& items, EventKind kind, PieceIndex self, 
                      const std::shared_ptr<const PointerAct>& act, const world::World& world) const
 {
     if (self != nobody)
-        items.push_back({Item::Kind::event, pointerEvent(kind, self, act, world), 0});
+        items.push_back({Item::Kind::event, 0, pointerEvent(kind, self, act, world)});
+    std::vector<int> room;
     for (const PieceIndex piece : below) {
         const auto reaches = [&](int snare) {
             return snareAt(snare).catches.reach == scene::Reach::all && hearsAt(book_.where(snare), piece, world);
         };
-        if (std::ranges::none_of(book_.hearersOf(kind, piece, {}, world), reaches))
+        if (std::ranges::none_of(book_.hearersOf(kind, piece, {}, world, room), reaches))
             continue;
         Event event = pointerEvent(kind, piece, act, world);
         event.visitor = pointerThrough;
         event.through = true;
-        items.push_back({Item::Kind::event, std::move(event), 0});
+        items.push_back({Item::Kind::event, 0, std::move(event)});
     }
 }
 
@@ -380,7 +379,7 @@ void Engine::buttonDown(scene::Button button, Stagehand hand)
         addActs(items, EventKind::down, press.piece, press.below, actOf(press, press.count), world);
     }
     pointing_.presses.push_back(std::move(press));
-    queueNext(std::move(items));
+    agenda_.insertNext(std::move(items));
 }
 
 void Engine::buttonUp(scene::Button button, Stagehand hand)
@@ -402,7 +401,7 @@ void Engine::buttonUp(scene::Button button, Stagehand hand)
     if (press.drags && !lost) {
         Event end = pointerEvent(EventKind::dragEnd, press.piece, actOf(press, press.count), world);
         end.shape = press.shape;
-        items.push_back({Item::Kind::event, std::move(end), 0});
+        items.push_back({Item::Kind::event, 0, std::move(end)});
         const PieceIndex onto = topmostUnder(world, press.piece);
         std::vector<PieceIndex> others = belowTop(world, onto);
         std::erase(others, press.piece);
@@ -417,10 +416,9 @@ void Engine::buttonUp(scene::Button button, Stagehand hand)
                 std::ranges::find(act.swept, piece) == act.swept.end())
                 act.swept.push_back(piece);
         items.push_back(
-            {Item::Kind::event,
-             pointerEvent(EventKind::sweepEnd, theScene, std::make_shared<const PointerAct>(std::move(act)), world),
-             0});
-        items.push_back({Item::Kind::sweepClosed, {}, 0});
+            {Item::Kind::event, 0,
+             pointerEvent(EventKind::sweepEnd, theScene, std::make_shared<const PointerAct>(std::move(act)), world)});
+        items.push_back({Item::Kind::sweepClosed, 0, {}});
     } else if (!press.drags && press.piece != nobody) {
         // P3: clicked is what got down and gets up, and below it what did both.
         std::vector<PieceIndex> both = below;
@@ -437,7 +435,7 @@ void Engine::buttonUp(scene::Button button, Stagehand hand)
         if (clicked && count % 2 == 0)
             addActs(items, EventKind::doubled, at, both, act, world);
     }
-    queueNext(std::move(items));
+    agenda_.insertNext(std::move(items));
 }
 
 void Engine::pointerMoved(const Item& item, Stagehand hand)
@@ -470,16 +468,16 @@ void Engine::pointerMoved(const Item& item, Stagehand hand)
         Event begin = pointerEvent(press.drags ? EventKind::dragBegin : EventKind::sweepBegin,
                                    press.drags ? press.piece : theScene, actOf(press, press.count), world);
         begin.shape = press.shape;
-        items.push_back({Item::Kind::event, std::move(begin), 0});
+        items.push_back({Item::Kind::event, 0, std::move(begin)});
         if (press.sweeps)
             world.pointer.sweptFrom = press.at;
     }
     if (drag && drag->drags) {
         pointing_.dragMoved = true;
-        items.push_back({Item::Kind::dragPut, {}, 0});
+        items.push_back({Item::Kind::dragPut, 0, {}});
     }
-    items.push_back({Item::Kind::findUnder, {}, 0});
-    queueNext(std::move(items));
+    items.push_back({Item::Kind::findUnder, 0, {}});
+    agenda_.insertNext(std::move(items));
 }
 
 /// What is dragged follows, as a put (P4).
@@ -508,13 +506,13 @@ void Engine::tellDrag(Stagehand hand)
     putDragged(hand);
     Event event = pointerEvent(EventKind::drag, drag->piece, actOf(*drag, drag->count), hand.world);
     event.shape = drag->shape;
-    queueNext({{Item::Kind::event, std::move(event), 0}});
+    agenda_.insertNext({{Item::Kind::event, 0, std::move(event)}});
 }
 
 void Engine::queueInputsEnd()
 {
-    if (!pointing_.presses.empty() || !queue_.empty())
-        queue_.push_back({Item::Kind::dragTold, {}, 0});
+    if (!pointing_.presses.empty() || !agenda_.empty())
+        agenda_.add(Item::Kind::dragTold);
 }
 
 } // namespace snare::rules

@@ -193,8 +193,9 @@ void apply(const scene::Set& set, Doing& doing)
     for (const Acted& target : doing.on(set.on)) {
         if (!mayBeSet(target.piece, set.name, doing))
             continue;
-        doing.tell(target.piece, fmt::format("{} = {}", set.name, scene::textOf(*value)));
-        doing.hold(set.until, valueHold(Hold::What::value, target.piece, set.name, doing));
+        doing.tellValue(target.piece, set.name, *value);
+        if (set.until)
+            doing.hold(set.until, valueHold(Hold::What::value, target.piece, set.name, doing));
         doing.setValue(target.piece, set.name, *value);
     }
 }
@@ -216,10 +217,12 @@ void apply(const scene::Add& add, Doing& doing)
         if (!mayBeSet(target.piece, add.name, doing))
             continue;
         const double sum = (number ? *number : 0.0) + *value;
-        doing.tell(target.piece, fmt::format("{} = {}", add.name, scene::textOf(sum)));
-        Hold hold = valueHold(Hold::What::added, target.piece, add.name, doing);
-        hold.number = *value;
-        doing.hold(add.until, std::move(hold));
+        doing.tellValue(target.piece, add.name, sum);
+        if (add.until) {
+            Hold hold = valueHold(Hold::What::added, target.piece, add.name, doing);
+            hold.number = *value;
+            doing.hold(add.until, std::move(hold));
+        }
         doing.setValue(target.piece, add.name, sum);
     }
 }
@@ -383,8 +386,10 @@ void apply(const scene::Move& move, Doing& doing)
 void apply(const scene::Chase& chase, Doing& doing)
 {
     const auto speed = speedOf(chase.speed, doing);
-    std::vector<Acted> after = doing.on(chase.after);
-    std::erase_if(after, [](const Acted& one) { return one.piece < 0 && !isPointer(one.piece); });
+    Targets after = doing.on(chase.after);
+    after.erase(
+        std::ranges::remove_if(after, [](const Acted& one) { return one.piece < 0 && !isPointer(one.piece); }).begin(),
+        after.end());
     if (!speed || after.empty())
         return;
     for (const PieceIndex piece : movable(chase.on, doing)) {
@@ -514,7 +519,7 @@ void apply(const scene::Size& size, Doing& doing)
 
 void apply(const scene::Attach& attach, Doing& doing)
 {
-    const std::vector<Acted> carriers = doing.on(attach.to);
+    const Targets carriers = doing.on(attach.to);
     if (carriers.empty())
         return;
     const PieceIndex carrier = carriers.front().piece;

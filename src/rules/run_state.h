@@ -21,14 +21,24 @@ struct RunState {
     int snare = -1;
     PieceIndex self = theScene;
     PieceIndex visitor = nobody;
-    Event event;
-    std::size_t step = 0; ///< the next response
+    const Event* lent = nullptr; ///< the event while it is delivered
+    std::optional<Event> kept;   ///< the event once the run has waited
+    std::size_t step = 0;        ///< the next response
     Waiting waiting;
     std::uint32_t sequence = 0;                         ///< when the waiting began, among waits and dwells (K2)
     std::uint32_t startedBy = 0;                        ///< the waited signal that started it
     const std::vector<scene::Response>* list = nullptr; ///< the snare's responses, or those of a routine
     scene::Named<scene::Scalar> with = {};              ///< values of a routine
     int depth = 0;                                      ///< how many routines it is in
+
+    const Event& event() const { return kept ? *kept : *lent; }
+    /// What a run that goes on later needs of its event, which is gone by then.
+    void keepEvent()
+    {
+        if (!kept)
+            kept = *lent;
+        lent = nullptr;
+    }
 };
 
 /// A visitor that must stay before the snare springs (S4).

@@ -19,17 +19,17 @@ void Engine::resume(std::uint32_t id, Stagehand hand)
     carryOut(std::move(run), hand);
 }
 
-std::uint32_t Engine::carryOut(RunState run, Stagehand hand)
+std::uint32_t Engine::carryOut(RunState&& run, Stagehand hand)
 {
+    Doing doing{*this, hand, run};
     while (run.step < run.list->size() && stopReason_.empty()) {
-        const scene::Response& response = (*run.list)[run.step++];
-        Doing doing{*this, hand, run};
-        doing.carryOut(response);
+        doing.carryOut((*run.list)[run.step++]);
         checkOverrun(run.snare);
         if (!run.waiting.anything())
             continue;
         if (run.self >= 0 && !hand.world.piece(run.self).present)
             break; // S9: up to the first wait
+        run.keepEvent();
         run.sequence = ++lastSequence_;
         runs_.push_back(std::move(run));
         return runs_.back().id;
@@ -42,7 +42,7 @@ void Engine::ended(const RunState& run)
 {
     for (const RunState& other : runs_) // whoever waits for this routine goes on
         if (other.waiting.run == run.id)
-            queue_.push_back({Item::Kind::resume, {}, other.id});
+            agenda_.add(Item::Kind::resume, other.id);
     if (run.startedBy == 0)
         return;
     const auto wait = std::ranges::find(signalWaits_, run.startedBy, &SignalWait::number);
@@ -68,7 +68,7 @@ void Engine::signalDone(std::uint32_t number)
     std::erase_if(signalWaits_, [&](const SignalWait& wait) { return wait.number == number; });
     for (const RunState& run : runs_)
         if (run.waiting.signal == number)
-            queue_.push_back({Item::Kind::resume, {}, run.id});
+            agenda_.add(Item::Kind::resume, run.id);
 }
 
 void Engine::orderEnded(std::uint32_t order, std::string_view overtaken, Stagehand hand)
@@ -80,13 +80,13 @@ void Engine::orderEnded(std::uint32_t order, std::string_view overtaken, Stageha
             Line line;
             line.kind = LineKind::note;
             line.snare = run.snare;
-            line.about = run.event.line;
-            line.text = fmt::format("{} goes on: its move was overtaken by {}",
-                                    scene_->snares[static_cast<std::size_t>(run.snare)].id, overtaken);
-            hand.journal.add(std::move(line));
+            line.about = run.event().line;
+            line.text = hand.journal.texts.keep(
+                fmt::format("{} goes on: its move was overtaken by {}", snareAt(run.snare).id, overtaken));
+            hand.journal.add(line);
         }
         if (run.waiting.orders.empty())
-            queue_.push_back({Item::Kind::resume, {}, run.id});
+            agenda_.add(Item::Kind::resume, run.id);
     }
 }
 

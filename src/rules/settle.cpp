@@ -215,9 +215,9 @@ bool Engine::applyPut(const Noted& noted, Stagehand hand)
             Line line;
             line.kind = LineKind::note;
             line.snare = noted.snare;
-            line.text = fmt::format("{} is not put there: {} is in the way", hand.world.nameOf(noted.piece),
-                                    hand.world.nameOf(other));
-            hand.journal.add(std::move(line));
+            line.text = hand.journal.texts.keep(fmt::format("{} is not put there: {} is in the way",
+                                                            hand.world.nameOf(noted.piece), hand.world.nameOf(other)));
+            hand.journal.add(line);
             return false;
         }
     }
@@ -237,7 +237,7 @@ void Engine::applySpawn(const SpawnOrder& order, Stagehand hand)
     piece.dressed = tick_;
     for (const auto& [name, value] : order.properties.entries) {
         piece.properties.set(name, value);
-        hand.journal.values.push_back({hand.journal.tick, index, name, value});
+        hand.journal.addValue(index, name, value);
     }
     if (order.hasVelocity && !piece.resting) {
         piece.velocity = order.velocity;
@@ -280,8 +280,9 @@ void Engine::applyPhase(const Noted& noted, Stagehand hand)
         Line line;
         line.kind = LineKind::note;
         line.snare = noted.snare;
-        line.text = fmt::format("{} has no phase {}", hand.world.nameOf(noted.piece), noted.phase);
-        hand.journal.add(std::move(line));
+        line.text =
+            hand.journal.texts.keep(fmt::format("{} has no phase {}", hand.world.nameOf(noted.piece), noted.phase));
+        hand.journal.add(line);
         return;
     }
     if (next == now)

@@ -419,9 +419,9 @@ double countOf(std::span<const std::string> names, const Surroundings& around)
 namespace {
 
 /// The shapes of a piece by a name; none if there is none of the name.
-std::vector<Acted> shapesNamed(PieceIndex piece, std::string_view shape, const World& world)
+Targets shapesNamed(PieceIndex piece, std::string_view shape, const World& world)
 {
-    std::vector<Acted> result;
+    Targets result;
     const LivePiece& live = world.piece(piece);
     for (std::size_t i = 0; i < live.shapeCount; ++i)
         if (live.shapeNames[i] == shape)
@@ -430,9 +430,9 @@ std::vector<Acted> shapesNamed(PieceIndex piece, std::string_view shape, const W
 }
 
 /// `inside:PIECE/SHAPE`: the visitors, in order of arrival.
-std::vector<Acted> visitorsNamed(std::string_view place, const Surroundings& around)
+Targets visitorsNamed(std::string_view place, const Surroundings& around)
 {
-    std::vector<Acted> result;
+    Targets result;
     for (const Acted& where : targetsOf(place, around)) {
         if (where.piece < 0)
             continue;
@@ -449,9 +449,9 @@ std::vector<Acted> visitorsNamed(std::string_view place, const Surroundings& aro
 
 } // namespace
 
-std::vector<Acted> targetsOf(std::string_view name, const Surroundings& around)
+Targets targetsOf(std::string_view name, const Surroundings& around)
 {
-    std::vector<Acted> result;
+    Targets result;
     if (scene::isSelector(name)) {
         for (const PieceIndex piece : piecesOf(name, around.world))
             result.push_back({piece, -1});
@@ -473,7 +473,7 @@ std::vector<Acted> targetsOf(std::string_view name, const Surroundings& around)
         const PieceIndex piece = id ? around.world.find(*id) : nobody;
         if (piece == nobody || !around.world.piece(piece).present)
             return result;
-        return shape.empty() ? std::vector<Acted>{{piece, -1}} : shapesNamed(piece, shape, around.world);
+        return shape.empty() ? Targets{{piece, -1}} : shapesNamed(piece, shape, around.world);
     }
     const PieceIndex piece = ownerNamed(owner, around);
     if (piece == nobody || (piece >= 0 && !around.world.piece(piece).present))

@@ -7,6 +7,8 @@
 #include "rules/insiders.h"
 #include "script/sandbox.h"
 
+#include <boost/container/small_vector.hpp>
+
 namespace snare::rules {
 
 /// A script that used up its budget: the run stops with this (S14).
@@ -88,8 +90,11 @@ struct Acted {
     int shape = -1; ///< index in World::shapes; -1: the whole piece
 };
 
+/// Most responses act on one or a few things: those take no memory of their own.
+using Targets = boost::container::small_vector<Acted, 4>;
+
 /// The targets by one name. Empty if it names nothing that is there.
-std::vector<Acted> targetsOf(std::string_view name, const Surroundings& around);
+Targets targetsOf(std::string_view name, const Surroundings& around);
 
 /// How many pieces the targets are, each counted once.
 double countOf(std::span<const std::string> names, const Surroundings& around);

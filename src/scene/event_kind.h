@@ -8,7 +8,7 @@
 
 namespace snare::scene {
 
-enum class EventKind {
+enum class EventKind : std::uint8_t {
     start,
     enter,
     stay,

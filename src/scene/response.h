@@ -626,6 +626,19 @@ struct Response {
 /// The table row of what a response does: key, meaning, sentence.
 const Word& wordOfResponse(const ResponseKind& kind);
 
+/// The same by its number, the place of the response in ResponseKind.
+const Word& wordOfResponse(std::size_t number);
+
+template <class R, class... All> constexpr std::uint8_t numberIn(const std::variant<All...>* /*list*/)
+{
+    std::uint8_t number = 0;
+    ((!std::is_same_v<R, All> && (++number, true)) && ...);
+    return number;
+}
+
+/// The number of a response.
+template <class R> inline constexpr std::uint8_t numberOf = numberIn<R>(static_cast<const ResponseKind*>(nullptr));
+
 /// Whether a response lasts until the meeting that caused it ends (S13).
 bool lastsUntilExit(const Response& response);
 

@@ -96,7 +96,17 @@ bool lastsUntilExit(const Response& response)
 
 const Word& wordOfResponse(const ResponseKind& kind)
 {
-    return std::visit([]<class R>(const R&) -> const Word& { return fieldsOf<R>.word; }, kind);
+    return wordOfResponse(kind.index());
+}
+
+const Word& wordOfResponse(std::size_t number)
+{
+    static constexpr auto words = []<std::size_t... I>(std::index_sequence<I...>)
+    {
+        return std::array{&fieldsOf<std::variant_alternative_t<I, ResponseKind>>.word...};
+    }
+    (std::make_index_sequence<std::variant_size_v<ResponseKind>>{});
+    return *words[number];
 }
 
 namespace {

@@ -14,10 +14,17 @@ namespace {
 PieceState stateOf(const world::World& world, std::size_t index)
 {
     const world::LivePiece& piece = world.pieces[index];
-    return {world.pose[index], piece.look,  piece.layer,
-            piece.present,     piece.shown, piece.enabled,
-            piece.here,        piece.phase, static_cast<std::int32_t>(piece.dressed),
-            piece.asleep,      piece.carrier != world::nobody ? piece.carrier : piece.standsOn,
+    return {world.pose[index],
+            piece.look,
+            piece.layer,
+            piece.present,
+            piece.shown,
+            piece.enabled,
+            piece.here,
+            piece.phase,
+            static_cast<std::int32_t>(piece.dressed),
+            piece.asleep,
+            piece.carrier != world::nobody ? piece.carrier : piece.standsOn,
             piece.scale};
 }
 
@@ -133,7 +140,7 @@ std::optional<scene::Scalar> valueAt(const Record& record, world::PieceIndex own
     for (const rules::ValueChange& change : record.journal.values) {
         if (change.tick > tick)
             break;
-        if (change.owner == owner && change.name == name)
+        if (change.owner == owner && record.journal.texts.at(change.name) == name)
             value = change.value;
     }
     return value;
@@ -165,7 +172,8 @@ std::string phaseAt(const Record& record, world::PieceIndex owner, std::int64_t 
 
 void Standing::follow(const Line& line, std::int32_t index, const rules::Journal& journal)
 {
-    if (line.kind == LineKind::response && (line.response == "say" || line.response == "prompt")) {
+    if (line.kind == LineKind::response &&
+        (line.response == scene::numberOf<scene::Say> || line.response == scene::numberOf<scene::Prompt>)) {
         std::erase_if(captions, [&](std::int32_t other) {
             const Line& earlier = journal.lines[static_cast<std::size_t>(other)];
             return earlier.self == line.self && earlier.response == line.response;
@@ -173,7 +181,7 @@ void Standing::follow(const Line& line, std::int32_t index, const rules::Journal
         captions.push_back(index);
         return;
     }
-    if (line.kind == LineKind::response && line.response == "shake")
+    if (line.kind == LineKind::response && line.response == scene::numberOf<scene::Shake>)
         shake = index;
     if (line.kind != LineKind::event)
         return;
@@ -191,10 +199,10 @@ void Standing::follow(const Line& line, std::int32_t index, const rules::Journal
                       [&](const Insider& entry) { return entry.shape == line.shape && entry.visitor == line.visitor; });
         break;
     case EventKind::keyDown:
-        keysDown.push_back(line.text);
+        keysDown.push_back(journal.textOf(line));
         break;
     case EventKind::keyUp:
-        std::erase(keysDown, line.text);
+        std::erase(keysDown, journal.textOf(line));
         break;
     default:
         break;

@@ -1,0 +1,110 @@
+// SPDX-License-Identifier: Apache-2.0
+/// What is still to be done in a tick, in order (K2).
+#pragma once
+
+#include "rules/event.h"
+
+#include <deque>
+
+namespace snare::rules {
+
+/// One thing to be done.
+struct Item {
+    enum class Kind : std::uint8_t {
+        event,
+        resume,     ///< the run `id` goes on
+        dwellDone,  ///< the dwell with the sequence `id` is over
+        dial,       ///< of the source `id` stands at `event.value`
+        age,        ///< of the scene
+        lifetime,   ///< of `event.self` is over
+        pointer,    ///< moves; `event.point` is where to, `id` is 1 on the glass
+        button,     ///< goes down, or with `id` 0 up; `event.act` says which
+        dragTold,   ///< `drag` for what moved since
+        dragPut,    ///< what is dragged follows
+        findUnder,  ///< what the pointer meets is found anew
+        sweepClosed ///< its box is gone
+    };
+    Kind kind = Kind::event;
+    std::uint32_t id = 0;
+    Event event;
+};
+
+/// An item stays where it is until the agenda is cleared, whatever is added meanwhile, and its memory is used again.
+class Agenda {
+  public:
+    bool empty() const { return next_ == order_.size(); }
+
+    /// The next item, which is done with this.
+    Item& take() { return *order_[next_++]; }
+
+    /// A new item behind all others.
+    Item& add(Item::Kind kind, std::uint32_t id = 0)
+    {
+        order_.push_back(&fresh(kind, id));
+        return *order_.back();
+    }
+
+    /// An event behind those of the items to come, in their order, that are `ahead` of it.
+    template <class IsAhead> void insertBehind(Event event, IsAhead&& isAhead)
+    {
+        auto at = order_.begin() + static_cast<std::ptrdiff_t>(next_);
+        while (at != order_.end() && isAhead(std::as_const(**at)))
+            ++at;
+        Item& item = fresh(Item::Kind::event, 0);
+        item.event = std::move(event);
+        order_.insert(at, &item);
+    }
+
+    /// Items before all that are still to come, in their order.
+    void insertNext(std::vector<Item> items)
+    {
+        std::vector<Item*> added;
+        for (Item& item : items) {
+            added.push_back(&fresh(item.kind, item.id));
+            added.back()->event = std::move(item.event);
+        }
+        order_.insert(order_.begin() + static_cast<std::ptrdiff_t>(next_), added.begin(), added.end());
+    }
+
+    /// What is left is not done.
+    void clear()
+    {
+        order_.clear();
+        next_ = 0;
+        used_ = 0;
+    }
+
+    Agenda() = default;
+    /// Only an empty one can be copied: between two ticks.
+    Agenda(const Agenda& /*other*/) {}
+    Agenda& operator=(const Agenda& /*other*/)
+    {
+        clear();
+        return *this;
+    }
+    Agenda(Agenda&&) = default;
+    Agenda& operator=(Agenda&&) = default;
+    ~Agenda() = default;
+
+  private:
+    Item& fresh(Item::Kind kind, std::uint32_t id)
+    {
+        if (used_ == items_.size()) {
+            items_.emplace_back();
+        } else { // as new, without the way through a temporary one
+            std::destroy_at(&items_[used_]);
+            std::construct_at(&items_[used_]);
+        }
+        Item& item = items_[used_++];
+        item.kind = kind;
+        item.id = id;
+        return item;
+    }
+
+    std::deque<Item> items_; ///< those in use first
+    std::size_t used_ = 0;
+    std::vector<Item*> order_;
+    std::size_t next_ = 0;
+};
+
+} // namespace snare::rules
