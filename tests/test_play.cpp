@@ -11,6 +11,7 @@
 
 #include <QLabel>
 #include <QProcess>
+#include <QSignalSpy>
 
 using namespace snare;
 using namespace snare::tests;
@@ -150,7 +151,44 @@ class TestPlay : public QObject {
     void callsAndDialsAreDraggedInTheTimeline();
     void theLevelIsDraggedOnItsCurve();
     void anOscSenderOutsideIsHeardAndAnswered();
+    void soundsAreToldAsTheTakeComesToThem();
 };
+
+void TestPlay::soundsAreToldAsTheTakeComesToThem()
+{
+    Bench bench;
+    openScene(bench, "'sources': [{'id': 'tide', 'timer': {'every': 0.2, 'repeat': false}}], 'snares': ["
+                     "{'id': 'opens', 'catch': {'event': 'start'}, 'responses': ["
+                     "{'do': 'sound', 'name': 'gate-bell', 'gain': 0.5}]}, "
+                     "{'id': 'turns', 'catch': {'event': 'elapsed', 'source': 'tide'}, 'responses': ["
+                     "{'do': 'sound', 'file': 'gull.wav'}, {'do': 'sound', 'name': 'horn', 'gain': 0}]}]");
+    QSignalSpy sounded{&bench.window.sounds(), &app::Sounds::sounded};
+    QSignalSpy failed{&bench.window.sounds(), &app::Sounds::failed};
+    const auto told = [&] {
+        QStringList all;
+        for (const auto& call : sounded)
+            all << call.at(0).toString() + QLatin1Char(' ') + QString::number(call.at(1).toDouble());
+        return all;
+    };
+    const QStringList inOrder{QStringLiteral("gate-bell 0.5"), QStringLiteral("gull.wav 1"), QStringLiteral("horn 0")};
+    Hands hands{bench};
+    hands.record();
+    hands.ticks(20);
+    bench.window.stage().stop();
+    bench.settle();
+    QCOMPARE(told(), inOrder);
+    QCOMPARE(failed.size(), 1); // the gull is not there
+    // Looking around is silent; playing it again is not, and says no second time what is missing.
+    bench.window.stage().setCursor(0);
+    bench.window.stage().setCursor(15);
+    bench.window.stage().setCursor(0);
+    QCOMPARE(sounded.size(), 3);
+    sounded.clear();
+    bench.window.stage().play();
+    QTRY_COMPARE(told(), inOrder);
+    QCOMPARE(failed.size(), 1);
+    bench.window.stage().stop();
+}
 
 void TestPlay::everyPointerEventComesFromTheRealMouse()
 {
@@ -245,7 +283,8 @@ void TestPlay::keysCountInsideAndAreLetGoWithTheFocus()
                          noting("at-basket", "'event': 'key-down', 'key': 'e', 'at': 'basket', 'inside': true", "") +
                          ", " + noting("any", "'event': ['key-down', 'key-up'], 'key': 'any'", "") +
                          ", {'id': 'held', 'catch': {'event': 'key-held', 'key': 'e'}, 'gate': {'limit': 1}, "
-                         "'responses': [{'do': 'log', 'text': 'held'}]}, {'id': 'hint', 'catch': {'event': 'enter', 'at': 'basket'}, 'responses': [{'do': 'prompt', "
+                         "'responses': [{'do': 'log', 'text': 'held'}]}, {'id': 'hint', 'catch': {'event': 'enter', "
+                         "'at': 'basket'}, 'responses': [{'do': 'prompt', "
                          "'on': 'self', 'text': 'E: look in'}]}]");
     Hands hands{bench};
     hands.record();
@@ -546,7 +585,7 @@ void TestPlay::theLevelIsDraggedOnItsCurve()
         return nullptr;
     };
     for (QTabWidget* tabs : bench.window.findChildren<QTabWidget*>())
-        tabs->setCurrentIndex(1); // the book has all cards
+        tabs->setCurrentIndex(1);                       // the book has all cards
     QTRY_VERIFY(curveOf() && curveOf()->height() > 80); // laid out
     const scene::Snare& before = *scene::findSnare(bench.window.document().scene(), "sill-shuts");
     QVERIFY(app::watchedSteps(bench.window.stage().record(), before.catches).size() > 50);

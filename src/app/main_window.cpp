@@ -35,7 +35,8 @@
 namespace snare::app {
 
 MainWindow::MainWindow(QWidget* parent)
-    : QMainWindow(parent), stage_(document_), rescue_(document_), editing_(document_, selection_)
+    : QMainWindow(parent), stage_(document_), rescue_(document_), editing_(document_, selection_),
+      sounds_(document_, stage_)
 {
     setObjectName(QStringLiteral("mainWindow"));
     resize(1280, 800);

@@ -8,6 +8,7 @@
 #include "app/editing.h"
 #include "app/rescue.h"
 #include "app/selection.h"
+#include "app/sounds.h"
 #include "app/stage.h"
 #include "app/thread_popup.h"
 
@@ -43,6 +44,7 @@ class MainWindow : public QMainWindow {
 
     Document& document() { return document_; }
     Stage& stage() { return stage_; }
+    Sounds& sounds() { return sounds_; }
     Selection& selection() { return selection_; }
     Rescue& rescue() { return rescue_; }
     GroundView* ground() { return ground_; }
@@ -116,6 +118,7 @@ class MainWindow : public QMainWindow {
     Selection selection_;
     Rescue rescue_;
     Editing editing_;
+    Sounds sounds_;
     GroundView* ground_ = nullptr;
     SourceShelf* shelf_ = nullptr;
     TransportBar* transport_ = nullptr;

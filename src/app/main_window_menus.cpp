@@ -222,6 +222,16 @@ void MainWindow::buildRunMenu()
     run->addSeparator();
     action(run, tr("To the &start"), QKeySequence{Qt::Key_Home}, [this] { stage_.setCursor(0); });
     action(run, tr("To the &end"), QKeySequence{Qt::Key_End}, [this] { stage_.setCursor(stage_.record().lastTick()); });
+    run->addSeparator();
+    QAction* heard = action(run, tr("So&unds"), {}, {}, tr("audio mute quiet volume"));
+    heard->setCheckable(true);
+    heard->setChecked(QSettings().value(QStringLiteral("sounds"), true).toBool());
+    sounds_.setOn(heard->isChecked());
+    connect(heard, &QAction::toggled, this, [this](bool on) {
+        sounds_.setOn(on);
+        QSettings().setValue(QStringLiteral("sounds"), on);
+    });
+    connect(&sounds_, &Sounds::failed, this, &MainWindow::say);
 }
 
 void MainWindow::buildViewMenu()
