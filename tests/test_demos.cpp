@@ -99,7 +99,8 @@ void TestDemos::theTideTurnsForEveryListenerByItsOwnValues()
     std::int32_t said = -1;
     std::int32_t lastDone = -1;
     for (const rules::Line& line : d.record.journal.lines) {
-        if (line.kind == rules::LineKind::response && rules::responseOf(line) == "say" && d.record.nameOf(line.self) == "keeper")
+        if (line.kind == rules::LineKind::response && rules::responseOf(line) == "say" &&
+            d.record.nameOf(line.self) == "keeper")
             said = line.tick;
         if (line.kind == rules::LineKind::event && line.event == scene::EventKind::arrived && said < 0)
             lastDone = line.tick;
@@ -124,8 +125,9 @@ void TestDemos::boatsMoorAtFreeRingsAndAreMadeFast()
     // No ring was ever given to two boats at once.
     std::map<std::string, int> held;
     for (const rules::ValueChange& change : d.record.journal.values)
-        if (d.record.journal.texts.at(change.name) == "taken" && change.value) {
-            const bool taken = std::get<bool>(*change.value);
+        if (const auto value = d.record.journal.valueOf(change);
+            value && d.record.journal.texts.at(change.name) == "taken") {
+            const bool taken = std::get<bool>(*value);
             QVERIFY(!taken || held[std::string(d.record.nameOf(change.owner))] == 0);
             held[std::string(d.record.nameOf(change.owner))] = taken ? 1 : 0;
         }

@@ -6,6 +6,8 @@
 
 #include <QTest>
 
+#include <map>
+
 using namespace snare;
 using namespace snare::tests;
 using scene::EventKind;
@@ -14,6 +16,7 @@ class TestRecords : public QObject {
     Q_OBJECT
 
   private slots:
+    void textsAreKeptOnceEach();
     void theSameTakeGivesTheSameLog_T3();
     void aCopiedRunGoesOnTheSame_T3();
     void everyTickCanBeShown();
@@ -41,6 +44,33 @@ const app::Lane& laneOf(const std::vector<app::Lane>& lanes, const std::string& 
 }
 
 } // namespace
+
+void TestRecords::textsAreKeptOnceEach()
+{
+    rules::Texts texts;
+    QCOMPARE(texts.keep(""), rules::Texts::Id{0});
+    QVERIFY(!texts.known("gate"));
+    std::map<std::string, rules::Texts::Id> kept;
+    rules::Texts before;
+    for (int i = 0; i < 20'000; ++i) {
+        if (i == 5'000)
+            before = texts;
+        const std::string text = std::to_string(i * 7919 % 9'000) + (i % 3 == 0 ? std::string(40, 'q') : "");
+        const auto id = texts.keep(text);
+        const auto [known, fresh] = kept.emplace(text, id);
+        QCOMPARE(id, known->second);
+    }
+    for (const auto& [text, id] : kept) {
+        QCOMPARE(QString::fromStdString(std::string(texts.at(id))), QString::fromStdString(text));
+        QVERIFY(texts.known(text) == id);
+    }
+    QVERIFY(!texts.known("never said"));
+    // A copy goes on by itself.
+    QVERIFY(!before.known("later"));
+    texts.keep("later");
+    QVERIFY(!before.known("later"));
+    QCOMPARE(before.keep("sooner"), before.keep("sooner"));
+}
 
 void TestRecords::theSameTakeGivesTheSameLog_T3()
 {

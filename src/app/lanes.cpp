@@ -286,8 +286,8 @@ class LaneBuilder {
         const std::string name{record_.journal.texts.at(change.name)};
         const auto start = sim::valueAt(record_, change.owner, name, -1);
         const std::size_t lane = valueLane(change.owner, name, start.value_or(scene::Scalar{0.0}));
-        if (change.value)
-            lanes_[lane].steps.push_back(stepOf(change.tick, *change.value));
+        if (const auto value = record_.journal.valueOf(change))
+            lanes_[lane].steps.push_back(stepOf(change.tick, *value));
         else
             lanes_[lane].steps.push_back({static_cast<double>(change.tick), QObject::tr("none"), 0, false});
     }

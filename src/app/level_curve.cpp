@@ -58,9 +58,10 @@ std::vector<std::pair<std::int64_t, double>> watchedSteps(const sim::Record& rec
             steps.emplace_back(tick, *number);
     };
     add(0, sim::valueAt(record, index, name, -1));
+    const auto word = record.journal.texts.known(name);
     for (const rules::ValueChange& change : record.journal.values)
-        if (change.owner == index && record.journal.texts.at(change.name) == name)
-            add(change.tick, change.value);
+        if (change.owner == index && change.name == word)
+            add(change.tick, record.journal.valueOf(change));
     return steps;
 }
 

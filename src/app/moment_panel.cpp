@@ -90,6 +90,7 @@ QString MomentPanel::headline(const Line& event) const
     const QString shape = toText(record.shapeNameOf(event.shape));
     const bool named = event.shape >= 0 && !shape.isEmpty() && !shape.front().isDigit();
     const QString where = named ? tr("%1 of %2").arg(shape, self) : self;
+    const QString word = toText(record.journal.textOf(event));
     switch (event.event) {
     case EventKind::enter:
         return bold(tr("%1 entered %2").arg(visitor, where));
@@ -98,7 +99,7 @@ QString MomentPanel::headline(const Line& event) const
     case EventKind::stay:
         return bold(tr("%1 stayed in %2").arg(visitor, where));
     case EventKind::hit:
-        return bold(tr("%1 hit %2").arg(visitor, where)) + tr(" at %1 m/s").arg(event.speed, 0, 'f', 2);
+        return bold(tr("%1 hit %2").arg(visitor, where)) + tr(" at %1 m/s").arg(event.number, 0, 'f', 2);
     case EventKind::occupied:
         return bold(tr("%1 is occupied").arg(where));
     case EventKind::vacated:
@@ -117,38 +118,37 @@ QString MomentPanel::headline(const Line& event) const
         const QString place = event.self == world::theScene ? tr("the ground") : where;
         const bool sweeps = event.event == EventKind::sweepBegin || event.event == EventKind::sweepEnd;
         return bold(QStringLiteral("%1 %2%3").arg(who, toText(scene::wordFor(event.event).verb),
-                                                   sweeps ? QString() : QLatin1Char(' ') + place)) +
-               tr(" with the %1 button").arg(toText(event.text));
+                                                  sweeps ? QString() : QLatin1Char(' ') + place)) +
+               tr(" with the %1 button").arg(word);
     }
     case EventKind::keyDown:
-        return bold(tr("%1 was pressed").arg(keyLabel(toText(event.text))));
+        return bold(tr("%1 was pressed").arg(keyLabel(word)));
     case EventKind::keyHeld:
-        return bold(tr("%1 was held").arg(keyLabel(toText(event.text))));
+        return bold(tr("%1 was held").arg(keyLabel(word)));
     case EventKind::keyUp:
-        return bold(tr("%1 was let go").arg(keyLabel(toText(event.text))));
+        return bold(tr("%1 was let go").arg(keyLabel(word)));
     case EventKind::elapsed:
-        return bold(tr("timer %1 elapsed").arg(toText(event.text)));
+        return bold(tr("timer %1 elapsed").arg(word));
     case EventKind::rises:
-        return bold(tr("%1 rose to %2").arg(toText(event.text)).arg(event.speed, 0, 'g', 6));
+        return bold(tr("%1 rose to %2").arg(word).arg(event.number, 0, 'g', 6));
     case EventKind::falls:
-        return bold(tr("%1 fell to %2").arg(toText(event.text)).arg(event.speed, 0, 'g', 6));
+        return bold(tr("%1 fell to %2").arg(word).arg(event.number, 0, 'g', 6));
     case EventKind::called:
-        return bold(tr("call %1 came").arg(toText(event.text)));
+        return bold(tr("call %1 came").arg(word));
     case EventKind::spawned:
         return bold(tr("%1 was spawned").arg(self));
     case EventKind::strays:
         return bold(tr("%1 left the bounds").arg(self));
     case EventKind::phaseBegin:
-        return bold(tr("phase %1 of %2 began").arg(toText(event.text), self));
+        return bold(tr("phase %1 of %2 began").arg(word, self));
     case EventKind::phaseEnd:
-        return bold(tr("phase %1 of %2 ended").arg(toText(event.text), self));
+        return bold(tr("phase %1 of %2 ended").arg(word, self));
     case EventKind::changed:
-        return bold(tr("%1 of %2 changed").arg(toText(event.text), self));
+        return bold(tr("%1 of %2 changed").arg(word, self));
     case EventKind::lookEnded:
         return bold(tr("%1 has played its look").arg(self));
     case EventKind::heard:
-        return bold(tr("signal %1 was raised").arg(toText(event.text))) +
-               (visitor.isEmpty() ? QString() : tr(" by %1").arg(visitor));
+        return bold(tr("signal %1 was raised").arg(word)) + (visitor.isEmpty() ? QString() : tr(" by %1").arg(visitor));
     case EventKind::arrived:
         return bold(tr("%1 arrived").arg(self));
     case EventKind::removed:
@@ -184,7 +184,8 @@ QString MomentPanel::outcomeLine(const Line& line, const Line& event) const
                (later ? tr(" waited %1 s, sprang at %2").arg(waited, 0, 'g', 4).arg(at) : tr(" sprang")) + counted;
     }
     return mark + QStringLiteral("&nbsp; ") + link + where + counted +
-           tr(" slipped at %1: %2").arg(toText(rules::wordOf(line.stage)), toText(record.journal.textOf(line)).toHtmlEscaped()) +
+           tr(" slipped at %1: %2")
+               .arg(toText(rules::wordOf(line.stage)), toText(record.journal.textOf(line)).toHtmlEscaped()) +
            (later ? tr(", at %1").arg(at) : QString());
 }
 

@@ -4,7 +4,7 @@
 
 #include "rules/event.h"
 
-#include <deque>
+#include <memory>
 
 namespace snare::rules {
 
@@ -12,6 +12,7 @@ namespace snare::rules {
 struct Item {
     enum class Kind : std::uint8_t {
         event,
+        unheard,    ///< a value of `owner` changed that nobody asks for: `id` is its name in the log, `number` it
         resume,     ///< the run `id` goes on
         dwellDone,  ///< the dwell with the sequence `id` is over
         dial,       ///< of the source `id` stands at `event.value`
@@ -27,6 +28,8 @@ struct Item {
     Kind kind = Kind::event;
     std::uint32_t id = 0;
     Event event;
+    PieceIndex owner = theScene;
+    double number = 0;
 };
 
 /// An item stays where it is until the agenda is cleared, whatever is added meanwhile, and its memory is used again.
@@ -42,6 +45,13 @@ class Agenda {
     {
         order_.push_back(&fresh(kind, id));
         return *order_.back();
+    }
+
+    void addUnheard(PieceIndex owner, std::uint32_t name, double number)
+    {
+        Item& item = add(Item::Kind::unheard, name);
+        item.owner = owner;
+        item.number = number;
     }
 
     /// An event behind those of the items to come, in their order, that are `ahead` of it.
@@ -90,18 +100,21 @@ class Agenda {
     Item& fresh(Item::Kind kind, std::uint32_t id)
     {
         if (used_ == items_.size()) {
-            items_.emplace_back();
-        } else { // as new, without the way through a temporary one
-            std::destroy_at(&items_[used_]);
-            std::construct_at(&items_[used_]);
+            items_.push_back(std::make_unique<Item>());
+        } else { // its event as new, without the way through a temporary one
+            Event& event = items_[used_]->event;
+            if (items_[used_]->kind != Item::Kind::unheard) {
+                std::destroy_at(&event);
+                ::new (static_cast<void*>(&event)) Event;
+            }
         }
-        Item& item = items_[used_++];
+        Item& item = *items_[used_++];
         item.kind = kind;
         item.id = id;
         return item;
     }
 
-    std::deque<Item> items_; ///< those in use first
+    std::vector<std::unique_ptr<Item>> items_; ///< those in use first
     std::size_t used_ = 0;
     std::vector<Item*> order_;
     std::size_t next_ = 0;

@@ -101,12 +101,15 @@ Book::Book(const scene::Scene& scene)
 
 void Book::addByPlace(Index& index, const Where& where, int snare)
 {
-    if (where.kind == Where::Kind::piece)
-        index.byPiece[where.piece].push_back(snare);
-    else if (where.kind == Where::Kind::selector)
+    if (where.kind == Where::Kind::piece) {
+        if (index.byPiece.size() <= static_cast<std::size_t>(where.piece))
+            index.byPiece.resize(static_cast<std::size_t>(where.piece) + 1);
+        index.byPiece[static_cast<std::size_t>(where.piece)].push_back(snare);
+    } else if (where.kind == Where::Kind::selector) {
         index.bySelector[where.selector].push_back(snare);
-    else
+    } else {
         index.others.push_back(snare);
+    }
 }
 
 std::span<const int> Book::hearersOf(EventKind kind, PieceIndex self, std::string_view word, const world::World& world,
@@ -118,7 +121,10 @@ std::span<const int> Book::hearersOf(EventKind kind, PieceIndex self, std::strin
 std::span<const int> Book::find(const Index& index, PieceIndex self, std::string_view word, const world::World& world,
                                 std::vector<int>& room)
 {
-    std::span<const int> found; // in most cases one list is all
+    const auto place = static_cast<std::size_t>(self);                            // beyond all lists if it is no piece
+    if (index.others.empty() && index.byWord.empty() && index.bySelector.empty()) // as most are
+        return place < index.byPiece.size() ? std::span<const int>(index.byPiece[place]) : std::span<const int>();
+    std::span<const int> found; // in most cases one list is all, or nobody listens at all
     room.clear();
     const auto add = [&](const std::vector<int>& snares) {
         if (snares.empty())
@@ -132,14 +138,15 @@ std::span<const int> Book::find(const Index& index, PieceIndex self, std::string
         room.insert(room.end(), snares.begin(), snares.end());
     };
     const auto addFrom = [&](const auto& map, const auto& key) {
-        if (!map.empty())
-            if (const auto list = map.find(key); list != map.end())
-                add(list->second);
+        if (const auto list = map.find(key); list != map.end())
+            add(list->second);
     };
     add(index.others);
-    addFrom(index.byWord, word);
+    if (!index.byWord.empty())
+        addFrom(index.byWord, word);
     if (self >= 0) {
-        addFrom(index.byPiece, self);
+        if (place < index.byPiece.size())
+            add(index.byPiece[place]);
         if (!index.bySelector.empty()) {
             const world::LivePiece& piece = world.piece(self);
             for (const std::string& tag : piece.tags)

@@ -53,7 +53,7 @@ class Book {
 
     /// The snares that catch one kind of event, by where or what they name.
     struct Index {
-        std::unordered_map<PieceIndex, std::vector<int>> byPiece;
+        std::vector<std::vector<int>> byPiece; ///< up to the last one that anybody names
         std::unordered_map<std::string, std::vector<int>, HashOfText, std::equal_to<>> bySelector;
         std::unordered_map<std::string, std::vector<int>, HashOfText, std::equal_to<>> byWord;
         std::vector<int> others; ///< at the scene, or with any word

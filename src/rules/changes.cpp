@@ -10,40 +10,62 @@ namespace snare::rules {
 
 using world::LivePiece;
 
-void Engine::setDial(std::size_t source, double value, Stagehand hand)
+void Engine::setDial(std::size_t source, double value, const Stagehand& hand)
 {
     const auto& dial = std::get<scene::DialSource>(scene_->sources[source].kind);
     const double next = std::clamp(value, std::min(dial.low, dial.high), std::max(dial.low, dial.high));
     const double old = std::exchange(hand.world.dials[source], next);
     if (old == next)
         return;
-    hand.journal.addValue(world::sourceIndex(source), "value", scene::Scalar{next});
+    const scene::Scalar stands{next};
+    hand.journal.addValue(world::sourceIndex(source), "value", &stands);
     judge(world::sourceIndex(source), "value", old, next, hand.world);
 }
 
-void Engine::setValue(PieceIndex owner, const std::string& name, const std::optional<scene::Scalar>& value,
-                      Stagehand hand)
+void Engine::setValue(PieceIndex owner, const std::string& name, const scene::Scalar* value, const Stagehand& hand)
 {
     auto& values = owner == theScene ? hand.world.variables : hand.world.piece(owner).properties;
     scene::Scalar* held = values.find(name);
-    if (held ? value && *held == *value : !value)
+    if (held && value ? *held == *value : !held && !value)
         return;
-    hand.journal.addValue(owner, name, value);
-    std::optional<double> before;
-    if (const double* number = held ? std::get_if<double>(held) : nullptr)
-        before = *number;
+    const Texts::Id word = hand.journal.addValue(owner, name, value);
+    const double* number = held ? std::get_if<double>(held) : nullptr;
+    const bool wasNumber = number != nullptr;
+    const double before = wasNumber ? *number : 0;
     if (held && value)
         *held = *value;
     else if (value)
         values.set(name, *value);
     else
         std::erase_if(values.entries, [&](const auto& entry) { return entry.first == name; });
-    Event& event = queueNew(EventKind::changed, owner);
-    event.word = name;
-    event.value = value;
-    const double* now = value ? std::get_if<double>(&*value) : nullptr;
-    if (before && now)
-        judge(owner, name, *before, *now, hand.world);
+    const double* now = value ? std::get_if<double>(value) : nullptr;
+    if (isChangeHeard()) {
+        Event& event = queueNew(EventKind::changed, owner);
+        event.word = name;
+        if (value)
+            event.value.emplace(*value);
+    } else {
+        agenda_.addUnheard(owner, word, now ? *now : 0);
+    }
+    if (now && wasNumber)
+        judge(owner, name, before, *now, hand.world);
+}
+
+void Engine::setNumber(PieceIndex owner, const std::string& name, Texts::Id word, double& held, double now,
+                       const Stagehand& hand)
+{
+    if (held == now)
+        return;
+    const double before = std::exchange(held, now);
+    hand.journal.addNumber(owner, word, now);
+    if (isChangeHeard()) {
+        Event& event = queueNew(EventKind::changed, owner);
+        event.word = name;
+        event.value.emplace(now);
+    } else {
+        agenda_.addUnheard(owner, word, now);
+    }
+    judge(owner, name, before, now, hand.world);
 }
 
 void Engine::judge(PieceIndex owner, std::string_view name, double old, double now, const world::World& world)
@@ -59,7 +81,7 @@ void Engine::judge(PieceIndex owner, std::string_view name, double old, double n
 }
 
 /// S13: what a meeting held is as it was before.
-void Engine::giveBack(std::vector<Hold> holds, Stagehand hand)
+void Engine::giveBack(std::vector<Hold> holds, const Stagehand& hand)
 {
     for (const Hold& hold : holds) {
         if (hold.what == Hold::What::caption) {
@@ -93,13 +115,14 @@ void Engine::giveBack(std::vector<Hold> holds, Stagehand hand)
             putOn(hold.piece, static_cast<int>(hold.number), hand);
             break;
         case Hold::What::value:
-            setAny(hold.piece, hold.name, hold.before, hand);
+            setAny(hold.piece, hold.name, hold.before ? &*hold.before : nullptr, hand);
             break;
         case Hold::What::added: {
             const Event nothing;
             const auto now = valueOf(hold.piece, hold.name, around(hand.world, nothing, hold.piece));
-            if (const double* number = now ? std::get_if<double>(&*now) : nullptr)
-                setAny(hold.piece, hold.name, *number - hold.number, hand);
+            const double* number = now ? std::get_if<double>(&*now) : nullptr;
+            if (const scene::Scalar less{number ? *number - hold.number : 0}; number)
+                setAny(hold.piece, hold.name, &less, hand);
             break;
         }
         case Hold::What::tag:
@@ -114,10 +137,9 @@ void Engine::giveBack(std::vector<Hold> holds, Stagehand hand)
 }
 
 /// Sets a value of any owner: a property or variable, a dial, or a built-in number that can be set.
-void Engine::setAny(PieceIndex owner, const std::string& name, const std::optional<scene::Scalar>& value,
-                    Stagehand hand)
+void Engine::setAny(PieceIndex owner, const std::string& name, const scene::Scalar* value, const Stagehand& hand)
 {
-    const double* number = value ? std::get_if<double>(&*value) : nullptr;
+    const double* number = value ? std::get_if<double>(value) : nullptr;
     if (world::isSource(owner)) {
         if (number && std::holds_alternative<scene::DialSource>(scene_->sources[world::sourceNumber(owner)].kind))
             setDial(world::sourceNumber(owner), *number, hand);
@@ -173,7 +195,7 @@ std::string Engine::freeName(const std::string& form, const world::World& world)
 }
 
 /// Puts a look on a piece; shapes traced from it follow with what settles (N2, K7).
-void Engine::putOn(PieceIndex index, int look, Stagehand hand)
+void Engine::putOn(PieceIndex index, int look, const Stagehand& hand)
 {
     LivePiece& piece = hand.world.piece(index);
     piece.look = look;

@@ -8,10 +8,10 @@
 
 namespace snare::rules {
 
-Doing::Doing(Engine& engine, Stagehand hand, RunState& run)
-    : engine_(engine), hand_(hand), run_(run), around_(engine.around(hand.world, run.event(), run.self, &run.with))
+Doing::Doing(Engine& engine, const Stagehand& hand, RunState& run)
+    : engine_(engine), hand_(hand),
+      run_(run), around_{hand.world, run.event(), run.self, run.visitor, engine.tick_, engine.sources(), &run.with}
 {
-    around_.visitor = run.visitor;
 }
 
 void Doing::carryOut(const scene::Response& response)
@@ -43,10 +43,9 @@ Targets Doing::piecesOn(const scene::Target& target)
     return result;
 }
 
-Line Doing::newLine(LineKind kind, std::string_view text)
+Line& Doing::newLine(LineKind kind, std::string_view text)
 {
-    Line line;
-    line.kind = kind;
+    Line& line = hand_.journal.add(kind);
     line.snare = run_.snare;
     line.response = response_;
     line.text = hand_.journal.texts.keep(text);
@@ -56,10 +55,17 @@ Line Doing::newLine(LineKind kind, std::string_view text)
 
 std::int32_t Doing::tell(PieceIndex on, std::string_view text, std::int64_t until)
 {
-    Line line = newLine(LineKind::response, text);
+    Line& line = newLine(LineKind::response, text);
     line.self = on;
     line.until = static_cast<std::int32_t>(std::min<std::int64_t>(until, std::numeric_limits<std::int32_t>::max()));
-    return hand_.journal.add(line);
+    return static_cast<std::int32_t>(hand_.journal.lines.size()) - 1;
+}
+
+void Doing::tellWith(PieceIndex on, std::string_view text, double number)
+{
+    Line& line = newLine(LineKind::response, text);
+    line.self = on;
+    line.number = number;
 }
 
 void Doing::tellValue(PieceIndex on, std::string_view name, const scene::Scalar& value)
@@ -69,16 +75,21 @@ void Doing::tellValue(PieceIndex on, std::string_view name, const scene::Scalar&
         tell(on, fmt::format("{} = {}", name, scene::textOf(value)));
         return;
     }
-    Line line = newLine(LineKind::response, name);
+    tellNumber(on, name, *number);
+}
+
+Texts::Id Doing::tellNumber(PieceIndex on, std::string_view name, double value)
+{
+    Line& line = newLine(LineKind::response, name);
     line.self = on;
     line.showsNumber = true;
-    line.number = *number;
-    hand_.journal.add(line);
+    line.number = value;
+    return line.text;
 }
 
 void Doing::note(std::string_view text)
 {
-    hand_.journal.add(newLine(LineKind::note, text));
+    newLine(LineKind::note, text);
 }
 
 void Doing::endMove(PieceIndex piece)
@@ -117,10 +128,19 @@ void Doing::settleLater(Noted noted)
     engine_.noted_.push_back(std::move(noted));
 }
 
-void Doing::setValue(PieceIndex owner, const std::string& name, const std::optional<scene::Scalar>& value)
+double* Doing::numberOf(PieceIndex owner, std::string_view name)
+{
+    if (owner != theScene && owner < 0)
+        return nullptr;
+    auto& values = owner == theScene ? hand_.world.variables : hand_.world.piece(owner).properties;
+    scene::Scalar* held = values.find(name);
+    return held ? std::get_if<double>(held) : nullptr;
+}
+
+void Doing::setValue(PieceIndex owner, const std::string& name, const scene::Scalar& value)
 {
     engine_.remember(run_.snare);
-    engine_.setAny(owner, name, value, hand_);
+    engine_.setAny(owner, name, &value, hand_);
 }
 
 bool Doing::isInside() const
@@ -178,7 +198,7 @@ void Doing::script(const std::string& lua)
             return "the piece is gone";
         if (!canBeSet(owner, name))
             return fmt::format("{} cannot be assigned to", name);
-        setValue(owner, std::string(name), std::move(value));
+        setValue(owner, std::string(name), value);
         return std::nullopt;
     };
     const auto setWith = [&](std::string_view name, scene::Scalar value) { run_.with.set(name, std::move(value)); };

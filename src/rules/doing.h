@@ -8,7 +8,7 @@ namespace snare::rules {
 
 class Doing {
   public:
-    Doing(Engine& engine, Stagehand hand, RunState& run);
+    Doing(Engine& engine, const Stagehand& hand, RunState& run);
 
     /// Carries out the response if its conditions hold; sets the run's `waiting` if it has to wait.
     void carryOut(const scene::Response& response);
@@ -23,13 +23,26 @@ class Doing {
 
     /// What the targets name now; names that lead to nothing are noted and left out (S9).
     Targets on(const scene::Target& target);
+    template <class Act> void forEachOn(const scene::Target& target, Act&& act)
+    {
+        if (target.names.size() == 1 && target.names.front() == "scene") { // as most values are: at once
+            act(Acted{theScene, -1});
+            return;
+        }
+        for (const Acted& one : on(target))
+            act(one);
+    }
     /// The same, pieces alone.
     Targets piecesOn(const scene::Target& target);
 
     /// Writes the response line; `on` is `nobody` for responses without a target. Returns its number.
     std::int32_t tell(PieceIndex on, std::string_view text = {}, std::int64_t until = -1);
+    /// The same with a number beside it that the text does not show.
+    void tellWith(PieceIndex on, std::string_view text, double number);
     /// The same of a value that was set.
     void tellValue(PieceIndex on, std::string_view name, const scene::Scalar& value);
+    /// Returns the name as a text of the journal.
+    Texts::Id tellNumber(PieceIndex on, std::string_view name, double value);
     void note(std::string_view text);
 
     /// Whether the visitor is inside self now.
@@ -47,7 +60,15 @@ class Doing {
     void endTurn(PieceIndex piece);
     std::uint32_t nextOrder() { return ++hand_.world.lastOrder; }
     void raise(RaisedSignal signal, bool wait);
-    void setValue(PieceIndex owner, const std::string& name, const std::optional<scene::Scalar>& value);
+    /// A property or variable that is a number; nullptr if it is none, or not there.
+    double* numberOf(PieceIndex owner, std::string_view name);
+    /// Sets what `numberOf` gave; `word` is its name in the journal.
+    void setNumber(PieceIndex owner, const std::string& name, Texts::Id word, double& held, double now)
+    {
+        engine_.remember(run_.snare);
+        engine_.setNumber(owner, name, word, held, now, hand_);
+    }
+    void setValue(PieceIndex owner, const std::string& name, const scene::Scalar& value);
     void rearm(int snare) { engine_.gates_[static_cast<std::size_t>(snare)].forget(); }
     void putOn(PieceIndex piece, int look) { engine_.putOn(piece, look, hand_); }
     bool changeTimer(std::string_view name, bool runs)
@@ -61,7 +82,7 @@ class Doing {
 
   private:
     std::string_view word() const { return scene::wordOfResponse(response_).key; }
-    Line newLine(LineKind kind, std::string_view text);
+    Line& newLine(LineKind kind, std::string_view text);
 
     Engine& engine_;
     Stagehand hand_;

@@ -50,26 +50,7 @@ void Engine::beginTick(std::int64_t tick)
     raised_ = 0;
 }
 
-Surroundings Engine::around(const world::World& world, const Event& event, PieceIndex self,
-                            const scene::Named<scene::Scalar>* with)
-{
-    return {world, event, self, event.visitor, tick_, {*scene_, insiders_, dice_, scripts_, overrun_}, with};
-}
-
 // --- what happens --------------------------------------------------------------------------------------------------
-
-void Engine::queue(Event event)
-{
-    agenda_.add(Item::Kind::event).event = std::move(event);
-}
-
-Event& Engine::queueNew(EventKind kind, PieceIndex self)
-{
-    Event& event = agenda_.add(Item::Kind::event).event;
-    event.kind = kind;
-    event.self = self;
-    return event;
-}
 
 /// K9: the phases begin, then `start`.
 void Engine::queueStart(const world::World& world)
@@ -200,67 +181,88 @@ void Engine::queueStrays()
 
 // --- delivery ------------------------------------------------------------------------------------------------------
 
-void Engine::deliverAll(Stagehand hand)
+void Engine::deliverAll(const Stagehand& hand)
 {
     while (!agenda_.empty() && stopReason_.empty() && !restartAsked_) {
         Item& item = agenda_.take();
-        double frac = 0;
-        switch (item.kind) {
-        case Item::Kind::event:
+        const bool isEvent = item.kind == Item::Kind::event;
+        if (isEvent)
             deliver(item.event, hand);
-            frac = std::max(0.0, item.event.frac);
-            break;
-        case Item::Kind::resume:
-            resume(item.id, hand);
-            break;
-        case Item::Kind::dwellDone:
-            finishDwell(item.id, hand);
-            break;
-        case Item::Kind::dial:
-            setDial(item.id, std::get<double>(*item.event.value), hand);
-            break;
-        case Item::Kind::age:
-            judge(theScene, "age", static_cast<double>(tick_ - 1) / scene_->rate,
-                  static_cast<double>(tick_) / scene_->rate, hand.world);
-            break;
-        case Item::Kind::pointer:
-            pointerMoved(item, hand);
-            break;
-        case Item::Kind::button:
-            item.id != 0 ? buttonDown(item.event.act->button, hand) : buttonUp(item.event.act->button, hand);
-            break;
-        case Item::Kind::dragTold:
-            tellDrag(hand);
-            break;
-        case Item::Kind::dragPut:
-            putDragged(hand);
-            break;
-        case Item::Kind::findUnder: {
-            lookUnder(hand.world, true);
-            std::vector<Item> found;
-            for (const detect::Change& change : compareMet(hand.world, false, false, false))
-                found.push_back({Item::Kind::event, 0, eventOf(change)});
-            agenda_.insertNext(std::move(found));
-            break;
-        }
-        case Item::Kind::sweepClosed:
-            hand.world.pointer.sweptFrom.reset();
-            pointing_.closing = true;
-            agenda_.insertNext({{Item::Kind::findUnder, 0, {}}});
-            break;
-        case Item::Kind::lifetime:
-            noted_.push_back({.kind = Noted::Kind::remove, .piece = item.event.self});
-            break;
-        }
-        settle(frac, hand);
+        else if (item.kind == Item::Kind::unheard)
+            tellUnheard(item, hand.journal);
+        else
+            carryOut(item, hand);
+        if (!noted_.empty())
+            settle(isEvent ? std::max(0.0, item.event.frac) : 0, hand);
     }
     agenda_.clear();
 }
 
-/// K8: what responses cause can go round in a ring; true if the event is one too many.
-bool Engine::countsAgainstStorms(const Event& event)
+void Engine::tellUnheard(const Item& item, Journal& journal)
 {
-    switch (event.kind) {
+    if (isStorm())
+        return;
+    Line& line = journal.add(LineKind::event);
+    line.event = EventKind::changed;
+    line.self = item.owner;
+    line.text = item.id;
+    line.number = item.number;
+}
+
+void Engine::carryOut(Item& item, const Stagehand& hand)
+{
+    switch (item.kind) {
+    case Item::Kind::event:
+    case Item::Kind::unheard:
+        break;
+    case Item::Kind::resume:
+        resume(item.id, hand);
+        break;
+    case Item::Kind::dwellDone:
+        finishDwell(item.id, hand);
+        break;
+    case Item::Kind::dial:
+        setDial(item.id, std::get<double>(*item.event.value), hand);
+        break;
+    case Item::Kind::age:
+        judge(theScene, "age", static_cast<double>(tick_ - 1) / scene_->rate, static_cast<double>(tick_) / scene_->rate,
+              hand.world);
+        break;
+    case Item::Kind::pointer:
+        pointerMoved(item, hand);
+        break;
+    case Item::Kind::button:
+        item.id != 0 ? buttonDown(item.event.act->button, hand) : buttonUp(item.event.act->button, hand);
+        break;
+    case Item::Kind::dragTold:
+        tellDrag(hand);
+        break;
+    case Item::Kind::dragPut:
+        putDragged(hand);
+        break;
+    case Item::Kind::findUnder: {
+        lookUnder(hand.world, true);
+        std::vector<Item> found;
+        for (const detect::Change& change : compareMet(hand.world, false, false, false))
+            found.push_back({Item::Kind::event, 0, eventOf(change)});
+        agenda_.insertNext(std::move(found));
+        break;
+    }
+    case Item::Kind::sweepClosed:
+        hand.world.pointer.sweptFrom.reset();
+        pointing_.closing = true;
+        agenda_.insertNext({{Item::Kind::findUnder, 0, {}}});
+        break;
+    case Item::Kind::lifetime:
+        noted_.push_back({.kind = Noted::Kind::remove, .piece = item.event.self});
+        break;
+    }
+}
+
+/// K8: what responses cause can go round in a ring.
+bool Engine::countsAgainstStorms(EventKind kind)
+{
+    switch (kind) {
     case EventKind::heard:
     case EventKind::phaseBegin:
     case EventKind::phaseEnd:
@@ -269,10 +271,15 @@ bool Engine::countsAgainstStorms(const Event& event)
     case EventKind::changed:
     case EventKind::rises:
     case EventKind::falls:
-        break;
+        return true;
     default:
         return false;
     }
+}
+
+/// True, and the run stops, if this event is one too many.
+bool Engine::isStorm()
+{
     if (++signalsInTick_ <= mostSignalsInATick)
         return false;
     std::set<std::string> names;
@@ -284,20 +291,41 @@ bool Engine::countsAgainstStorms(const Event& event)
     return true;
 }
 
-void Engine::deliver(Event& event, Stagehand hand)
+void Engine::deliver(Event& event, const Stagehand& hand)
 {
     event.tick = static_cast<int>(tick_);
     if (event.silent) {
         orderEnded(event.order, {}, hand);
         return;
     }
-    if (countsAgainstStorms(event))
+    if (countsAgainstStorms(event.kind) && isStorm())
         return;
     const auto isGone = [&](PieceIndex piece) { return piece >= 0 && !hand.world.piece(piece).present; };
     const bool gone =
         !event.afterEnd && (isGone(event.self) || (event.kind != EventKind::heard && isGone(event.visitor))); // K6
+    if (event.kind == EventKind::enter || event.kind == EventKind::exit || event.kind == EventKind::stay) {
+        deliverInside(event, gone, hand);
+    } else {
+        if (event.onlySnare < 0)
+            writeEvent(event, hand);
+        offer(event, gone, true, hand);
+    }
+    if (event.kind == EventKind::arrived && !gone)
+        orderEnded(event.order, {}, hand);
+    if (event.kind == EventKind::strays && !gone)
+        applyOutside(event.self, hand.world);
+    if (event.signal && event.signal->waited != 0) {
+        const auto wait = std::ranges::find(signalWaits_, event.signal->waited, &SignalWait::number);
+        wait->delivered = true;
+        if (wait->open == 0)
+            signalDone(wait->number);
+    }
+}
 
-    const bool counted = event.kind == EventKind::enter || event.kind == EventKind::exit;
+/// Enter, stay and exit: who is inside is counted as they are delivered.
+void Engine::deliverInside(Event& event, bool gone, const Stagehand& hand)
+{
+    const bool counted = event.kind != EventKind::stay;
     const bool watched = counted && watches_.isWatched("count");
     const double before = watched ? visitorsIn(event.self, insiders_) : 0;
     bool whole = true; // whether those who listen to the piece as a whole hear it (M9)
@@ -307,12 +335,12 @@ void Engine::deliver(Event& event, Stagehand hand)
         if (!gone)
             insiders_.leave(event.self, event.shape, event.visitor);
         whole = !insiders_.has(event.self, event.visitor);
-    } else if (event.kind == EventKind::enter && event.onlySnare < 0) {
+    } else if (event.kind == EventKind::stay) {
+        whole = insiders_.speaksForWhole(event.self, event.shape, event.visitor, tick_);
+    } else if (event.onlySnare < 0) {
         whole = !insiders_.has(event.self, event.visitor);
         if (!gone)
             insiders_.enter(event.self, {event.shape, event.visitor, event.part, tick_});
-    } else if (event.kind == EventKind::stay) {
-        whole = insiders_.speaksForWhole(event.self, event.shape, event.visitor, tick_);
     }
     if (event.onlySnare < 0)
         writeEvent(event, hand);
@@ -325,17 +353,6 @@ void Engine::deliver(Event& event, Stagehand hand)
         countVisitor(event, whole, hand);
     if (event.kind == EventKind::exit && !gone)
         afterExit(event, hand);
-
-    if (event.kind == EventKind::arrived && !gone)
-        orderEnded(event.order, {}, hand);
-    if (event.kind == EventKind::strays && !gone)
-        applyOutside(event.self, hand.world);
-    if (event.signal && event.signal->waited != 0) {
-        const auto wait = std::ranges::find(signalWaits_, event.signal->waited, &SignalWait::number);
-        wait->delivered = true;
-        if (wait->open == 0)
-            signalDone(wait->number);
-    }
 }
 
 /// V9: what becomes of a piece outside, noted with the rest.
@@ -357,13 +374,13 @@ void Engine::applyOutside(PieceIndex index, const world::World& world)
         {.kind = Noted::Kind::put, .piece = index, .at = {wrapped(at.x, left, right), wrapped(at.y, bottom, top)}});
 }
 
-void Engine::writeEvent(Event& event, Stagehand hand)
+void Engine::writeEvent(Event& event, const Stagehand& hand)
 {
     const bool often = event.kind == EventKind::stay || event.kind == EventKind::keyHeld;
     if (often && !hand.journal.withStays)
         return;
-    Line line;
-    line.kind = LineKind::event;
+    Line& line = hand.journal.add(LineKind::event);
+    event.line = static_cast<std::int32_t>(hand.journal.lines.size()) - 1;
     line.event = event.kind;
     line.self = event.self;
     line.visitor = event.visitor;
@@ -380,7 +397,6 @@ void Engine::writeEvent(Event& event, Stagehand hand)
         line.spot = static_cast<std::int32_t>(hand.journal.spots.size());
         hand.journal.spots.push_back({event.point, event.normal});
     }
-    event.line = hand.journal.add(line);
     if (event.signal && !event.signal->with.empty())
         hand.journal.signalValues.push_back({event.line, event.signal->with});
 }

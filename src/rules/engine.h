@@ -54,9 +54,16 @@ class Engine {
     void beginTick(std::int64_t tick);
 
     // What happens, in the order in which it is to be delivered (K2).
-    void queue(Event event);
+    void queue(const detect::Change& change) { fillIn(agenda_.add(Item::Kind::event).event, change); }
+    void queue(Event&& event) { agenda_.add(Item::Kind::event).event = std::move(event); }
     /// A new event behind all others, to be filled in.
-    Event& queueNew(EventKind kind, PieceIndex self);
+    Event& queueNew(EventKind kind, PieceIndex self)
+    {
+        Event& event = agenda_.add(Item::Kind::event).event;
+        event.kind = kind;
+        event.self = self;
+        return event;
+    }
     void queueStart(const world::World& world);
     void queueInput(const scene::Input& input);
     /// What the inputs of the tick come to once all are there.
@@ -72,7 +79,7 @@ class Engine {
     void queueStrays();
 
     /// Delivers all that is queued and what comes of it. Ends early when a restart or an error stops it.
-    void deliverAll(Stagehand hand);
+    void deliverAll(const Stagehand& hand);
 
     /// Someone asked for a restart: the caller puts the world back and calls `reset` (T5).
     bool restartAsked() const { return restartAsked_; }
@@ -100,34 +107,50 @@ class Engine {
     friend class Doing;
 
     // delivery
-    void deliver(Event& event, Stagehand hand);
-    bool countsAgainstStorms(const Event& event);
-    void offer(Event& event, bool gone, bool whole, Stagehand hand);
-    void offerAt(int snare, PieceIndex self, Event& event, bool gone, Stagehand hand);
+    void deliver(Event& event, const Stagehand& hand);
+    void deliverInside(Event& event, bool gone, const Stagehand& hand);
+    void tellUnheard(const Item& item, Journal& journal);
+    /// Carries out an item that is no event.
+    void carryOut(Item& item, const Stagehand& hand);
+    bool isStorm();
+    static bool countsAgainstStorms(EventKind kind);
+    void offer(Event& event, bool gone, bool whole, const Stagehand& hand);
+    void offerEverywhere(int snare, Event& event, bool gone, const Stagehand& hand);
+    void offerAt(int snare, PieceIndex self, Event& event, bool gone, const Stagehand& hand);
     static bool hearsAt(const Where& where, PieceIndex self, const world::World& world);
     void applyOutside(PieceIndex piece, const world::World& world);
     bool catches(int snare, const Event& event, bool whole, const world::World& world) const;
+    bool catchesContact(int snare, const Event& event, bool whole, const world::World& world) const;
     bool isTimeToStay(int snare, const Event& event) const;
     bool isNearest(int snare, PieceIndex self, PieceIndex visitor, const world::World& world) const;
-    void consider(int snare, PieceIndex self, Event& event, bool gone, bool afterDwell, Stagehand hand);
+    void consider(int snare, PieceIndex self, Event& event, bool gone, bool afterDwell, const Stagehand& hand);
     std::optional<std::string> turnedAwayByPhase(const scene::Snare& snare, PieceIndex self,
                                                  const world::World& world) const;
     std::optional<std::string> turnedAwayByGate(int snare, PieceIndex self, const Event& event, bool afterDwell);
-    void spring(int snare, PieceIndex self, const Event& event, Stagehand hand);
-    void slip(int snare, PieceIndex self, const Event& event, Stage stage, std::string_view reason, Stagehand hand);
-    void writeEvent(Event& event, Stagehand hand);
-    Surroundings around(const world::World& world, const Event& event, PieceIndex self,
-                        const scene::Named<scene::Scalar>* with = nullptr);
-    void checkOverrun(int snare);
+    void spring(int snare, PieceIndex self, const Event& event, const Stagehand& hand);
+    void slip(int snare, PieceIndex self, const Event& event, Stage stage, std::string_view reason,
+              const Stagehand& hand);
+    void writeEvent(Event& event, const Stagehand& hand);
+    Sources sources() { return {*scene_, insiders_, dice_, scripts_, overrun_}; }
+    Surroundings around(const world::World& world, const Event& event, PieceIndex self)
+    {
+        return {world, event, self, event.visitor, tick_, sources(), nullptr};
+    }
+    void checkOverrun(int snare)
+    {
+        if (overrun_.line != 0)
+            stopForOverrun(snare);
+    }
+    void stopForOverrun(int snare);
     /// For the message of K8: a snare that set something off.
     void remember(int snare) { raisers_[raised_++ % raisers_.size()] = snare; }
     /// M11: counts a visitor in or out and queues what comes of it behind the events of its kind and moment (M12).
-    void countVisitor(const Event& event, bool whole, Stagehand hand);
+    void countVisitor(const Event& event, bool whole, const Stagehand& hand);
     void queueInOrder(const Event& event);
-    void cancelDwells(const Event& exit, Stagehand hand);
-    void finishDwell(std::uint32_t sequence, Stagehand hand);
+    void cancelDwells(const Event& exit, const Stagehand& hand);
+    void finishDwell(std::uint32_t sequence, const Stagehand& hand);
     /// A visitor has left: gates that forget then, and holds that end then.
-    void afterExit(const Event& exit, Stagehand hand);
+    void afterExit(const Event& exit, const Stagehand& hand);
 
     // the pointer (pointing.cpp)
     bool catchesAct(int snare, const Event& event, const world::World& world) const;
@@ -147,41 +170,45 @@ class Engine {
     void addActs(std::vector<Item>& items, EventKind kind, PieceIndex self, const std::vector<PieceIndex>& below,
                  const std::shared_ptr<const PointerAct>& act, const world::World& world) const;
     std::vector<PieceIndex> belowTop(const world::World& world, PieceIndex top) const;
-    void pointerMoved(const Item& item, Stagehand hand);
-    void buttonDown(scene::Button button, Stagehand hand);
-    void buttonUp(scene::Button button, Stagehand hand);
-    void tellDrag(Stagehand hand);
-    void putDragged(Stagehand hand);
+    void pointerMoved(const Item& item, const Stagehand& hand);
+    void buttonDown(scene::Button button, const Stagehand& hand);
+    void buttonUp(scene::Button button, const Stagehand& hand);
+    void tellDrag(const Stagehand& hand);
+    void putDragged(const Stagehand& hand);
 
-    // values
-    void setDial(std::size_t source, double value, Stagehand hand);
-    void setValue(PieceIndex owner, const std::string& name, const std::optional<scene::Scalar>& value, Stagehand hand);
-    void setAny(PieceIndex owner, const std::string& name, const std::optional<scene::Scalar>& value, Stagehand hand);
+    // values; no `value`: it has one no longer
+    void setDial(std::size_t source, double value, const Stagehand& hand);
+    void setValue(PieceIndex owner, const std::string& name, const scene::Scalar* value, const Stagehand& hand);
+    /// The same for a number that is there already: `held` is where, `word` its name in the journal.
+    void setNumber(PieceIndex owner, const std::string& name, Texts::Id word, double& held, double now,
+                   const Stagehand& hand);
+    bool isChangeHeard() const { return !book_.listeningTo(EventKind::changed).empty(); }
+    void setAny(PieceIndex owner, const std::string& name, const scene::Scalar* value, const Stagehand& hand);
     void judge(PieceIndex owner, std::string_view name, double old, double now, const world::World& world);
-    void giveBack(std::vector<Hold> holds, Stagehand hand);
-    void putOn(PieceIndex piece, int look, Stagehand hand);
+    void giveBack(std::vector<Hold> holds, const Stagehand& hand);
+    void putOn(PieceIndex piece, int look, const Stagehand& hand);
 
     // runs
-    void resume(std::uint32_t id, Stagehand hand);
+    void resume(std::uint32_t id, const Stagehand& hand);
     /// Carries out steps until the run waits or ends. Returns its id if it waits, else 0.
-    std::uint32_t carryOut(RunState&& run, Stagehand hand);
+    std::uint32_t carryOut(RunState&& run, const Stagehand& hand);
     void ended(const RunState& run);
     void endRuns(const std::function<bool(const RunState&)>& which);
     /// All runs that a waited signal started have ended (S10).
     void signalDone(std::uint32_t number);
-    void orderEnded(std::uint32_t order, std::string_view overtaken, Stagehand hand);
+    void orderEnded(std::uint32_t order, std::string_view overtaken, const Stagehand& hand);
 
     // settling
-    void settle(double frac, Stagehand hand);
-    void apply(const Noted& noted, Stagehand hand);
-    void applyPhase(const Noted& noted, Stagehand hand);
-    void applySpawn(const SpawnOrder& order, Stagehand hand);
-    bool applyPut(const Noted& noted, Stagehand hand);
-    void moveScenePhase(int phase, Stagehand hand);
-    template <class Visit> void forEachRider(PieceIndex piece, Stagehand hand, Visit&& visit);
+    void settle(double frac, const Stagehand& hand);
+    void apply(const Noted& noted, const Stagehand& hand);
+    void applyPhase(const Noted& noted, const Stagehand& hand);
+    void applySpawn(const SpawnOrder& order, const Stagehand& hand);
+    bool applyPut(const Noted& noted, const Stagehand& hand);
+    void moveScenePhase(int phase, const Stagehand& hand);
+    template <class Visit> void forEachRider(PieceIndex piece, const Stagehand& hand, Visit&& visit);
     /// S7: those inside already are offered, at one self or at all.
-    void offerToInsiders(int snare, PieceIndex only, Stagehand hand);
-    void catchUpWithPhase(PieceIndex owner, const std::string& from, const std::string& to, Stagehand hand);
+    void offerToInsiders(int snare, PieceIndex only, const Stagehand& hand);
+    void catchUpWithPhase(PieceIndex owner, const std::string& from, const std::string& to, const Stagehand& hand);
     /// The id of the next piece of a template: TEMPLATE-1, TEMPLATE-2, …
     std::string freeName(const std::string& form, const world::World& world);
 

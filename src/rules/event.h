@@ -40,6 +40,7 @@ struct PointerAct {
 
 /// One event. Contact events are about a shape of self and a visitor; the others happen at the scene or at a piece.
 struct Event {
+    Event() noexcept {} // of its own, so that new ones are not filled with zeros first
     EventKind kind = EventKind::start;
     PieceIndex self = theScene;
     PieceIndex visitor = nobody;
@@ -73,6 +74,8 @@ constexpr bool isContact(EventKind kind)
     return scene::familyOf(kind) == scene::EventFamily::contact;
 }
 
+/// Fills in what the event has of a change.
+void fillIn(Event& event, const detect::Change& change);
 Event eventOf(const detect::Change& change);
 
 } // namespace snare::rules

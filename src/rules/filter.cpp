@@ -107,8 +107,6 @@ std::optional<std::string> turnedAwayBySpeed(const scene::SpeedFilter& wanted, c
 /// What is asked of the meeting: side and manner.
 std::optional<std::string> turnedAwayByMeeting(const scene::Filter& filter, const Surroundings& around)
 {
-    if (filter.side.empty() && !filter.manner)
-        return std::nullopt;
     if (!isContact(around.event.kind))
         return "there is no meeting";
     if (!filter.side.empty()) {
@@ -143,10 +141,6 @@ std::optional<std::string> turnedAwayAsPointer(const scene::Filter& filter, cons
 
 std::optional<std::string> turnedAwayByVisitor(const scene::Filter& filter, const Surroundings& around)
 {
-    const bool asked = !filter.groups.empty() || !filter.pieces.empty() || !filter.templates.empty() ||
-                       filter.tags != scene::TagFilter{} || filter.speed != scene::SpeedFilter{};
-    if (!asked)
-        return std::nullopt;
     if (isPointer(around.visitor))
         return turnedAwayAsPointer(filter, around);
     if (around.visitor < 0)
@@ -162,17 +156,49 @@ std::optional<std::string> turnedAwayByVisitor(const scene::Filter& filter, cons
         return visitor.templateName.empty()
                    ? fmt::format("{} has no template; {} is wanted", visitor.id, fmt::join(filter.templates, " or "))
                    : fmt::format("template {} is not {}", visitor.templateName, fmt::join(filter.templates, " or "));
-    return filter.speed == scene::SpeedFilter{} ? std::nullopt : turnedAwayBySpeed(filter.speed, around);
+    return turnedAwayBySpeed(filter.speed, around);
+}
+
+/// Whether the visitor is in one of the groups and has one of the tags, if no more is asked for: what most filters ask,
+/// answered without a reason.
+bool isLetInAtOnce(const scene::Filter& filter, const Surroundings& around)
+{
+    const scene::TagFilter& tags = filter.tags;
+    const bool asksMore = !filter.pieces.empty() || !filter.templates.empty() || filter.speed.min || filter.speed.max ||
+                          !tags.all.empty() || !tags.none.empty() || !filter.side.empty() || filter.manner ||
+                          !filter.when.empty() || !filter.script.empty();
+    if (asksMore)
+        return false;
+    if (filter.groups.empty() && tags.any.empty())
+        return true;
+    if (around.visitor < 0)
+        return false;
+    if (!filter.groups.empty()) {
+        const std::string& group = groupOfVisitor(around);
+        if (filter.groups.front() != group && !contains(filter.groups, group))
+            return false;
+    }
+    const world::LivePiece& visitor = around.world.piece(around.visitor);
+    for (const std::string& tag : tags.any)
+        if (visitor.hasTag(tag))
+            return true;
+    return tags.any.empty();
 }
 
 } // namespace
 
 std::optional<std::string> turnedAway(const scene::Filter& filter, const Surroundings& around)
 {
-    if (auto reason = turnedAwayByVisitor(filter, around))
-        return reason;
-    if (auto reason = turnedAwayByMeeting(filter, around))
-        return reason;
+    if (isLetInAtOnce(filter, around))
+        return std::nullopt;
+    const bool asksVisitor = !filter.groups.empty() || !filter.pieces.empty() || !filter.templates.empty() ||
+                             filter.tags != scene::TagFilter{} || filter.speed != scene::SpeedFilter{};
+    if (asksVisitor)
+        if (auto reason = turnedAwayByVisitor(filter, around))
+            return reason;
+    if (!filter.side.empty() || filter.manner)
+        if (auto reason = turnedAwayByMeeting(filter, around))
+            return reason;
     for (const scene::Condition& condition : filter.when)
         if (std::string why; !holds(condition, around, &why))
             return why;

@@ -7,22 +7,17 @@
 
 namespace snare::rules {
 
-std::optional<std::string> GateMemory::turnedAway(const scene::Gate& gate, PieceIndex self, PieceIndex visitor,
-                                                  std::int64_t tick, int rate) const
+std::optional<std::string> GateMemory::turnedAway(const scene::Gate& gate, const Entry& entry, std::int64_t tick,
+                                                  int rate)
 {
-    const PieceIndex who = counted(gate, visitor);
-    const auto entry =
-        std::ranges::find_if(entries_, [&](const Entry& e) { return e.self == self && e.visitor == who; });
-    if (entry == entries_.end())
-        return std::nullopt;
-    const double last = static_cast<double>(entry->last) / rate;
+    const double last = static_cast<double>(entry.last) / rate;
     const std::string_view each = gate.each == scene::Each::visitor ? " per visitor" : "";
-    if (gate.limit && entry->times >= *gate.limit) {
+    if (gate.limit && entry.times >= *gate.limit) {
         if (*gate.limit == 1)
             return fmt::format("once{}, already at {:.3f} s", each, last);
         return fmt::format("{} times{}, the last at {:.3f} s", *gate.limit, each, last);
     }
-    if (gate.cooldown && tick < tickAfter(entry->last, *gate.cooldown, rate))
+    if (gate.cooldown && tick < tickAfter(entry.last, *gate.cooldown, rate))
         return fmt::format("not again for {:.9g} s{}, last at {:.3f} s", *gate.cooldown, each, last);
     return std::nullopt;
 }
@@ -32,14 +27,13 @@ void GateMemory::sprang(const scene::Gate& gate, PieceIndex self, PieceIndex vis
     if (!gate.limit && !gate.cooldown)
         return;
     const PieceIndex who = counted(gate, visitor);
-    const auto entry =
-        std::ranges::find_if(entries_, [&](const Entry& e) { return e.self == self && e.visitor == who; });
-    if (entry == entries_.end()) {
+    if (const Entry* entry = find(self, who)) {
+        Entry& known = entries_[static_cast<std::size_t>(entry - entries_.data())];
+        ++known.times;
+        known.last = tick;
+    } else {
         entries_.push_back({self, who, 1, tick});
-        return;
     }
-    ++entry->times;
-    entry->last = tick;
 }
 
 } // namespace snare::rules

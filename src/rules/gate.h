@@ -11,7 +11,13 @@ class GateMemory {
   public:
     /// Why limit or cooldown turn the event away at `tick`, or nothing.
     std::optional<std::string> turnedAway(const scene::Gate& gate, PieceIndex self, PieceIndex visitor,
-                                          std::int64_t tick, int rate) const;
+                                          std::int64_t tick, int rate) const
+    {
+        const Entry* entry = find(self, counted(gate, visitor));
+        if (!entry || ((!gate.limit || entry->times < *gate.limit) && !gate.cooldown))
+            return std::nullopt;
+        return turnedAway(gate, *entry, tick, rate);
+    }
 
     /// Forgets how often it sprang: for one self, or for all (S5).
     void forget(PieceIndex self)
@@ -30,6 +36,17 @@ class GateMemory {
         int times;
         std::int64_t last;
     };
+
+    const Entry* find(PieceIndex self, PieceIndex who) const
+    {
+        for (const Entry& entry : entries_)
+            if (entry.self == self && entry.visitor == who)
+                return &entry;
+        return nullptr;
+    }
+
+    static std::optional<std::string> turnedAway(const scene::Gate& gate, const Entry& entry, std::int64_t tick,
+                                                 int rate);
 
     static PieceIndex counted(const scene::Gate& gate, PieceIndex visitor)
     {

@@ -33,9 +33,43 @@ std::string Journal::textOf(const Line& line) const
     return text;
 }
 
-Event eventOf(const detect::Change& change)
+Texts::Id Journal::addValue(PieceIndex owner, std::string_view name, const scene::Scalar* value)
 {
-    Event event;
+    ValueChange& change = values.emplace_back();
+    change.tick = tick;
+    change.owner = owner;
+    change.name = texts.keep(name);
+    if (!value) {
+        change.kind = ValueChange::Kind::none;
+    } else if (const double* number = std::get_if<double>(value)) {
+        change.number = *number;
+    } else if (const bool* flag = std::get_if<bool>(value)) {
+        change.kind = ValueChange::Kind::flag;
+        change.number = *flag ? 1 : 0;
+    } else {
+        change.kind = ValueChange::Kind::text;
+        change.text = texts.keep(std::get<std::string>(*value));
+    }
+    return change.name;
+}
+
+std::optional<scene::Scalar> Journal::valueOf(const ValueChange& change) const
+{
+    switch (change.kind) {
+    case ValueChange::Kind::number:
+        return scene::Scalar{change.number};
+    case ValueChange::Kind::flag:
+        return scene::Scalar{change.number != 0};
+    case ValueChange::Kind::text:
+        return scene::Scalar{std::string(texts.at(change.text))};
+    case ValueChange::Kind::none:
+        break;
+    }
+    return std::nullopt;
+}
+
+void fillIn(Event& event, const detect::Change& change)
+{
     event.kind = change.kind;
     event.self = change.self;
     event.visitor = change.visitor;
@@ -47,6 +81,12 @@ Event eventOf(const detect::Change& change)
     event.point = change.point;
     event.normal = change.normal;
     event.speed = change.speed;
+}
+
+Event eventOf(const detect::Change& change)
+{
+    Event event;
+    fillIn(event, change);
     return event;
 }
 

@@ -36,7 +36,8 @@ struct Line {
     Texts::Id text = 0;          ///< reason, note, caption, or the word that an event is about; see Journal::textOf
     std::int32_t spot = -1;      ///< where a hit or an act of the pointer was, index in Journal::spots; -1: nowhere
     double frac = -1;            ///< in [0, 1] of the tick; negative: none
-    double number = 0;           ///< speed of a hit, m/s; the new value of `rises`, `falls`, `changed`; see showsNumber
+    double number = 0;           ///< speed of a hit, m/s; the new value of `rises`, `falls`, `changed`; the gain
+                                 ///< of a sound; see showsNumber
 };
 static_assert(sizeof(Line) == 64);
 
@@ -54,7 +55,11 @@ struct ValueChange {
     std::int32_t tick = 0;
     PieceIndex owner = theScene;
     Texts::Id name = 0;
-    std::optional<scene::Scalar> value; ///< nothing: it no longer has one
+    enum class Kind : std::uint8_t { none, number, flag, text } kind = Kind::number; ///< none: it no longer has one
+    union {
+        double number = 0; ///< of a flag: 1 or 0
+        Texts::Id text;
+    };
 };
 
 /// The values of a signal that was raised; none if it carries none.
@@ -88,16 +93,26 @@ struct Journal {
     std::vector<PhaseChange> phases;
     std::vector<SignalValues> signalValues; ///< in the order of their lines
 
-    std::int32_t add(Line line)
+    /// A new line behind all others, to be filled in before the next one.
+    Line& add(LineKind kind)
     {
+        Line& line = lines.emplace_back();
         line.tick = tick;
-        lines.push_back(line);
-        return static_cast<std::int32_t>(lines.size()) - 1;
+        line.kind = kind;
+        return line;
     }
-    void addValue(PieceIndex owner, std::string_view name, const std::optional<scene::Scalar>& value)
+    /// A value that changed; no `value`: it no longer has one. Returns its name as a text of the journal.
+    Texts::Id addValue(PieceIndex owner, std::string_view name, const scene::Scalar* value);
+    /// The same of a number, by its name as a text of the journal.
+    void addNumber(PieceIndex owner, Texts::Id name, double value)
     {
-        values.push_back({tick, owner, texts.keep(name), value});
+        ValueChange& change = values.emplace_back();
+        change.tick = tick;
+        change.owner = owner;
+        change.name = name;
+        change.number = value;
     }
+    std::optional<scene::Scalar> valueOf(const ValueChange& change) const;
 
     /// "load = 3", "gate closed": what a line says.
     std::string textOf(const Line& line) const;

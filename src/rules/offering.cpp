@@ -30,8 +30,34 @@ bool Engine::hearsAt(const Where& where, PieceIndex self, const world::World& wo
     return false;
 }
 
+bool Engine::catchesContact(int snare, const Event& event, bool whole, const world::World& world) const
+{
+    const scene::Catch& catches = snareAt(snare).catches;
+    const Where& where = book_.where(snare);
+    if (isPointer(event.visitor)) {
+        // P1: only if the filter names it. What reaches all has meetings of its own (P2).
+        const bool through = event.visitor == pointerThrough;
+        if (!book_.namesPointer(snare) || (catches.reach == scene::Reach::all) != through)
+            return false;
+    }
+    if (where.kind == Where::Kind::scene || !hearsAt(where, event.self, world))
+        return false;
+    if (event.kind == EventKind::stay && catches.every && !isTimeToStay(snare, event))
+        return false;
+    if (where.kind == Where::Kind::selector) {
+        if (catches.shape.empty() || event.shape < 0)
+            return whole;
+        return world.shapeName(event.shape) == catches.shape;
+    }
+    if (where.shapeNumber < 0 || event.shape < 0)
+        return whole;
+    return world.shapes[static_cast<std::size_t>(event.shape)].number == where.shapeNumber;
+}
+
 bool Engine::catches(int snare, const Event& event, bool whole, const world::World& world) const
 {
+    if (isContact(event.kind))
+        return catchesContact(snare, event, whole, world);
     const scene::Catch& catches = snareAt(snare).catches;
     const Where& where = book_.where(snare);
     switch (scene::familyOf(event.kind)) {
@@ -62,24 +88,7 @@ bool Engine::catches(int snare, const Event& event, bool whole, const world::Wor
     case scene::EventFamily::contact:
         break;
     }
-    if (isPointer(event.visitor)) {
-        // P1: only if the filter names it. What reaches all has meetings of its own (P2).
-        const bool through = event.visitor == pointerThrough;
-        if (!book_.namesPointer(snare) || (catches.reach == scene::Reach::all) != through)
-            return false;
-    }
-    if (where.kind == Where::Kind::scene || !hearsAt(where, event.self, world))
-        return false;
-    if (event.kind == EventKind::stay && catches.every && !isTimeToStay(snare, event))
-        return false;
-    if (where.kind == Where::Kind::selector) {
-        if (catches.shape.empty() || event.shape < 0)
-            return whole;
-        return world.shapeName(event.shape) == catches.shape;
-    }
-    if (where.shapeNumber < 0 || event.shape < 0)
-        return whole;
-    return world.shapes[static_cast<std::size_t>(event.shape)].number == where.shapeNumber;
+    return false;
 }
 
 /// `every` of a stay: whether a multiple of it has elapsed since the last tick (T6).
@@ -115,64 +124,74 @@ bool Engine::isNearest(int snare, PieceIndex self, PieceIndex visitor, const wor
     return true;
 }
 
-void Engine::offer(Event& event, bool gone, bool whole, Stagehand hand)
+namespace {
+
+/// Keys, calls, signals and timers of the scene happen at the scene; a snare with `at` hears them at each of its
+/// pieces. Everything else happens where it happens.
+bool happensEverywhere(const Event& event)
 {
-    const auto mayHear = [&](PieceIndex self) {
-        return !event.signal || !event.signal->to ||
-               std::ranges::find(*event.signal->to, self) != event.signal->to->end();
-    };
-    // Keys, calls, signals and timers of the scene happen at the scene; a snare with `at` hears them at each of its
-    // pieces. Everything else happens where it happens.
-    const bool everywhere = [&] {
-        switch (scene::familyOf(event.kind)) {
-        case scene::EventFamily::key:
-        case scene::EventFamily::call:
-        case scene::EventFamily::signal:
-        case scene::EventFamily::scene:
-            return true;
-        case scene::EventFamily::timer:
-            return event.self == theScene;
-        default:
-            return false;
-        }
-    }();
+    switch (scene::familyOf(event.kind)) {
+    case scene::EventFamily::key:
+    case scene::EventFamily::call:
+    case scene::EventFamily::signal:
+    case scene::EventFamily::scene:
+        return true;
+    case scene::EventFamily::timer:
+        return event.self == theScene;
+    default:
+        return false;
+    }
+}
+
+} // namespace
+
+void Engine::offer(Event& event, bool gone, bool whole, const Stagehand& hand)
+{
     std::vector<int> room;
     const std::span<const int> hearers =
         book_.hearersOf(event.kind, event.self, event.signal ? event.signal->name : event.word, hand.world, room);
     for (const int snare : hearers) {
         if ((event.onlySnare >= 0 && event.onlySnare != snare) || !catches(snare, event, whole, hand.world))
             continue;
-        if (!everywhere) {
+        if (happensEverywhere(event))
+            offerEverywhere(snare, event, gone, hand);
+        else
             offerAt(snare, event.self, event, gone, hand);
-            continue;
-        }
-        const Where& where = book_.where(snare);
-        switch (where.kind) {
-        case Where::Kind::scene:
-            if (mayHear(theScene))
-                offerAt(snare, theScene, event, gone, hand);
-            break;
-        case Where::Kind::piece:
-            if (hand.world.piece(where.piece).present && mayHear(where.piece))
-                offerAt(snare, where.piece, event, gone, hand);
-            break;
-        case Where::Kind::selector:
-            for (const PieceIndex self : piecesOf(where.selector, hand.world))
-                if (mayHear(self))
-                    offerAt(snare, self, event, gone, hand);
-            break;
-        case Where::Kind::nowhere:
-            break;
-        }
+    }
+}
+
+void Engine::offerEverywhere(int snare, Event& event, bool gone, const Stagehand& hand)
+{
+    const auto mayHear = [&](PieceIndex self) {
+        return !event.signal || !event.signal->to ||
+               std::ranges::find(*event.signal->to, self) != event.signal->to->end();
+    };
+    const Where& where = book_.where(snare);
+    switch (where.kind) {
+    case Where::Kind::scene:
+        if (mayHear(theScene))
+            offerAt(snare, theScene, event, gone, hand);
+        break;
+    case Where::Kind::piece:
+        if (hand.world.piece(where.piece).present && mayHear(where.piece))
+            offerAt(snare, where.piece, event, gone, hand);
+        break;
+    case Where::Kind::selector:
+        for (const PieceIndex self : piecesOf(where.selector, hand.world))
+            if (mayHear(self))
+                offerAt(snare, self, event, gone, hand);
+        break;
+    case Where::Kind::nowhere:
+        break;
     }
 }
 
 /// P11: with `inside`, once for each visitor that is inside self, in order of arrival.
-void Engine::offerAt(int snare, PieceIndex self, Event& event, bool gone, Stagehand hand)
+void Engine::offerAt(int snare, PieceIndex self, Event& event, bool gone, const Stagehand& hand)
 {
     const scene::Catch& catches = snareAt(snare).catches;
-    const bool hasNone = isContact(event.kind) || scene::familyOf(event.kind) == scene::EventFamily::pointer;
-    if (catches.inside == scene::Inside::no || self < 0 || hasNone)
+    if (catches.inside == scene::Inside::no || self < 0 || isContact(event.kind) ||
+        scene::familyOf(event.kind) == scene::EventFamily::pointer)
         return consider(snare, self, event, gone, false, hand);
     std::vector<PieceIndex> visitors;
     for (const Insiders::Entry& entry : insiders_.of(self)) {
@@ -194,11 +213,10 @@ void Engine::offerAt(int snare, PieceIndex self, Event& event, bool gone, Stageh
 
 namespace {
 
-/// What became of an event at a snare; it sprang if nothing else is said.
-Line outcomeLine(int snare, PieceIndex self, const Event& event)
+/// Writes what became of an event at a snare; it sprang if nothing else is said.
+Line& tellOutcome(int snare, PieceIndex self, const Event& event, Journal& journal)
 {
-    Line line;
-    line.kind = LineKind::snare;
+    Line& line = journal.add(LineKind::snare);
     line.event = event.kind;
     line.snare = snare;
     line.self = self;
@@ -210,20 +228,18 @@ Line outcomeLine(int snare, PieceIndex self, const Event& event)
 
 } // namespace
 
-void Engine::slip(int snare, PieceIndex self, const Event& event, Stage stage, std::string_view reason, Stagehand hand)
+void Engine::slip(int snare, PieceIndex self, const Event& event, Stage stage, std::string_view reason,
+                  const Stagehand& hand)
 {
-    Line line = outcomeLine(snare, self, event);
+    Line& line = tellOutcome(snare, self, event, hand.journal);
     line.outcome = Outcome::slipped;
     line.stage = stage;
     line.text = hand.journal.texts.keep(reason);
-    hand.journal.add(line);
 }
 
 std::optional<std::string> Engine::turnedAwayByPhase(const Snare& snare, PieceIndex self,
                                                      const world::World& world) const
 {
-    if (snare.during.items.empty())
-        return std::nullopt;
     const std::string sceneNow = world.phase < 0 ? std::string() : world.phases[static_cast<std::size_t>(world.phase)];
     std::string selfNow;
     if (self >= 0)
@@ -242,7 +258,8 @@ std::optional<std::string> Engine::turnedAwayByPhase(const Snare& snare, PieceIn
     return fmt::format("phase is {}, needs {}", now.empty() ? "none" : now, fmt::join(snare.during.items, " or "));
 }
 
-std::optional<std::string> Engine::turnedAwayByGate(int snare, PieceIndex self, const Event& event, bool afterDwell)
+inline std::optional<std::string> Engine::turnedAwayByGate(int snare, PieceIndex self, const Event& event,
+                                                           bool afterDwell)
 {
     const scene::Gate& gate = snareAt(snare).gate;
     const GateMemory& memory = gates_[static_cast<std::size_t>(snare)];
@@ -254,7 +271,31 @@ std::optional<std::string> Engine::turnedAwayByGate(int snare, PieceIndex self, 
     return std::nullopt;
 }
 
-void Engine::consider(int snare, PieceIndex self, Event& event, bool gone, bool afterDwell, Stagehand hand)
+inline void Engine::spring(int snare, PieceIndex self, const Event& event, const Stagehand& hand)
+{
+    const auto index = static_cast<std::size_t>(snare);
+    const Snare& rule = snareAt(snare);
+    tellOutcome(snare, self, event, hand.journal);
+    gates_[index].sprang(rule.gate, self, event.visitor, tick_);
+    if (rule.responses.empty())
+        return;
+    if (rule.again == scene::Again::restart && !runs_.empty()) // S8
+        endRuns([&](const RunState& run) { return run.snare == snare && run.self == self; });
+    RunState run;
+    run.id = ++lastRun_;
+    run.snare = snare;
+    run.self = self;
+    run.visitor = event.visitor;
+    run.lent = &event;
+    run.list = &rule.responses;
+    if (event.signal && event.signal->waited != 0) {
+        run.startedBy = event.signal->waited;
+        ++std::ranges::find(signalWaits_, run.startedBy, &SignalWait::number)->open;
+    }
+    carryOut(std::move(run), hand);
+}
+
+void Engine::consider(int snare, PieceIndex self, Event& event, bool gone, bool afterDwell, const Stagehand& hand)
 {
     const auto index = static_cast<std::size_t>(snare);
     const Snare& rule = snareAt(snare);
@@ -270,7 +311,7 @@ void Engine::consider(int snare, PieceIndex self, Event& event, bool gone, bool 
         if (!piece.enabled || !piece.here)
             return slip(snare, self, event, Stage::armed, piece.here ? "disabled" : "absent", hand);
     }
-    if (auto reason = turnedAwayByPhase(rule, self, hand.world))
+    if (auto reason = rule.during.items.empty() ? std::nullopt : turnedAwayByPhase(rule, self, hand.world))
         return slip(snare, self, event, Stage::phase, *reason, hand);
     // The filter of `occupied` and `vacated` was asked when the visitor entered (M11).
     const bool counted = event.kind == EventKind::occupied || event.kind == EventKind::vacated;
@@ -299,39 +340,13 @@ void Engine::consider(int snare, PieceIndex self, Event& event, bool gone, bool 
     spring(snare, self, event, hand);
 }
 
-void Engine::checkOverrun(int snare)
+void Engine::stopForOverrun(int snare)
 {
-    if (overrun_.line == 0)
-        return;
     stop(fmt::format("tick {}: the script of the snare {} took too much, line {}: {}", tick_, snareAt(snare).id,
                      overrun_.line, overrun_.text));
 }
 
-void Engine::spring(int snare, PieceIndex self, const Event& event, Stagehand hand)
-{
-    const auto index = static_cast<std::size_t>(snare);
-    const Snare& rule = snareAt(snare);
-    hand.journal.add(outcomeLine(snare, self, event));
-    gates_[index].sprang(rule.gate, self, event.visitor, tick_);
-    if (rule.responses.empty())
-        return;
-    if (rule.again == scene::Again::restart && !runs_.empty()) // S8
-        endRuns([&](const RunState& run) { return run.snare == snare && run.self == self; });
-    RunState run;
-    run.id = ++lastRun_;
-    run.snare = snare;
-    run.self = self;
-    run.visitor = event.visitor;
-    run.lent = &event;
-    run.list = &rule.responses;
-    if (event.signal && event.signal->waited != 0) {
-        run.startedBy = event.signal->waited;
-        ++std::ranges::find(signalWaits_, run.startedBy, &SignalWait::number)->open;
-    }
-    carryOut(std::move(run), hand);
-}
-
-void Engine::countVisitor(const Event& event, bool whole, Stagehand hand)
+void Engine::countVisitor(const Event& event, bool whole, const Stagehand& hand)
 {
     const bool enters = event.kind == EventKind::enter;
     if (book_.listeningTo(EventKind::occupied).empty() && book_.listeningTo(EventKind::vacated).empty())
@@ -380,7 +395,7 @@ void Engine::queueInOrder(const Event& event)
     agenda_.insertBehind(event, isAhead);
 }
 
-void Engine::cancelDwells(const Event& exit, Stagehand hand)
+void Engine::cancelDwells(const Event& exit, const Stagehand& hand)
 {
     const auto left = [&](const DwellState& dwell) {
         if (dwell.self != exit.self || dwell.event.visitor != exit.visitor)
@@ -403,7 +418,7 @@ void Engine::cancelDwells(const Event& exit, Stagehand hand)
     }
 }
 
-void Engine::finishDwell(std::uint32_t sequence, Stagehand hand)
+void Engine::finishDwell(std::uint32_t sequence, const Stagehand& hand)
 {
     const auto found = std::ranges::find(dwells_, sequence, &DwellState::sequence);
     if (found == dwells_.end())
@@ -414,7 +429,7 @@ void Engine::finishDwell(std::uint32_t sequence, Stagehand hand)
     consider(dwell.snare, dwell.self, dwell.event, false, true, hand);
 }
 
-void Engine::afterExit(const Event& exit, Stagehand hand)
+void Engine::afterExit(const Event& exit, const Stagehand& hand)
 {
     // S5: gates that forget when the place is empty.
     for (const int snare : book_.forgetful()) {

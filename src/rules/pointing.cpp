@@ -353,7 +353,7 @@ void Engine::addActs(std::vector<Item>& items, EventKind kind, PieceIndex self, 
     }
 }
 
-void Engine::buttonDown(scene::Button button, Stagehand hand)
+void Engine::buttonDown(scene::Button button, const Stagehand& hand)
 {
     if (std::ranges::find(pointing_.presses, button, &Press::button) != pointing_.presses.end())
         return;
@@ -382,7 +382,7 @@ void Engine::buttonDown(scene::Button button, Stagehand hand)
     agenda_.insertNext(std::move(items));
 }
 
-void Engine::buttonUp(scene::Button button, Stagehand hand)
+void Engine::buttonUp(scene::Button button, const Stagehand& hand)
 {
     const auto found = std::ranges::find(pointing_.presses, button, &Press::button);
     if (found == pointing_.presses.end())
@@ -438,7 +438,7 @@ void Engine::buttonUp(scene::Button button, Stagehand hand)
     agenda_.insertNext(std::move(items));
 }
 
-void Engine::pointerMoved(const Item& item, Stagehand hand)
+void Engine::pointerMoved(const Item& item, const Stagehand& hand)
 {
     world::World& world = hand.world;
     world.movePointer(item.event.point, item.id != 0);
@@ -481,7 +481,7 @@ void Engine::pointerMoved(const Item& item, Stagehand hand)
 }
 
 /// What is dragged follows, as a put (P4).
-void Engine::putDragged(Stagehand hand)
+void Engine::putDragged(const Stagehand& hand)
 {
     const Press* drag = dragOf(pointing_.presses);
     if (!drag || !drag->follows || drag->piece < 0 || !hand.world.piece(drag->piece).present)
@@ -492,7 +492,7 @@ void Engine::putDragged(Stagehand hand)
 }
 
 /// `drag`, once in each tick in which it moved.
-void Engine::tellDrag(Stagehand hand)
+void Engine::tellDrag(const Stagehand& hand)
 {
     Press* drag = dragOf(pointing_.presses);
     if (!std::exchange(pointing_.dragMoved, false) || !drag || !drag->drags || pointing_.dragTold == tick_)

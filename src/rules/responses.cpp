@@ -202,29 +202,42 @@ void apply(const scene::Set& set, Doing& doing)
 
 void apply(const scene::Add& add, Doing& doing)
 {
-    const auto value = resolve(add.value, doing.around());
+    const double* literal = add.value.literal();
+    const auto value = literal ? std::optional(*literal) : resolve(add.value, doing.around());
     if (!value)
         return doing.note(fmt::format("the number to add to {} is missing", add.name));
-    if (!doing.mayHold(add.until))
+    if (add.until && !doing.mayHold(add.until))
         return;
-    for (const Acted& target : doing.on(add.on)) {
+    const auto keep = [&](PieceIndex piece) {
+        if (!add.until)
+            return;
+        Hold hold = valueHold(Hold::What::added, piece, add.name, doing);
+        hold.number = *value;
+        doing.hold(add.until, std::move(hold));
+    };
+    doing.forEachOn(add.on, [&](const Acted& target) {
+        if (double* held = doing.numberOf(target.piece, add.name)) { // as most are
+            if (!mayBeSet(target.piece, add.name, doing))
+                return;
+            const double sum = *held + *value;
+            const Texts::Id word = doing.tellNumber(target.piece, add.name, sum);
+            keep(target.piece);
+            doing.setNumber(target.piece, add.name, word, *held, sum);
+            return;
+        }
         const auto old = valueOf(target.piece, add.name, doing.around());
         const double* number = old ? std::get_if<double>(&*old) : nullptr;
         if (old && !number) {
             doing.note(fmt::format("{} is no number", add.name));
-            continue;
+            return;
         }
         if (!mayBeSet(target.piece, add.name, doing))
-            continue;
+            return;
         const double sum = (number ? *number : 0.0) + *value;
-        doing.tellValue(target.piece, add.name, sum);
-        if (add.until) {
-            Hold hold = valueHold(Hold::What::added, target.piece, add.name, doing);
-            hold.number = *value;
-            doing.hold(add.until, std::move(hold));
-        }
+        doing.tellNumber(target.piece, add.name, sum);
+        keep(target.piece);
         doing.setValue(target.piece, add.name, sum);
-    }
+    });
 }
 
 namespace {

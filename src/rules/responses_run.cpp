@@ -99,7 +99,8 @@ void apply(const scene::ChangeTimer& timer, Doing& doing)
 
 void apply(const scene::Sound& sound, Doing& doing)
 {
-    doing.tell(nobody, sound.file.empty() ? sound.name : sound.file);
+    const double gain = std::max(0.0, resolve(sound.gain, doing.around()).value_or(1.0));
+    doing.tellWith(nobody, sound.file.empty() ? sound.name : sound.file, gain);
 }
 
 void apply(const scene::Shake& shake, Doing& doing)

@@ -17,6 +17,7 @@ struct Waiting {
 };
 
 struct RunState {
+    RunState() noexcept {} // of its own, so that new ones are not filled with zeros first
     std::uint32_t id = 0;
     int snare = -1;
     PieceIndex self = theScene;

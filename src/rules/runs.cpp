@@ -8,7 +8,7 @@
 
 namespace snare::rules {
 
-void Engine::resume(std::uint32_t id, Stagehand hand)
+void Engine::resume(std::uint32_t id, const Stagehand& hand)
 {
     const auto found = std::ranges::find(runs_, id, &RunState::id);
     if (found == runs_.end())
@@ -19,7 +19,7 @@ void Engine::resume(std::uint32_t id, Stagehand hand)
     carryOut(std::move(run), hand);
 }
 
-std::uint32_t Engine::carryOut(RunState&& run, Stagehand hand)
+std::uint32_t Engine::carryOut(RunState&& run, const Stagehand& hand)
 {
     Doing doing{*this, hand, run};
     while (run.step < run.list->size() && stopReason_.empty()) {
@@ -34,7 +34,8 @@ std::uint32_t Engine::carryOut(RunState&& run, Stagehand hand)
         runs_.push_back(std::move(run));
         return runs_.back().id;
     }
-    ended(run);
+    if (!runs_.empty() || run.startedBy != 0)
+        ended(run);
     return 0;
 }
 
@@ -71,19 +72,17 @@ void Engine::signalDone(std::uint32_t number)
             agenda_.add(Item::Kind::resume, run.id);
 }
 
-void Engine::orderEnded(std::uint32_t order, std::string_view overtaken, Stagehand hand)
+void Engine::orderEnded(std::uint32_t order, std::string_view overtaken, const Stagehand& hand)
 {
     for (RunState& run : runs_) {
         if (std::erase(run.waiting.orders, order) == 0)
             continue;
         if (!overtaken.empty()) {
-            Line line;
-            line.kind = LineKind::note;
+            Line& line = hand.journal.add(LineKind::note);
             line.snare = run.snare;
             line.about = run.event().line;
             line.text = hand.journal.texts.keep(
                 fmt::format("{} goes on: its move was overtaken by {}", snareAt(run.snare).id, overtaken));
-            hand.journal.add(line);
         }
         if (run.waiting.orders.empty())
             agenda_.add(Item::Kind::resume, run.id);

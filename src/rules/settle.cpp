@@ -9,7 +9,7 @@ namespace snare::rules {
 using world::LivePiece;
 using world::LiveShape;
 
-void Engine::settle(double frac, Stagehand hand)
+void Engine::settle(double frac, const Stagehand& hand)
 {
     if (noted_.empty())
         return;
@@ -63,7 +63,7 @@ void Engine::settle(double frac, Stagehand hand)
 }
 
 /// A piece and all that it carries, directly or over others.
-template <class Visit> void Engine::forEachRider(PieceIndex piece, Stagehand hand, Visit&& visit)
+template <class Visit> void Engine::forEachRider(PieceIndex piece, const Stagehand& hand, Visit&& visit)
 {
     visit(piece);
     for (const PieceIndex rider : hand.world.carried)
@@ -71,7 +71,7 @@ template <class Visit> void Engine::forEachRider(PieceIndex piece, Stagehand han
             visit(rider);
 }
 
-void Engine::apply(const Noted& noted, Stagehand hand)
+void Engine::apply(const Noted& noted, const Stagehand& hand)
 {
     if (noted.kind == Noted::Kind::arm || noted.kind == Noted::Kind::disarm) {
         const bool arm = noted.kind == Noted::Kind::arm;
@@ -202,7 +202,7 @@ void Engine::apply(const Noted& noted, Stagehand hand)
 }
 
 /// Puts a piece where it was noted; false if something is in the way that must not be.
-bool Engine::applyPut(const Noted& noted, Stagehand hand)
+bool Engine::applyPut(const Noted& noted, const Stagehand& hand)
 {
     world::Pose pose = hand.world.pose[static_cast<std::size_t>(noted.piece)];
     pose.at = noted.relative ? pose.at + noted.at : noted.at;
@@ -212,12 +212,10 @@ bool Engine::applyPut(const Noted& noted, Stagehand hand)
     if (noted.ifClear) {
         const PieceIndex other = inTheWay(hand.world, figureOf(hand.world, noted.piece), pose);
         if (other != nobody) {
-            Line line;
-            line.kind = LineKind::note;
+            Line& line = hand.journal.add(LineKind::note);
             line.snare = noted.snare;
             line.text = hand.journal.texts.keep(fmt::format("{} is not put there: {} is in the way",
                                                             hand.world.nameOf(noted.piece), hand.world.nameOf(other)));
-            hand.journal.add(line);
             return false;
         }
     }
@@ -225,7 +223,7 @@ bool Engine::applyPut(const Noted& noted, Stagehand hand)
     return true;
 }
 
-void Engine::applySpawn(const SpawnOrder& order, Stagehand hand)
+void Engine::applySpawn(const SpawnOrder& order, const Stagehand& hand)
 {
     if (hand.world.pieces.size() >= mostPieces)
         return stop(fmt::format("tick {}: the snare {} spawns without end: more than {} pieces", tick_,
@@ -237,7 +235,7 @@ void Engine::applySpawn(const SpawnOrder& order, Stagehand hand)
     piece.dressed = tick_;
     for (const auto& [name, value] : order.properties.entries) {
         piece.properties.set(name, value);
-        hand.journal.addValue(index, name, value);
+        hand.journal.addValue(index, name, &value);
     }
     if (order.hasVelocity && !piece.resting) {
         piece.velocity = order.velocity;
@@ -259,7 +257,7 @@ void Engine::applySpawn(const SpawnOrder& order, Stagehand hand)
 }
 
 /// K4: a change to the phase already held does nothing.
-void Engine::applyPhase(const Noted& noted, Stagehand hand)
+void Engine::applyPhase(const Noted& noted, const Stagehand& hand)
 {
     std::vector<std::string> names;
     int now = hand.world.phase;
@@ -277,12 +275,10 @@ void Engine::applyPhase(const Noted& noted, Stagehand hand)
     if (noted.phase != "next")
         next = static_cast<int>(std::ranges::find(names, noted.phase) - names.begin());
     if (next >= static_cast<int>(names.size())) {
-        Line line;
-        line.kind = LineKind::note;
+        Line& line = hand.journal.add(LineKind::note);
         line.snare = noted.snare;
         line.text =
             hand.journal.texts.keep(fmt::format("{} has no phase {}", hand.world.nameOf(noted.piece), noted.phase));
-        hand.journal.add(line);
         return;
     }
     if (next == now)
@@ -312,7 +308,7 @@ void Engine::applyPhase(const Noted& noted, Stagehand hand)
 }
 
 /// Pieces come and go with the phase of the scene; what they were doing waits for them.
-void Engine::moveScenePhase(int phase, Stagehand hand)
+void Engine::moveScenePhase(int phase, const Stagehand& hand)
 {
     hand.world.phase = phase;
     for (std::size_t i = 0; i < hand.world.pieces.size(); ++i) {
@@ -336,7 +332,7 @@ void Engine::moveScenePhase(int phase, Stagehand hand)
 }
 
 /// S7: a snare that began to listen because of a phase.
-void Engine::catchUpWithPhase(PieceIndex owner, const std::string& from, const std::string& to, Stagehand hand)
+void Engine::catchUpWithPhase(PieceIndex owner, const std::string& from, const std::string& to, const Stagehand& hand)
 {
     const std::string prefix = owner == theScene ? "scene:" : "";
     for (std::size_t i = 0; i < scene_->snares.size(); ++i) {
@@ -350,7 +346,7 @@ void Engine::catchUpWithPhase(PieceIndex owner, const std::string& from, const s
 }
 
 /// S7 with `catchUp`: those inside already are offered to a snare that did not listen before.
-void Engine::offerToInsiders(int snare, PieceIndex only, Stagehand hand)
+void Engine::offerToInsiders(int snare, PieceIndex only, const Stagehand& hand)
 {
     const scene::Snare& rule = snareAt(snare);
     const auto& listening = book_.listeningTo(EventKind::enter);

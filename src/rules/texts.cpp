@@ -5,22 +5,46 @@
 
 namespace snare::rules {
 
-Texts::Id Texts::keep(std::string_view text)
+namespace {
+
+std::uint32_t hashOf(std::string_view text)
+{
+    return static_cast<std::uint32_t>(std::hash<std::string_view>{}(text));
+}
+
+} // namespace
+
+std::size_t Texts::slotFor(std::string_view text, std::uint32_t hash) const
+{
+    const std::size_t mask = slots_.size() - 1;
+    std::size_t slot = hash & mask;
+    while (slots_[slot].id != 0 && (slots_[slot].hash != hash || at(slots_[slot].id) != text))
+        slot = (slot + 1) & mask;
+    return slot;
+}
+
+std::optional<Texts::Id> Texts::known(std::string_view text) const
 {
     if (text.empty())
         return 0;
+    if (slots_.empty())
+        return std::nullopt;
+    const Id id = slots_[slotFor(text, hashOf(text))].id;
+    return id == 0 ? std::nullopt : std::optional(id);
+}
+
+Texts::Id Texts::find(std::string_view text)
+{
     if (2 * starts_.size() > slots_.size())
         grow();
-    const auto hash = static_cast<std::uint32_t>(std::hash<std::string_view>{}(text));
-    const std::size_t mask = slots_.size() - 1;
-    std::size_t at = hash & mask;
-    for (; slots_[at].id != 0; at = (at + 1) & mask)
-        if (slots_[at].hash == hash && this->at(slots_[at].id) == text)
-            return slots_[at].id;
-    slots_[at] = {static_cast<Id>(starts_.size()), hash};
-    letters_ += text;
-    starts_.push_back(letters_.size());
-    return slots_[at].id;
+    const std::uint32_t hash = hashOf(text);
+    Slot& slot = slots_[slotFor(text, hash)];
+    if (slot.id == 0) {
+        slot = {static_cast<Id>(starts_.size()), hash};
+        letters_ += text;
+        starts_.push_back(letters_.size());
+    }
+    return slot.id;
 }
 
 void Texts::grow()

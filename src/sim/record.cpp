@@ -137,13 +137,15 @@ std::optional<scene::Scalar> valueAt(const Record& record, world::PieceIndex own
         if (const scene::Scalar* given = start.find(name))
             value = *given;
     }
+    const auto word = record.journal.texts.known(name);
+    const rules::ValueChange* last = nullptr;
     for (const rules::ValueChange& change : record.journal.values) {
-        if (change.tick > tick)
+        if (!word || change.tick > tick)
             break;
-        if (change.owner == owner && record.journal.texts.at(change.name) == name)
-            value = change.value;
+        if (change.owner == owner && change.name == *word)
+            last = &change;
     }
-    return value;
+    return last ? record.journal.valueOf(*last) : value;
 }
 
 PointerMoment pointerAt(const Record& record, std::int64_t tick)

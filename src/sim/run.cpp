@@ -70,17 +70,17 @@ void Run::noteReturned(const world::World& before, rules::Journal& journal) cons
     const auto note = [&](world::PieceIndex owner, const auto& was, const auto& is) {
         for (const auto& [name, value] : was.entries)
             if (!is.find(name))
-                journal.addValue(owner, name, std::nullopt);
+                journal.addValue(owner, name, nullptr);
         for (const auto& [name, value] : is.entries)
             if (const scene::Scalar* old = was.find(name); !old || *old != value)
-                journal.addValue(owner, name, value);
+                journal.addValue(owner, name, &value);
     };
     if (before.pieces.empty())
         return;
     note(world::theScene, before.variables, world_.variables);
     for (std::size_t i = 0; i < before.dials.size(); ++i)
-        if (before.dials[i] != world_.dials[i])
-            journal.addValue(world::sourceIndex(i), "value", scene::Scalar{world_.dials[i]});
+        if (const scene::Scalar now{world_.dials[i]}; before.dials[i] != world_.dials[i])
+            journal.addValue(world::sourceIndex(i), "value", &now);
     if (before.phase != world_.phase)
         journal.phases.push_back(
             {journal.tick, world::theScene, world_.phases[static_cast<std::size_t>(world_.phase)]});
@@ -110,7 +110,7 @@ void Run::queueMeetings(bool atStart, bool withStays)
         detect::sortChanges(ofPointer);
     }
     for (const detect::Change& change : ofPointer.empty() ? found : ofPointer)
-        engine_.queue(rules::eventOf(change));
+        engine_.queue(change);
 }
 
 void Run::deliverMeetings(rules::Journal& journal)

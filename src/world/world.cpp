@@ -44,11 +44,6 @@ int Groups::indexOf(std::string_view name)
     return static_cast<int>(names_.size()) - 1;
 }
 
-bool LivePiece::hasTag(std::string_view tag) const
-{
-    return std::ranges::find(tags, tag) != tags.end();
-}
-
 std::span<LiveShape> World::shapesOf(PieceIndex index)
 {
     const LivePiece& owner = piece(index);

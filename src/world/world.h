@@ -206,7 +206,7 @@ struct LivePiece {
     bool meetsPieces() const { return meets() && !pinned; }
     /// Can be pointed at, and covers what is below it (P1).
     bool isSeen() const { return present && here && shown; }
-    bool hasTag(std::string_view tag) const;
+    bool hasTag(std::string_view tag) const { return std::ranges::find(tags, tag) != tags.end(); }
 };
 
 /// How a solid's edge takes what touches it (V7).
