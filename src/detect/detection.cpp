@@ -204,18 +204,18 @@ const std::vector<Change>& Detection::detect(World& world, bool atStart, bool wi
     for (std::size_t i = 0; i < looked_.size(); ++i) {
         fetchAhead(i, looked_.size());
         if (i + 2 * farAhead < looked_.size())
-            fetch(world, looked_[i + 2 * farAhead], false);
+            fetch(world, looked_[i + 2 * farAhead], false, false);
         if (i + farAhead < looked_.size())
-            fetch(world, looked_[i + farAhead], true);
+            fetch(world, looked_[i + farAhead], true, false);
         makeRoom(world, looked_[i]);
     }
     constexpr std::size_t atOnce = 4096; // so that little is kept of what is near
     for (std::size_t from = 0; from < looked_.size(); from += atOnce) {
         findNear(from, std::min(from + atOnce, looked_.size()));
-        lookAtNear(world, atStart);
+        lookAtNear(world, atStart, true);
     }
     findReminded();
-    lookAtNear(world, atStart);
+    lookAtNear(world, atStart, false);
     lookAtLeft(world, atStart);
     addBumps(world);
     if (withStays)
@@ -253,8 +253,7 @@ bool Detection::keepsItsCourse(const World& world, PieceIndex index) const
         if (allowed < 0)
             return false;
     }
-    const Vec expected = course.at + course.step() * static_cast<double>(round_ - course.since);
-    return geometry::squaredLength(to.at - expected) <= allowed * allowed;
+    return geometry::squaredLength(to.at - course.placeIn(round_)) <= allowed * allowed;
 }
 
 /// From now on the piece is expected to go on as it did in this tick; all its shapes are looked at.
@@ -281,14 +280,41 @@ void Detection::setCourse(const World& world, PieceIndex index)
             bounds.include(geometry::boundsOf(part));
         }
         smallest = std::min({smallest, std::max(bounds.size().x, bounds.size().y), mostSize});
+        setPlain(world, static_cast<int>(shape));
     }
     course.reach = static_cast<float>(reach * (1 + rounding));
     course.leeway = course.rests() || reach == 0 ? 0 : static_cast<float>(smallest * leewayPart);
 }
 
+void Detection::setPlain(const World& world, int index)
+{
+    Known& known = known_[static_cast<std::size_t>(index)];
+    const LiveShape& shape = shapeAt(world, index);
+    known.plain = false;
+    if (shape.partCount != 1 || shape.margin != 0 || shape.band.limited() || courseOf(known).turnStep != 0)
+        return;
+    const double turn = world.pose[static_cast<std::size_t>(shape.piece)].turn;
+    const auto plain = geometry::plainOf(world.partsOf(shape).front(), turn);
+    const double size = plain ? std::max({plain->half.x, plain->half.y, plain->radius}) : 0;
+    if (!plain || plain->middle != Vec{0, 0} || size > mostSize)
+        return;
+    known.plain = true;
+    known.halfX = static_cast<float>(plain->half.x * (1 + rounding));
+    known.halfY = static_cast<float>(plain->half.y * (1 + rounding));
+    known.radius = static_cast<float>(plain->radius * (1 + rounding));
+}
+
 /// What a shape covers at the end of this tick, with all that it may be off its course.
 Bounds Detection::placeNow(const World& world, int index) const
 {
+    const Known& known = known_[static_cast<std::size_t>(index)];
+    if (known.plain) {
+        const Course& course = courseOf(known);
+        const Vec at = course.placeIn(round_);
+        const Vec half = Vec(known.halfX, known.halfY) + Vec(known.radius, known.radius);
+        const double off = stopEnds * 0.5 + closed + 3.0 * course.leeway;
+        return {at - half - off, at + half + off};
+    }
     const LiveShape& shape = shapeAt(world, index);
     const Course& course = courses_[static_cast<std::size_t>(shape.piece)];
     const Pose& pose = world.pose[static_cast<std::size_t>(shape.piece)];
@@ -457,17 +483,21 @@ scene::Contact Detection::contactOf(const World& world, int a, int b) const
     return contact == Contact::stop && (first.zone || second.zone) ? Contact::sense : contact;
 }
 
-/// Fetches what will be read of a shape; first what leads to the rest, then, `deeper`, the rest.
-void Detection::fetch(const World& world, int shape, bool deeper) const
+/// Fetches what will be read of a shape; first what leads to the rest, then, `deeper`, the rest; without `all` no more
+/// than what is asked of one that only passes by.
+void Detection::fetch(const World& world, int shape, bool deeper, bool all) const
 {
     const auto i = static_cast<std::size_t>(shape);
     if (!deeper) {
         __builtin_prefetch(&known_[i]);
-        __builtin_prefetch(&world.shapes[i]);
+        if (all)
+            __builtin_prefetch(&world.shapes[i]);
         return;
     }
     const auto piece = static_cast<std::size_t>(known_[i].piece);
     __builtin_prefetch(&courses_[piece]);
+    if (known_[i].plain && !all)
+        return;
     __builtin_prefetch(&world.before[piece]);
     __builtin_prefetch(&world.pose[piece]);
     const char* hull = reinterpret_cast<const char*>(&world.parts[world.shapes[i].firstPart]);
@@ -477,19 +507,54 @@ void Detection::fetch(const World& world, int shape, bool deeper) const
         __builtin_prefetch(&linkAt(known_[i].first));
 }
 
-void Detection::lookAtNear(const World& world, bool atStart)
+void Detection::lookAtNear(const World& world, bool atStart, bool byChance)
 {
     for (std::size_t i = 0; i < near_.size(); ++i) {
         if (i + 2 * farAhead < near_.size()) {
-            fetch(world, near_[i + 2 * farAhead].first, false);
-            fetch(world, near_[i + 2 * farAhead].second, false);
+            fetch(world, near_[i + 2 * farAhead].first, false, !byChance);
+            fetch(world, near_[i + 2 * farAhead].second, false, !byChance);
         }
         if (i + farAhead < near_.size()) {
-            fetch(world, near_[i + farAhead].first, true);
-            fetch(world, near_[i + farAhead].second, true);
+            fetch(world, near_[i + farAhead].first, true, !byChance);
+            fetch(world, near_[i + farAhead].second, true, !byChance);
         }
-        look(world, near_[i].first, near_[i].second, atStart);
+        const auto [a, b] = near_[i];
+        if (!byChance || atStart || !passesBy(world, a, b))
+            look(world, a, b, atStart);
     }
+}
+
+/// Whether a pair did not touch and does not, which is seen from what is known of both alone; then it is noted when it
+/// could. If this cannot be told, or not at once, nothing is done.
+bool Detection::passesBy(const World& world, int indexOfA, int indexOfB)
+{
+    const Known& a = known_[static_cast<std::size_t>(indexOfA)];
+    const Known& b = known_[static_cast<std::size_t>(indexOfB)];
+    if (!a.plain || !b.plain || (a.first >= 0 && b.first >= 0))
+        return false;
+    const Course& courseOfA = courseOf(a);
+    const Course& courseOfB = courseOf(b);
+    // Who left its course, or had something happen to it, may have come from elsewhere.
+    if (courseOfA.since == round_ || courseOfB.since == round_ || (courseOfA.rests() && courseOfB.rests()))
+        return false;
+    const Contact contact = contactOf(world, indexOfA, indexOfB);
+    if (contact == Contact::pass)
+        return true;
+    const Vec atA = courseOfA.placeIn(round_);
+    const Vec atB = courseOfB.placeIn(round_);
+    const double off = 2 * (static_cast<double>(courseOfA.leeway) + courseOfB.leeway) + 2 * closed +
+                       (std::abs(atA.x) + std::abs(atA.y) + std::abs(atB.x) + std::abs(atB.y)) * 1e-14;
+    const double reach = contact == Contact::stop ? stopBegins : 0;
+    const geometry::Window window =
+        geometry::plainWindow(atB - atA, courseOfB.step() - courseOfA.step(),
+                              {static_cast<double>(a.halfX) + b.halfX, static_cast<double>(a.halfY) + b.halfY},
+                              static_cast<double>(a.radius) + b.radius + reach + off);
+    if (window.empty() || window.to <= -1)
+        return true;
+    if (window.from <= 0)
+        return false;
+    remind(indexOfA, indexOfB, window.from);
+    return true;
 }
 
 /// Meetings of those that are no longer near each other.

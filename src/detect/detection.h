@@ -111,6 +111,8 @@ class Detection {
 
         bool rests() const { return stepX == 0 && stepY == 0 && turnStep == 0; }
         Vec step() const { return {stepX, stepY}; }
+        /// Where it is expected at the end of a tick, m.
+        Vec placeIn(std::uint32_t round) const { return at + step() * static_cast<double>(round - since); }
         /// How far a corner comes in a tick by turning, m.
         double swing() const;
     };
@@ -124,6 +126,12 @@ class Detection {
         bool takesPart : 1 = false;
         bool resting : 1 = false;
         bool zone : 1 = false;
+        /// A plain hull around its piece's place, without margin or heights, while the piece keeps to its course
+        /// without turning: all that is asked of it then is here. The sizes are rounded up.
+        bool plain : 1 = false;
+        float halfX = 0; ///< m
+        float halfY = 0;
+        float radius = 0;
     };
 
     /// Two shapes that are looked at in a tick to come, if none of them was with all that are near it since.
@@ -158,11 +166,14 @@ class Detection {
     geometry::Bounds placeNow(const World& world, int shape) const;
     void makeRoom(const World& world, int shape);
     void findDue(World& world, bool atStart);
-    void fetch(const World& world, int shape, bool deeper) const;
+    void fetch(const World& world, int shape, bool deeper, bool all) const;
     void fetchAhead(std::size_t i, std::size_t end) const;
     void findNear(std::size_t from, std::size_t to);
     void findReminded();
-    void lookAtNear(const World& world, bool atStart);
+    /// `byChance`: most of the pairs will turn out to do nothing.
+    void lookAtNear(const World& world, bool atStart, bool byChance);
+    bool passesBy(const World& world, int a, int b);
+    void setPlain(const World& world, int shape);
     void lookAtLeft(const World& world, bool atStart);
     void look(const World& world, int shape, int other, bool atStart);
     void remind(int a, int b, double ticks);

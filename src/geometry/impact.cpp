@@ -214,14 +214,8 @@ bool isUprightBox(const Hull& hull)
              hull.points[2].x == hull.points[3].x && hull.points[3].y == hull.points[0].y));
 }
 
-/// What discs and upright boxes have in common: a middle, half a size, a rounding.
-struct Plain {
-    Vec middle;
-    Vec half;
-    double radius;
-};
+} // namespace
 
-/// The common cases of levels, or nothing: a disc, or a box that lies along the axes.
 std::optional<Plain> plainOf(const Hull& hull, double turn)
 {
     if (hull.count == 1) {
@@ -232,6 +226,8 @@ std::optional<Plain> plainOf(const Hull& hull, double turn)
         return std::nullopt;
     return Plain{(hull.points[0] + hull.points[2]) * 0.5, glm::abs(hull.points[2] - hull.points[0]) * 0.5, 0};
 }
+
+namespace {
 
 /// The times at which the ray is inside the rectangle of half size `half` around the origin.
 Interval insideBox(const Ray& ray, const Vec& half)
@@ -502,6 +498,13 @@ std::optional<Span> nearSpan(const Hull& a, const Motion& motionOfA, const Hull&
     if (motionOfA.turns() || motionOfB.turns())
         return turningSpan(a, motionOfA, b, motionOfB, reach, window);
     return straightSpan(a, motionOfA, b, motionOfB, reach, window);
+}
+
+Window plainWindow(const Vec& between, const Vec& way, const Vec& half, double radius)
+{
+    const bool stays = squaredLength(way) <= distanceTolerance * distanceTolerance; // but for rounding
+    const Interval near = insideRoundedBox({between, stays ? Vec{0, 0} : way}, half, radius);
+    return {near.low, near.high};
 }
 
 Window straightWindow(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB, double reach)

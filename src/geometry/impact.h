@@ -72,4 +72,18 @@ std::optional<Span> nearSpan(std::span<const Hull> a, const Motion& motionOfA, s
 /// and always did: in parts of the tick, beyond it too; empty if never.
 Window straightWindow(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB, double reach);
 
+/// A hull as most are: a disc (`half` is (0, 0)), or a box along the axes without a rounding.
+struct Plain {
+    Vec middle{0, 0};  ///< from its owner's place, m
+    Vec half{0, 0};    ///< m
+    double radius = 0; ///< m
+};
+
+/// The hull as it lies when its owner is turned so, if it is plain then.
+std::optional<Plain> plainOf(const Hull& hull, double turn);
+
+/// What `straightWindow` says of two plain hulls: `between` leads from the middle of one to that of the other, `way` is
+/// how that changes in a tick, `half` and `radius` are the sums of theirs, with the reach in `radius`.
+Window plainWindow(const Vec& between, const Vec& way, const Vec& half, double radius);
+
 } // namespace snare::geometry
