@@ -27,6 +27,7 @@ class TestDetect : public QObject {
     void aStormOfChangesLosesAndDoublesNothing();
     void whatLiesStillIsFoundByWhatPasses();
     void aBigShapeMeetsManySmallOnes();
+    void largeAndSmallMeetAsLookingAtEveryPairSays();
     void picksTheTopmost();
     void picksAllInABox();
     void seesTheNearestAlongALine();
@@ -356,6 +357,62 @@ void TestDetect::aBigShapeMeetsManySmallOnes()
         detection.detect(world, false, false);
         QCOMPARE(detection.meetingCount(), static_cast<std::size_t>(2 * (900 - piece) + 1));
     }
+}
+
+void TestDetect::largeAndSmallMeetAsLookingAtEveryPairSays()
+{
+    // Sizes of 1,000 : 1, discs and boxes, some turned, some off the middle of their pieces, going straight and back.
+    std::mt19937 dice{7};
+    const auto between = [&](double low, double high) { return std::uniform_real_distribution{low, high}(dice); };
+    scene::Scene scene;
+    scene.contacts = {{"default", "default", scene::Contact::sense}};
+    std::vector<Vec> way;
+    for (int i = 0; i < 300; ++i) {
+        scene::Piece one = mover("m" + std::to_string(i), {between(-30, 30), between(-30, 30)}, {0, 0}, 0.5);
+        scene::Shape& shape = one.shapes.front();
+        const double size = 0.03 * std::pow(1000, between(0, 1));
+        shape.role = scene::Role::zone;
+        shape.geometry = scene::Circle{size / 2};
+        if (i % 2 == 0)
+            shape.geometry = scene::Box{{size, size * 0.6}};
+        if (i % 5 == 0)
+            one.turn = between(0, 360);
+        if (i % 7 == 0)
+            shape.at = {size, 0};
+        scene.pieces.push_back(one);
+        way.push_back(Vec{between(-1, 1), between(-1, 1)} * 0.2);
+    }
+    World world = world::worldOf(scene);
+    Detection detection;
+    detection.detect(world, true, false);
+    std::size_t meetings = 0;
+    for (int tick = 0; tick < 120; ++tick) {
+        world.beginMotion();
+        for (std::size_t i = 0; i < way.size(); ++i) {
+            if (tick % 50 == 49)
+                way[i] *= -1;
+            Pose pose = world.pose[i];
+            pose.at += way[i];
+            world.moveTo(static_cast<PieceIndex>(i), pose);
+        }
+        detection.detect(world, false, false);
+        std::set<std::pair<int, int>> known;
+        for (const Meeting& meeting : detection.meetings())
+            known.emplace(meeting.a, meeting.b);
+        meetings += known.size();
+        for (int a = 0; a < 300; ++a)
+            for (int b = a + 1; b < 300; ++b) {
+                const auto first = static_cast<std::size_t>(a);
+                const auto second = static_cast<std::size_t>(b);
+                const double gap = geometry::gapBetween(world.partsOf(world.shapes[first]), world.pose[first],
+                                                        world.partsOf(world.shapes[second]), world.pose[second])
+                                       .distance;
+                if (std::abs(gap) > 1e-6)
+                    QVERIFY2((gap < 0) == known.contains({a, b}),
+                             qPrintable(QStringLiteral("tick %1: %2 and %3, %4").arg(tick).arg(a).arg(b).arg(gap)));
+            }
+    }
+    QVERIFY2(meetings > 120 * 300, qPrintable(QString::number(meetings)));
 }
 
 void TestDetect::picksTheTopmost()

@@ -210,8 +210,11 @@ const std::vector<Change>& Detection::detect(World& world, bool atStart, bool wi
         makeRoom(world, looked_[i]);
     }
     constexpr std::size_t atOnce = 4096; // so that little is kept of what is near
-    for (std::size_t from = 0; from < looked_.size(); from += atOnce) {
-        findNear(from, std::min(from + atOnce, looked_.size()));
+    const bool crowded = isCrowded();
+    const std::size_t count = crowded ? known_.size() : looked_.size();
+    for (std::size_t from = 0; from < count; from += atOnce) {
+        const std::size_t to = std::min(from + atOnce, count);
+        crowded ? findNearUpwards(from, to) : findNear(from, to);
         lookAtNear(world, atStart, true);
     }
     findReminded();
@@ -465,6 +468,35 @@ void Detection::findNear(std::size_t from, std::size_t to)
             continue;
         grid_.visitNear(shape, [&](int other) {
             if (shape < other || !isLookedAt(known_[static_cast<std::size_t>(other)]))
+                near_.emplace_back(std::min(shape, other), std::max(shape, other));
+        });
+    }
+}
+
+/// Whether so many are looked at, or such large ones among many small, that it is cheaper to ask all shapes who is near
+/// them, but none for smaller ones.
+bool Detection::isCrowded() const
+{
+    constexpr double cellsOfOne = 8;  // looked into for a shape among others of its size
+    constexpr double cellsOfAll = 24; // and for each if there are all sizes
+    double cost = 0;
+    for (const int shape : looked_)
+        if (grid_.holds(shape))
+            cost += cellsOfOne + grid_.costBelow(shape);
+    return cost > cellsOfAll * static_cast<double>(known_.size());
+}
+
+/// The pairs of which one is looked at, each once, as the shapes from `from` to `to` see them.
+void Detection::findNearUpwards(std::size_t from, std::size_t to)
+{
+    near_.clear();
+    for (std::size_t i = from; i < to; ++i) {
+        const int shape = static_cast<int>(i);
+        if (!grid_.holds(shape))
+            continue;
+        const bool isLooked = isLookedAt(known_[i]);
+        grid_.visitUpwards(shape, [&](int other) {
+            if (isLooked || isLookedAt(known_[static_cast<std::size_t>(other)]))
                 near_.emplace_back(std::min(shape, other), std::max(shape, other));
         });
     }

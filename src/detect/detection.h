@@ -169,6 +169,8 @@ class Detection {
     void fetch(const World& world, int shape, bool deeper, bool all) const;
     void fetchAhead(std::size_t i, std::size_t end) const;
     void findNear(std::size_t from, std::size_t to);
+    bool isCrowded() const;
+    void findNearUpwards(std::size_t from, std::size_t to);
     void findReminded();
     /// `byChance`: most of the pairs will turn out to do nothing.
     void lookAtNear(const World& world, bool atStart, bool byChance);

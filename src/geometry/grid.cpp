@@ -87,6 +87,23 @@ void Grid::remove(int shape)
     slot.box = nowhere();
 }
 
+double Grid::costBelow(int shape) const
+{
+    const Box& box = slotOf(shape).box;
+    double cost = 0;
+    double ofAll = 0; // once for all levels that need it
+    for (int level = smallest_; level < std::min(levelOf(box), largest_ + 1); ++level) {
+        if (inLevel_[static_cast<std::size_t>(level)] == 0)
+            continue;
+        const double cells = cellsIn(spreadOf(box, level));
+        if (cells > costOfAll())
+            ofAll = costOfAll();
+        else
+            cost += cells;
+    }
+    return cost + ofAll;
+}
+
 std::size_t Grid::bytes() const
 {
     return slots_.capacity() * sizeof(Slot) + heads_.capacity() * sizeof(std::int32_t);

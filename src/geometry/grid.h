@@ -88,11 +88,25 @@ class Grid {
         const Box& box = slotOf(shape).box;
         const Cells cells = cellsOf(box);
         visitCells(shape, box, cells.level, cells, visit);
-        for (int level = cells.level + 1; level <= largest_; ++level)
-            if (inLevel_[static_cast<std::size_t>(level)] != 0)
-                visitCells(shape, box, level, rangeOf(box, level), visit);
+        visitLarger(shape, cells.level + 1, visit);
         visitIn(box, 0, cells.level - 1, visit);
     }
+
+    /// The same, but leaves out those of smaller orders of size, and of its own those with a smaller number: done for
+    /// all shapes, it tells each pair once.
+    template <class Visit> void visitUpwards(int shape, Visit&& visit) const
+    {
+        const Box& box = slotOf(shape).box;
+        const Cells cells = cellsOf(box);
+        visitCells(shape, box, cells.level, cells, [&](int other) {
+            if (shape < other)
+                visit(other);
+        });
+        visitLarger(shape, cells.level + 1, visit);
+    }
+
+    /// What the smaller orders of size add to a visit, in cells looked into.
+    double costBelow(int shape) const;
 
     std::size_t bytes() const;
 
@@ -188,6 +202,14 @@ class Grid {
         return static_cast<std::size_t>(key >> shift_) << 6 | inTile;
     }
 
+    template <class Visit> void visitLarger(int shape, int first, Visit&& visit) const
+    {
+        const Box& box = slotOf(shape).box;
+        for (int level = first; level <= largest_; ++level)
+            if (inLevel_[static_cast<std::size_t>(level)] != 0)
+                visitCells(shape, box, level, rangeOf(box, level), visit);
+    }
+
     template <class Visit>
     void visitCells(int shape, const Box& box, int level, const Cells& cells, Visit&& visit) const
     {
@@ -218,17 +240,14 @@ class Grid {
 
     template <class Visit> void visitIn(const Box& box, int first, int last, Visit&& visit) const
     {
+        std::array<bool, levels> inTurn{}; // levels with so many cells that it is faster to go through all shapes, once
+        bool any = false;
         for (int level = std::max(first, smallest_); level <= std::min(last, largest_); ++level) {
-            const std::size_t count = inLevel_[static_cast<std::size_t>(level)];
-            if (count == 0)
+            if (inLevel_[static_cast<std::size_t>(level)] == 0)
                 continue;
             const Range range = spreadOf(box, level);
-            const double cells =
-                (static_cast<double>(range.lastX) - range.x + 1) * (static_cast<double>(range.lastY) - range.y + 1);
-            if (cells > static_cast<double>(slots_.size())) { // fewer shapes than cells
-                for (std::size_t i = 0; i < slots_.size(); ++i)
-                    if (box.overlaps(slots_[i].box) && levelOf(slots_[i].box) == level)
-                        visit(static_cast<int>(i));
+            if (cellsIn(range) > costOfAll()) {
+                inTurn[static_cast<std::size_t>(level)] = any = true;
                 continue;
             }
             const double perCell = perCellOf(level);
@@ -236,7 +255,17 @@ class Grid {
                 for (std::int32_t x = range.x; x <= range.lastX; ++x)
                     visitCell(box, level, perCell, x, y, visit);
         }
+        for (std::size_t i = 0; any && i < slots_.size(); ++i)
+            if (box.overlaps(slots_[i].box) && inTurn[static_cast<std::size_t>(levelOf(slots_[i].box))])
+                visit(static_cast<int>(i));
     }
+
+    static double cellsIn(const Range& range)
+    {
+        return (static_cast<double>(range.lastX) - range.x + 1) * (static_cast<double>(range.lastY) - range.y + 1);
+    }
+    /// Going through all shapes, in cells looked into: they lie side by side.
+    double costOfAll() const { return static_cast<double>(slots_.size()) * 0.125; }
 
     /// Calls `each(bucket, node)` for the buckets of a shape, each bucket once.
     template <class Each> void forBuckets(int shape, const Cells& cells, Each&& each) const;
