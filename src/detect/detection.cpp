@@ -32,8 +32,17 @@ constexpr std::size_t farAhead = 10;
 
 constexpr double radiansPerDegree = 0.017453292519943295;
 
-/// No shape that moves is due later than this, ticks; what rests is not due at all.
+/// No pair is noted for later than this, ticks, and no shape that moves is due later, unless it is large for its speed
+/// and does not turn: then up to so many times as late. What rests is not due at all.
 constexpr double mostAhead = 63;
+constexpr double mostStretched = 8;
+
+/// How many times as long as others a shape of a size may have room for: in that time it goes a quarter of its size.
+double stretchOf(double size, const Vec& step)
+{
+    const double speed = std::max(std::abs(step.x), std::abs(step.y));
+    return std::clamp(size * 0.25 / (speed * mostAhead), 1.0, mostStretched);
+}
 constexpr std::uint32_t never = std::numeric_limits<std::uint32_t>::max();
 
 /// What a piece may be off its course, as a part of its smallest shape's size, but no more than of this, m.
@@ -348,9 +357,11 @@ void Detection::makeRoom(const World& world, int index)
     const Vec step = course.step();
     const Vec low = glm::min(now.low, now.low - step);
     const Vec high = glm::max(now.high, now.high - step);
+    const double size = std::max(high.x - low.x, high.y - low.y);
+    const double stretch = course.turnStep == 0 && !course.rests() ? stretchOf(size, step) : 1;
     if (grid_.holds(index)) {
         const Box& room = grid_.boxOf(index);
-        double ahead = mostAhead;
+        double ahead = mostAhead * stretch;
         for (const int axis : {0, 1}) {
             const double roomLow = axis == 0 ? room.lowX : room.lowY;
             const double roomHigh = axis == 0 ? room.highX : room.highY;
@@ -371,7 +382,6 @@ void Detection::makeRoom(const World& world, int index)
     }
     // Not the same for all, so that they do not all look in the same tick; but the same for neighbours, who look at the
     // same others then.
-    const double size = std::max(high.x - low.x, high.y - low.y);
     int exponent = 0;
     std::frexp(size, &exponent);
     const auto tileOf = [&](double at) {
@@ -384,7 +394,8 @@ void Detection::makeRoom(const World& world, int index)
     const std::uint32_t turn = (tileOf(low.x) * 73856093U ^ tileOf(low.y) * 19349663U) % rounds;
     const std::uint32_t longest =
         std::max(3U, 2 * (round_ - course.since)); // the longer it was kept, the longer it may be
-    const std::uint32_t ahead = std::min(longest, shortest + (turn + rounds - (round_ + shortest) % rounds) % rounds);
+    const std::uint32_t inTurn = shortest + (turn + rounds - (round_ + shortest) % rounds) % rounds;
+    const std::uint32_t ahead = std::min(longest, static_cast<std::uint32_t>(inTurn * stretch));
     const Vec way = step * static_cast<double>(ahead);
     grid_.place(index, Box{Bounds{glm::min(low, now.low + way), glm::max(high, now.high + way)}});
     if (!course.rests())
@@ -626,9 +637,11 @@ void Detection::addBumps(const World& world)
 /// The pair will be looked at again before it can change, which is not in so many ticks to come.
 void Detection::remind(int a, int b, double ticks)
 {
-    if (!(ticks < mostAhead))
+    constexpr double never = 1e12;
+    if (!(ticks < never))
         return;
-    const std::uint32_t at = round_ + 1 + static_cast<std::uint32_t>(ticks);
+    // If it is longer than can be noted, the pair is looked at on the way.
+    const std::uint32_t at = round_ + 1 + static_cast<std::uint32_t>(std::min(ticks, mostAhead - 1));
     if (at >= std::min(due_[static_cast<std::size_t>(a)], due_[static_cast<std::size_t>(b)]))
         return;
     int index = freeReminder_;
