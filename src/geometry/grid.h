@@ -13,6 +13,7 @@
 #include <bit>
 #include <cmath>
 #include <cstdint>
+#include <limits>
 #include <vector>
 
 namespace snare::geometry {
@@ -141,9 +142,10 @@ class Grid {
     /// What overlaps nothing.
     static Box nowhere()
     {
+        constexpr float farthest = std::numeric_limits<float>::max(); // not even the largest box reaches it
         Box box;
-        box.lowX = box.lowY = 1;
-        box.highX = box.highY = -1;
+        box.lowX = box.lowY = farthest;
+        box.highX = box.highY = -farthest;
         return box;
     }
 
