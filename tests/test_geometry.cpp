@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "geometry/gap.h"
+#include "geometry/grid.h"
 #include "geometry/impact.h"
 #include "geometry/outline.h"
 
 #include <QTest>
 
 #include <random>
+#include <set>
 
 using namespace snare;
 using namespace snare::geometry;
@@ -25,6 +27,7 @@ class TestGeometry : public QObject {
     void turningSpanAgreesWithSampling_M6();
     void touchingEdgesAreNotNear_M3();
     void anEndAtTheTicksEndBelongsToIt_M3();
+    void theGridTellsThoseThatOverlapAndNoneThatWereTakenOut();
 };
 
 namespace {
@@ -230,6 +233,49 @@ void TestGeometry::aLineHasNoInside()
     QCOMPARE(geometry::gapBetween(edges, {}, {&disc, 1}, {}).distance, 1.0);
     const geometry::Hull wide = geometry::discHull({0, 0}, 2.5);
     QVERIFY(geometry::gapBetween(edges, {}, {&wide, 1}, {}).distance < 0);
+}
+
+void TestGeometry::theGridTellsThoseThatOverlapAndNoneThatWereTakenOut()
+{
+    std::mt19937 dice{3};
+    const auto between = [&](double low, double high) { return std::uniform_real_distribution{low, high}(dice); };
+    constexpr int count = 400;
+    geometry::Grid grid;
+    grid.resize(count);
+    std::vector<geometry::Box> boxes(count);
+    for (int round = 0; round < 40; ++round) {
+        for (int shape = 0; shape < count; ++shape) {
+            if (between(0, 1) < 0.3) {
+                grid.remove(shape);
+                continue;
+            }
+            // From a centimetre to the whole ground, so that all ways of looking into smaller orders of size are taken.
+            const Vec at{between(-20, 20), between(-20, 20)};
+            const double half = 0.005 * std::pow(5000, between(0, 1));
+            boxes[static_cast<std::size_t>(shape)] =
+                geometry::Box{geometry::Bounds{at - Vec(half, half * 0.5), at + Vec(half, half * 0.5)}};
+            grid.place(shape, boxes[static_cast<std::size_t>(shape)]);
+        }
+        std::set<std::pair<int, int>> upwards;
+        std::set<std::pair<int, int>> wanted;
+        for (int shape = 0; shape < count; ++shape) {
+            if (!grid.holds(shape))
+                continue;
+            std::multiset<int> near;
+            grid.visitNear(shape, [&](int other) { near.insert(other); });
+            std::multiset<int> expected;
+            for (int other = 0; other < count; ++other)
+                if (other != shape && grid.holds(other) && grid.boxOf(shape).overlaps(grid.boxOf(other)))
+                    expected.insert(other);
+            QVERIFY2(near == expected, qPrintable(QStringLiteral("round %1, shape %2").arg(round).arg(shape)));
+            for (const int other : expected)
+                wanted.emplace(std::min(shape, other), std::max(shape, other));
+            grid.visitUpwards(shape, [&](int other) {
+                QVERIFY2(upwards.emplace(std::min(shape, other), std::max(shape, other)).second, "told twice");
+            });
+        }
+        QVERIFY(upwards == wanted);
+    }
 }
 
 QTEST_APPLESS_MAIN(TestGeometry)
