@@ -28,6 +28,7 @@ class TestDetect : public QObject {
     void whatLiesStillIsFoundByWhatPasses();
     void aBigShapeMeetsManySmallOnes();
     void largeAndSmallMeetAsLookingAtEveryPairSays();
+    void whatTurnsEverSoSlowlyIsSeen();
     void picksTheTopmost();
     void picksAllInABox();
     void seesTheNearestAlongALine();
@@ -413,6 +414,37 @@ void TestDetect::largeAndSmallMeetAsLookingAtEveryPairSays()
             }
     }
     QVERIFY2(meetings > 500 * 100, qPrintable(QString::number(meetings)));
+}
+
+void TestDetect::whatTurnsEverSoSlowlyIsSeen()
+{
+    // A bar goes straight beside a disc; after a while it begins to turn, less in a tick than detection could care for.
+    scene::Scene scene;
+    scene.contacts = {{"default", "default", scene::Contact::sense}};
+    scene.pieces = {mover("bar", {0, 0}, {0, 0}, 0.5), mover("disc", {1.9, 0.3}, {0, 0}, 0.1)};
+    scene.pieces[0].shapes.front().geometry = scene::Box{{4, 0.1}};
+    for (scene::Piece& piece : scene.pieces)
+        piece.shapes.front().role = scene::Role::zone;
+    World world = world::worldOf(scene);
+    Detection detection;
+    detection.detect(world, true, false);
+    int entered = -1;
+    for (int tick = 0; tick < 20'000 && entered < 0; ++tick) {
+        world.beginMotion();
+        for (const PieceIndex piece : {0, 1}) {
+            Pose pose = world.pose[static_cast<std::size_t>(piece)];
+            pose.at.x += 0.001;
+            pose.turn += piece == 0 && tick > 10 ? 0.0005 : 0;
+            world.moveTo(piece, pose);
+        }
+        for (const detect::Change& change : detection.detect(world, false, false))
+            entered = change.kind == EventKind::enter ? tick : entered;
+        const double gap = geometry::gapBetween(world.partsOf(world.shapes[0]), world.pose[0],
+                                                world.partsOf(world.shapes[1]), world.pose[1])
+                               .distance;
+        QVERIFY2(gap > -1e-6 || entered >= 0, qPrintable(QStringLiteral("tick %1: missed").arg(tick)));
+    }
+    QVERIFY(entered > 1000);
 }
 
 void TestDetect::picksTheTopmost()

@@ -14,6 +14,7 @@
 
 #include <array>
 #include <cmath>
+#include <functional>
 
 namespace snare::app {
 
@@ -47,6 +48,11 @@ QByteArray toneOf(double pitch, double gain)
 /// Works in the thread of its own.
 class SoundPlayer : public QObject {
   public:
+    explicit SoundPlayer(std::function<void(const QString& path, const QString& why)> failed)
+        : failed_(std::move(failed))
+    {
+    }
+
     void tone(const QString& name, double gain)
     {
         const QAudioDevice device = QMediaDevices::defaultAudioOutput();
@@ -80,9 +86,14 @@ class SoundPlayer : public QObject {
             if (status == QMediaPlayer::EndOfMedia || status == QMediaPlayer::InvalidMedia)
                 player->deleteLater();
         });
+        connect(player, &QMediaPlayer::errorOccurred, player,
+                [this, path](QMediaPlayer::Error /*error*/, const QString& why) { failed_(path, why); });
         player->setSource(QUrl::fromLocalFile(path));
         player->play();
     }
+
+  private:
+    std::function<void(const QString& path, const QString& why)> failed_;
 };
 
 double pitchOf(std::string_view name)
@@ -95,7 +106,13 @@ double pitchOf(std::string_view name)
 }
 
 Sounds::Sounds(Document& document, Stage& stage, QObject* parent)
-    : QObject(parent), document_(document), stage_(stage), player_(new SoundPlayer)
+    : QObject(parent), document_(document), stage_(stage),
+      player_(new SoundPlayer{[this](const QString& path, const QString& why) {
+          QMetaObject::invokeMethod(this, [this, path, why] {
+              sayOnce(QFileInfo(path).fileName(),
+                      tr("The sound %1 cannot be played: %2").arg(QFileInfo(path).fileName(), why));
+          });
+      }})
 {
     player_->moveToThread(&thread_);
     connect(&thread_, &QThread::finished, player_, &QObject::deleteLater);
@@ -111,6 +128,14 @@ Sounds::~Sounds()
     }
     thread_.quit();
     thread_.wait();
+}
+
+void Sounds::sayOnce(const QString& what, const QString& message)
+{
+    if (said_.contains(what))
+        return;
+    said_.insert(what);
+    emit failed(message);
 }
 
 void Sounds::follow()
@@ -141,10 +166,8 @@ void Sounds::sound(const QString& what, double gain)
         return;
     }
     // What ends like a file should be one; the others are names that whoever plays the scene elsewhere knows.
-    if (!file.suffix().isEmpty() && !missing_.contains(what)) {
-        missing_.insert(what);
-        emit failed(tr("The sound %1 is not beside the scene").arg(what));
-    }
+    if (!file.suffix().isEmpty())
+        sayOnce(what, tr("The sound %1 is not beside the scene").arg(what));
     QMetaObject::invokeMethod(player_, [player = player_, what, gain] { player->tone(what, gain); });
 }
 

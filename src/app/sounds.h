@@ -37,12 +37,13 @@ class Sounds : public QObject {
   private:
     void follow();
     void sound(const QString& what, double gain);
+    void sayOnce(const QString& what, const QString& message);
 
     Document& document_;
     Stage& stage_;
     bool on_ = true;
     std::int64_t told_ = 0; ///< the tick up to which sounds were told
-    QSet<QString> missing_;
+    QSet<QString> said_;    ///< of what a fault was said
     QThread thread_;
     SoundPlayer* player_; ///< lives in the thread
 };

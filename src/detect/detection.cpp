@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "detect/detection.h"
+#include "detect/limits.h"
 
 #include "geometry/gap.h"
 #include "geometry/impact.h"
@@ -22,38 +23,8 @@ using world::LiveShape;
 
 namespace {
 
-const LiveShape& shapeAt(const World& world, int index)
-{
-    return world.shapes[static_cast<std::size_t>(index)];
-}
-
 /// How many steps ahead of its use memory is fetched.
 constexpr std::size_t farAhead = 10;
-
-constexpr double radiansPerDegree = 0.017453292519943295;
-
-/// No pair is noted for later than this, ticks, and no shape that moves is due later, unless it is large for its speed
-/// and does not turn: then up to so many times as late. What rests is not due at all.
-constexpr double mostAhead = 63;
-constexpr double mostStretched = 8;
-
-/// How many times as long as others a shape of a size may have room for: in that time it goes a quarter of its size.
-double stretchOf(double size, const Vec& step)
-{
-    const double speed = std::max(std::abs(step.x), std::abs(step.y));
-    return std::clamp(size * 0.25 / (speed * mostAhead), 1.0, mostStretched);
-}
-constexpr std::uint32_t never = std::numeric_limits<std::uint32_t>::max();
-
-/// What a piece may be off its course, as a part of its smallest shape's size, but no more than of this, m.
-constexpr double leewayPart = 0.002;
-constexpr double mostSize = 1e12;
-
-/// What single precision may be off, as a part.
-constexpr double rounding = 2.5e-7;
-
-/// "At most" and "more than" (M4) against rounding.
-constexpr double closed = 1e-9;
 
 struct Reach {
     double begin;
@@ -66,13 +37,6 @@ Reach reachOf(const LiveShape& a, const LiveShape& b, Manner manner)
         return {stopBegins + closed, stopEnds + closed};
     const auto margin = [](const LiveShape& shape) { return shape.role == scene::Role::zone ? shape.margin : 0.0; };
     return {0, std::max(margin(a), margin(b))};
-}
-
-/// Whether there is anything of a shape to meet (M1).
-bool takesPart(const World& world, int index)
-{
-    const LiveShape& shape = shapeAt(world, index);
-    return shape.enabled && shape.partCount > 0 && world.piece(shape.piece).meetsPieces();
 }
 
 } // namespace
@@ -238,223 +202,6 @@ const std::vector<Change>& Detection::detect(World& world, bool atStart, bool wi
     sortChanges(changes_);
     world.clearMarks();
     return changes_;
-}
-
-// --- courses -------------------------------------------------------------------------------------------------------
-
-double Detection::Course::swing() const
-{
-    return std::abs(turnStep) * (1 + rounding) * radiansPerDegree * reach;
-}
-
-/// Whether a piece is where its course says, and went there evenly.
-bool Detection::keepsItsCourse(const World& world, PieceIndex index) const
-{
-    const auto i = static_cast<std::size_t>(index);
-    const Course& course = courses_[i];
-    const Pose& from = world.before[i];
-    const Pose& to = world.pose[i];
-    if (from.z != to.z)
-        return false;
-    double allowed = course.leeway;
-    const double turned = to.turn - from.turn;
-    if (turned != 0 || course.turnStep != 0) {
-        // Each tick may add up to a whole course.
-        const double turnedOff = std::abs(turned - course.turnStep) * radiansPerDegree * course.reach;
-        allowed -= turnedOff * mostAhead;
-        if (allowed < 0)
-            return false;
-    }
-    return geometry::squaredLength(to.at - course.placeIn(round_)) <= allowed * allowed;
-}
-
-/// From now on the piece is expected to go on as it did in this tick; all its shapes are looked at.
-void Detection::setCourse(const World& world, PieceIndex index)
-{
-    const auto i = static_cast<std::size_t>(index);
-    const Motion motion = world.motionOf(index);
-    Course& course = courses_[i];
-    const Vec step = motion.to.at - motion.from.at;
-    course.at = motion.to.at;
-    course.stepX = static_cast<float>(step.x);
-    course.stepY = static_cast<float>(step.y);
-    course.turnStep = static_cast<float>(motion.to.turn - motion.from.turn);
-    course.since = round_;
-    double reach = 0;
-    double smallest = std::numeric_limits<double>::infinity();
-    for (std::uint32_t shape = world.shapeStarts[i]; shape < world.shapeStarts[i + 1]; ++shape) {
-        due_[shape] = round_;
-        if (!known_[shape].takesPart)
-            continue;
-        Bounds bounds;
-        for (const geometry::Hull& part : world.partsOf(world.shapes[shape])) {
-            reach = std::max(reach, geometry::reachOf(part) + part.radius);
-            bounds.include(geometry::boundsOf(part));
-        }
-        smallest = std::min({smallest, std::max(bounds.size().x, bounds.size().y), mostSize});
-        setPlain(world, static_cast<int>(shape));
-    }
-    course.reach = static_cast<float>(reach * (1 + rounding));
-    course.leeway = course.rests() || reach == 0 ? 0 : static_cast<float>(smallest * leewayPart);
-}
-
-void Detection::setPlain(const World& world, int index)
-{
-    Known& known = known_[static_cast<std::size_t>(index)];
-    const LiveShape& shape = shapeAt(world, index);
-    known.plain = false;
-    if (shape.partCount != 1 || shape.margin != 0 || shape.band.limited() || courseOf(known).turnStep != 0)
-        return;
-    const double turn = world.pose[static_cast<std::size_t>(shape.piece)].turn;
-    const auto plain = geometry::plainOf(world.partsOf(shape).front(), turn);
-    const double size = plain ? std::max({plain->half.x, plain->half.y, plain->radius}) : 0;
-    if (!plain || plain->middle != Vec{0, 0} || size > mostSize)
-        return;
-    known.plain = true;
-    known.halfX = static_cast<float>(plain->half.x * (1 + rounding));
-    known.halfY = static_cast<float>(plain->half.y * (1 + rounding));
-    known.radius = static_cast<float>(plain->radius * (1 + rounding));
-}
-
-/// What a shape covers at the end of this tick, with all that it may be off its course.
-Bounds Detection::placeNow(const World& world, int index) const
-{
-    const Known& known = known_[static_cast<std::size_t>(index)];
-    if (known.plain) {
-        const Course& course = courseOf(known);
-        const Vec at = course.placeIn(round_);
-        const Vec half = Vec(known.halfX, known.halfY) + Vec(known.radius, known.radius);
-        const double off = stopEnds * 0.5 + closed + 3.0 * course.leeway;
-        return {at - half - off, at + half + off};
-    }
-    const LiveShape& shape = shapeAt(world, index);
-    const Course& course = courses_[static_cast<std::size_t>(shape.piece)];
-    const Pose& pose = world.pose[static_cast<std::size_t>(shape.piece)];
-    Bounds bounds;
-    if (course.turnStep != 0) { // it covers as much whichever way it is turned
-        bounds.include(pose.at);
-        bounds.grow(course.reach);
-    } else {
-        for (const geometry::Hull& part : world.partsOf(shape))
-            bounds.include(geometry::sweptBounds(part, {pose, pose}));
-    }
-    // Each of two reaches half way.
-    const double margin = shape.role == scene::Role::zone ? shape.margin : 0;
-    bounds.grow(std::max(stopEnds * 0.5, margin) + closed + 2.0 * course.leeway);
-    return bounds;
-}
-
-/// Sees to it that a shape has room ahead in the grid, and notes when it will have left it.
-void Detection::makeRoom(const World& world, int index)
-{
-    const Known& known = known_[static_cast<std::size_t>(index)];
-    std::uint32_t& due = due_[static_cast<std::size_t>(index)];
-    due = never;
-    if (!known.takesPart)
-        return;
-    const Course& course = courseOf(known);
-    const Bounds now = placeNow(world, index);
-    const Vec step = course.step();
-    const Vec low = glm::min(now.low, now.low - step);
-    const Vec high = glm::max(now.high, now.high - step);
-    const double size = std::max(high.x - low.x, high.y - low.y);
-    const double stretch = course.turnStep == 0 && !course.rests() ? stretchOf(size, step) : 1;
-    if (grid_.holds(index)) {
-        const Box& room = grid_.boxOf(index);
-        double ahead = mostAhead * stretch;
-        for (const int axis : {0, 1}) {
-            const double roomLow = axis == 0 ? room.lowX : room.lowY;
-            const double roomHigh = axis == 0 ? room.highX : room.highY;
-            if (low[axis] < roomLow || high[axis] > roomHigh)
-                ahead = 0;
-            else if (step[axis] > 0)
-                ahead = std::min(ahead, (roomHigh - high[axis]) / step[axis]);
-            else if (step[axis] < 0)
-                ahead = std::min(ahead, (low[axis] - roomLow) / -step[axis]);
-        }
-        // What left its course just now will do so again.
-        const double enough = round_ == course.since ? 1 : 6;
-        if (ahead >= enough) {
-            if (!course.rests())
-                due = round_ + static_cast<std::uint32_t>(ahead);
-            return;
-        }
-    }
-    // Not the same for all, so that they do not all look in the same tick; but the same for neighbours, who look at the
-    // same others then.
-    int exponent = 0;
-    std::frexp(size, &exponent);
-    const auto tileOf = [&](double at) {
-        constexpr int tile = 5; // so many times as large, as a power of two
-        return static_cast<std::uint32_t>(
-            static_cast<std::int64_t>(std::clamp(std::floor(std::ldexp(at, -exponent - tile)), -1e15, 1e15)));
-    };
-    constexpr std::uint32_t shortest = 15; // ticks
-    constexpr std::uint32_t rounds = 48;
-    const std::uint32_t turn = (tileOf(low.x) * 73856093U ^ tileOf(low.y) * 19349663U) % rounds;
-    const std::uint32_t longest =
-        std::max(3U, 2 * (round_ - course.since)); // the longer it was kept, the longer it may be
-    const std::uint32_t inTurn = shortest + (turn + rounds - (round_ + shortest) % rounds) % rounds;
-    const std::uint32_t ahead = std::min(longest, static_cast<std::uint32_t>(inTurn * stretch));
-    const Vec way = step * static_cast<double>(ahead);
-    grid_.place(index, Box{Bounds{glm::min(low, now.low + way), glm::max(high, now.high + way)}});
-    if (!course.rests())
-        due = round_ + ahead;
-}
-
-/// Shapes of pieces that left their course or that something happened to, and those that are due.
-void Detection::findDue(World& world, bool atStart)
-{
-    const bool anew = atStart || known_.empty();
-    grid_.resize(world.shapes.size());
-    known_.resize(world.shapes.size());
-    due_.resize(world.shapes.size(), never);
-    courses_.resize(world.pieces.size());
-    looked_.reserve(world.shapes.size());
-    previous_.reserve(world.pieces.size());
-    ++round_;
-    const auto refreshAll = [&](PieceIndex piece) {
-        for (std::uint32_t shape = world.shapeStarts[static_cast<std::size_t>(piece)];
-             shape < world.shapeStarts[static_cast<std::size_t>(piece) + 1]; ++shape)
-            refresh(world, static_cast<int>(shape));
-        setCourse(world, piece);
-    };
-    if (anew) {
-        for (std::size_t piece = 0; piece < world.pieces.size(); ++piece)
-            refreshAll(static_cast<PieceIndex>(piece));
-    } else {
-        for (const int shape : world.changed)
-            if (const PieceIndex piece = shapeAt(world, shape).piece;
-                courses_[static_cast<std::size_t>(piece)].since != round_)
-                refreshAll(piece);
-        for (const PieceIndex piece : world.moved)
-            if (!keepsItsCourse(world, piece))
-                setCourse(world, piece);
-        for (const PieceIndex piece : previous_)
-            if (world.isMoved[static_cast<std::size_t>(piece)] == 0 &&
-                !courses_[static_cast<std::size_t>(piece)].rests())
-                setCourse(world, piece); // it has come to rest
-    }
-    previous_.assign(world.moved.begin(), world.moved.end());
-    looked_.clear();
-    for (std::size_t shape = 0; shape < due_.size(); ++shape)
-        if (due_[shape] <= round_) {
-            known_[shape].round = round_;
-            looked_.push_back(static_cast<int>(shape));
-        }
-}
-
-void Detection::refresh(const World& world, int index)
-{
-    const LiveShape& shape = shapeAt(world, index);
-    const LivePiece& piece = world.piece(shape.piece);
-    Known& known = known_[static_cast<std::size_t>(index)];
-    known.piece = shape.piece;
-    known.group = shape.group & 0x7FFFFF;
-    known.takesPart = takesPart(world, index);
-    known.resting = piece.resting;
-    known.zone = shape.role == scene::Role::zone;
-    grid_.remove(index);
 }
 
 // --- pairs ---------------------------------------------------------------------------------------------------------
@@ -637,8 +384,8 @@ void Detection::addBumps(const World& world)
 /// The pair will be looked at again before it can change, which is not in so many ticks to come.
 void Detection::remind(int a, int b, double ticks)
 {
-    constexpr double never = 1e12;
-    if (!(ticks < never))
+    constexpr double forever = 1e12;
+    if (!(ticks < forever))
         return;
     // If it is longer than can be noted, the pair is looked at on the way.
     const std::uint32_t at = round_ + 1 + static_cast<std::uint32_t>(std::min(ticks, mostAhead - 1));

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 // What changed between shapes, told for both sides as events (M8 to M12).
 #include "detect/detection.h"
+#include "detect/limits.h"
 
 #include "geometry/gap.h"
 
@@ -17,15 +18,9 @@ using world::LiveShape;
 
 namespace {
 
-const LiveShape& shapeAt(const World& world, int index)
-{
-    return world.shapes[static_cast<std::size_t>(index)];
-}
-
 /// How a point of a piece moves before anything stops it (M10), m/s.
 Vec velocityAt(const World& world, PieceIndex index, const Vec& point, double frac)
 {
-    constexpr double radiansPerDegree = 0.017453292519943295;
     const LivePiece& piece = world.piece(index);
     const Motion motion = world.motionOf(index);
     return piece.approach + geometry::perpendicular(point - motion.at(frac).at) * (piece.turning * radiansPerDegree);

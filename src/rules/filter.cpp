@@ -173,16 +173,11 @@ bool isLetInAtOnce(const scene::Filter& filter, const Surroundings& around)
         return true;
     if (around.visitor < 0)
         return false;
-    if (!filter.groups.empty()) {
-        const std::string& group = groupOfVisitor(around);
-        if (filter.groups.front() != group && !contains(filter.groups, group))
-            return false;
-    }
+    if (!filter.groups.empty() && !contains(filter.groups, groupOfVisitor(around)))
+        return false;
     const world::LivePiece& visitor = around.world.piece(around.visitor);
-    for (const std::string& tag : tags.any)
-        if (visitor.hasTag(tag))
-            return true;
-    return tags.any.empty();
+    return tags.any.empty() ||
+           std::ranges::any_of(tags.any, [&](const std::string& tag) { return visitor.hasTag(tag); });
 }
 
 } // namespace

@@ -99,8 +99,10 @@ void apply(const scene::ChangeTimer& timer, Doing& doing)
 
 void apply(const scene::Sound& sound, Doing& doing)
 {
-    const double gain = std::max(0.0, resolve(sound.gain, doing.around()).value_or(1.0));
-    doing.tellWith(nobody, sound.file.empty() ? sound.name : sound.file, gain);
+    const auto gain = resolve(sound.gain, doing.around());
+    if (!gain)
+        return doing.note("the gain of the sound is missing");
+    doing.tellWith(nobody, sound.file.empty() ? sound.name : sound.file, std::max(0.0, *gain));
 }
 
 void apply(const scene::Shake& shake, Doing& doing)

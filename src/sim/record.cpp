@@ -138,9 +138,11 @@ std::optional<scene::Scalar> valueAt(const Record& record, world::PieceIndex own
             value = *given;
     }
     const auto word = record.journal.texts.known(name);
+    if (!word)
+        return value; // it never changed
     const rules::ValueChange* last = nullptr;
     for (const rules::ValueChange& change : record.journal.values) {
-        if (!word || change.tick > tick)
+        if (change.tick > tick)
             break;
         if (change.owner == owner && change.name == *word)
             last = &change;
