@@ -34,6 +34,15 @@ void* operator new(std::size_t size)
     throw std::bad_alloc();
 }
 
+void* operator new(std::size_t size, std::align_val_t alignment)
+{
+    ++allocations;
+    const auto step = static_cast<std::size_t>(alignment);
+    if (void* memory = std::aligned_alloc(step, (size + step - 1) / step * step))
+        return memory;
+    throw std::bad_alloc();
+}
+
 // Not inlined: GCC 12 would take the pair for a mismatch.
 [[gnu::noinline]] void operator delete(void* memory) noexcept
 {
@@ -41,6 +50,16 @@ void* operator new(std::size_t size)
 }
 
 [[gnu::noinline]] void operator delete(void* memory, std::size_t) noexcept
+{
+    std::free(memory);
+}
+
+[[gnu::noinline]] void operator delete(void* memory, std::align_val_t) noexcept
+{
+    std::free(memory);
+}
+
+[[gnu::noinline]] void operator delete(void* memory, std::size_t, std::align_val_t) noexcept
 {
     std::free(memory);
 }

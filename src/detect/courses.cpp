@@ -4,6 +4,7 @@
 #include "detect/limits.h"
 
 #include "geometry/impact.h"
+#include "geometry/memory.h"
 
 #include <algorithm>
 #include <cmath>
@@ -35,27 +36,26 @@ constexpr double mostSize = 1e12;
 
 } // namespace
 
-double Detection::Course::swing() const
-{
-    return std::abs(turnStep) * (1 + rounding) * radiansPerDegree * reach;
-}
-
 /// Whether a piece is where its course says, and went there evenly.
 bool Detection::keepsItsCourse(const World& world, PieceIndex index) const
 {
     const auto i = static_cast<std::size_t>(index);
     const Course& course = courses_[i];
-    const Pose& from = world.before[i];
     const Pose& to = world.pose[i];
-    if (from.z != to.z)
-        return false;
-    if (to.turn != from.turn && course.turnStep == 0)
-        return false; // however little: it would add up
+    double turned = 0;
+    if (world.isMoved[i] == World::Moved::turnedOrRose) {
+        const Pose& from = world.before[i];
+        turned = to.turn - from.turn;
+        if (from.z != to.z)
+            return false;
+        if (turned != 0 && course.turns == 0)
+            return false; // however little: it would add up
+    }
     double allowed = course.leeway;
-    const double turned = to.turn - from.turn;
-    if (turned != 0 || course.turnStep != 0) {
+    if (course.turns != 0) {
         // Each tick may add up to a whole course.
-        const double turnedOff = std::abs(turned - course.turnStep) * radiansPerDegree * course.reach;
+        const Spin& spin = spins_[i];
+        const double turnedOff = std::abs(turned - spin.step) * radiansPerDegree * spin.reach;
         allowed -= turnedOff * mostAhead;
         if (allowed < 0)
             return false;
@@ -73,8 +73,8 @@ void Detection::setCourse(const World& world, PieceIndex index)
     course.at = motion.to.at;
     course.stepX = static_cast<float>(step.x);
     course.stepY = static_cast<float>(step.y);
-    course.turnStep = static_cast<float>(motion.to.turn - motion.from.turn);
-    course.since = round_;
+    course.turns = motion.turns() ? 1 : 0;
+    course.since = round_ & 0x7FFFFFFFU;
     double reach = 0;
     double smallest = std::numeric_limits<double>::infinity();
     for (std::uint32_t shape = world.shapeStarts[i]; shape < world.shapeStarts[i + 1]; ++shape) {
@@ -89,7 +89,7 @@ void Detection::setCourse(const World& world, PieceIndex index)
         smallest = std::min({smallest, std::max(bounds.size().x, bounds.size().y), mostSize});
         setPlain(world, static_cast<int>(shape));
     }
-    course.reach = static_cast<float>(reach * (1 + rounding));
+    spins_[i] = {static_cast<float>(motion.to.turn - motion.from.turn), static_cast<float>(reach * (1 + rounding))};
     course.leeway = course.rests() || reach == 0 ? 0 : static_cast<float>(smallest * leewayPart);
 }
 
@@ -98,7 +98,7 @@ void Detection::setPlain(const World& world, int index)
     Known& known = known_[static_cast<std::size_t>(index)];
     const LiveShape& shape = shapeAt(world, index);
     known.plain = false;
-    if (shape.partCount != 1 || shape.margin != 0 || shape.band.limited() || courseOf(known).turnStep != 0)
+    if (shape.partCount != 1 || shape.margin != 0 || shape.band.limited() || courseOf(known).turns != 0)
         return;
     const double turn = world.pose[static_cast<std::size_t>(shape.piece)].turn;
     const auto plain = geometry::plainOf(world.partsOf(shape).front(), turn);
@@ -126,9 +126,9 @@ Bounds Detection::placeNow(const World& world, int index) const
     const Course& course = courses_[static_cast<std::size_t>(shape.piece)];
     const Pose& pose = world.pose[static_cast<std::size_t>(shape.piece)];
     Bounds bounds;
-    if (course.turnStep != 0) { // it covers as much whichever way it is turned
+    if (course.turns != 0) { // it covers as much whichever way it is turned
         bounds.include(pose.at);
-        bounds.grow(course.reach);
+        bounds.grow(spins_[static_cast<std::size_t>(shape.piece)].reach);
     } else {
         for (const geometry::Hull& part : world.partsOf(shape))
             bounds.include(geometry::sweptBounds(part, {pose, pose}));
@@ -153,7 +153,7 @@ void Detection::makeRoom(const World& world, int index)
     const Vec low = glm::min(now.low, now.low - step);
     const Vec high = glm::max(now.high, now.high - step);
     const double size = std::max(high.x - low.x, high.y - low.y);
-    const double stretch = course.turnStep == 0 && !course.rests() ? stretchOf(size, step) : 1;
+    const double stretch = course.turns == 0 && !course.rests() ? stretchOf(size, step) : 1;
     if (grid_.holds(index)) {
         const Box& room = grid_.boxOf(index);
         double ahead = mostAhead * stretch;
@@ -192,7 +192,12 @@ void Detection::makeRoom(const World& world, int index)
     const std::uint32_t inTurn = shortest + (turn + rounds - (round_ + shortest) % rounds) % rounds;
     const std::uint32_t ahead = std::min(longest, static_cast<std::uint32_t>(inTurn * stretch));
     const Vec way = step * static_cast<double>(ahead);
-    grid_.place(index, Box{Bounds{glm::min(low, now.low + way), glm::max(high, now.high + way)}});
+    // It lies among those that it would lie among with the most room, so that its neighbours need not be looked for in
+    // several orders of size.
+    const double most = std::min(static_cast<double>(longest), mostAhead) * stretch;
+    const double least = std::max(2.5 * size, most * std::max(std::abs(step.x), std::abs(step.y)));
+    grid_.place(index, Box{Bounds{glm::min(low, now.low + way), glm::max(high, now.high + way)}},
+                static_cast<float>(least));
     if (!course.rests())
         due = round_ + ahead;
 }
@@ -205,6 +210,7 @@ void Detection::findDue(World& world, bool atStart)
     known_.resize(world.shapes.size());
     due_.resize(world.shapes.size(), never);
     courses_.resize(world.pieces.size());
+    spins_.resize(world.pieces.size());
     looked_.reserve(world.shapes.size());
     previous_.reserve(world.pieces.size());
     ++round_;
@@ -222,19 +228,27 @@ void Detection::findDue(World& world, bool atStart)
             if (const PieceIndex piece = shapeAt(world, shape).piece;
                 courses_[static_cast<std::size_t>(piece)].since != round_)
                 refreshAll(piece);
-        for (const PieceIndex piece : world.moved)
-            if (!keepsItsCourse(world, piece))
-                setCourse(world, piece);
+        for (std::size_t i = 0; i < world.moved.size(); ++i) {
+            constexpr std::size_t ahead = 16;
+            const auto later = static_cast<std::size_t>(world.moved[std::min(i + ahead, world.moved.size() - 1)]);
+            geometry::fetch(&courses_[later]);
+            geometry::fetch(&world.pose[later]);
+            if (!keepsItsCourse(world, world.moved[i]))
+                setCourse(world, world.moved[i]);
+        }
         for (const PieceIndex piece : previous_)
-            if (world.isMoved[static_cast<std::size_t>(piece)] == 0 &&
+            if (world.isMoved[static_cast<std::size_t>(piece)] == World::Moved::no &&
                 !courses_[static_cast<std::size_t>(piece)].rests())
                 setCourse(world, piece); // it has come to rest
     }
     previous_.assign(world.moved.begin(), world.moved.end());
     looked_.clear();
+    std::ranges::fill(isLookedAt_, 0);
+    isLookedAt_.resize((due_.size() + 63) / 64);
     for (std::size_t shape = 0; shape < due_.size(); ++shape)
         if (due_[shape] <= round_) {
             known_[shape].round = round_;
+            isLookedAt_[shape / 64] |= std::uint64_t{1} << shape % 64;
             looked_.push_back(static_cast<int>(shape));
         }
 }

@@ -4,6 +4,7 @@
 
 #include "geometry/gap.h"
 #include "geometry/impact.h"
+#include "geometry/memory.h"
 
 #include <algorithm>
 #include <cmath>
@@ -31,10 +32,12 @@ struct Reach {
     double end;
 };
 
+constexpr Reach stopReach{stopBegins + closed, stopEnds + closed};
+
 Reach reachOf(const LiveShape& a, const LiveShape& b, Manner manner)
 {
     if (manner == Manner::stop)
-        return {stopBegins + closed, stopEnds + closed};
+        return stopReach;
     const auto margin = [](const LiveShape& shape) { return shape.role == scene::Role::zone ? shape.margin : 0.0; };
     return {0, std::max(margin(a), margin(b))};
 }
@@ -58,22 +61,17 @@ scene::Contact mannerBetween(const World& world, int a, int b)
     return contact;
 }
 
-Detection::Detection()
-{
-    firstReminder_.fill(-1);
-}
-
 void Detection::forget()
 {
     grid_.clear();
     known_.clear();
     courses_.clear();
+    spins_.clear();
     due_.clear();
     looked_.clear();
+    isLookedAt_.clear();
     previous_.clear();
     reminders_.clear();
-    freeReminder_ = -1;
-    firstReminder_.fill(-1);
     links_.clear();
     free_.clear();
     touches_.clear();
@@ -95,9 +93,9 @@ std::vector<Meeting> Detection::meetings() const
 
 std::size_t Detection::shapeBytes() const
 {
-    return grid_.bytes() + known_.capacity() * sizeof(Known) + courses_.capacity() * sizeof(Course) +
+    return grid_.bytes() + known_.capacity() * sizeof(Known) + courses_.capacity() * (sizeof(Course) + sizeof(Spin)) +
            (due_.capacity() + looked_.capacity() + previous_.capacity()) * sizeof(int) +
-           near_.capacity() * sizeof(near_.front()) + reminders_.capacity() * sizeof(Reminder);
+           near_.capacity() * sizeof(near_.front()) + reminders_.bytes();
 }
 
 std::size_t Detection::meetingBytes() const
@@ -175,9 +173,10 @@ const std::vector<Change>& Detection::detect(World& world, bool atStart, bool wi
     changes_.clear();
     findDue(world, atStart);
     for (std::size_t i = 0; i < looked_.size(); ++i) {
-        fetchAhead(i, looked_.size());
-        if (i + 2 * farAhead < looked_.size())
+        if (i + 2 * farAhead < looked_.size()) {
             fetch(world, looked_[i + 2 * farAhead], false, false);
+            grid_.fetchBox(looked_[i + 2 * farAhead]);
+        }
         if (i + farAhead < looked_.size())
             fetch(world, looked_[i + farAhead], true, false);
         makeRoom(world, looked_[i]);
@@ -199,33 +198,23 @@ const std::vector<Change>& Detection::detect(World& world, bool atStart, bool wi
     else
         addOthers(world);
     tellTouches(world, atStart, withStays);
-    sortChanges(changes_);
+    sortTold();
     world.clearMarks();
     return changes_;
 }
 
 // --- pairs ---------------------------------------------------------------------------------------------------------
 
-/// What will be read of the grid next is fetched meanwhile: shapes lie anywhere in memory.
-void Detection::fetchAhead(std::size_t i, std::size_t end) const
-{
-    if (i + 2 * farAhead < end)
-        grid_.fetch(looked_[i + 2 * farAhead], false);
-    if (i + farAhead < end)
-        grid_.fetch(looked_[i + farAhead], true);
-}
-
 /// Those near the shapes of `looked_` from `from` to `to`, each pair once.
 void Detection::findNear(std::size_t from, std::size_t to)
 {
     near_.clear();
     for (std::size_t i = from; i < to; ++i) {
-        fetchAhead(i, to);
         const int shape = looked_[i];
         if (!grid_.holds(shape))
             continue;
         grid_.visitNear(shape, [&](int other) {
-            if (shape < other || !isLookedAt(known_[static_cast<std::size_t>(other)]))
+            if (shape < other || !isLookedAt(other))
                 near_.emplace_back(std::min(shape, other), std::max(shape, other));
         });
     }
@@ -252,9 +241,9 @@ void Detection::findNearUpwards(std::size_t from, std::size_t to)
         const int shape = static_cast<int>(i);
         if (!grid_.holds(shape))
             continue;
-        const bool isLooked = isLookedAt(known_[i]);
+        const bool isLooked = isLookedAt(shape);
         grid_.visitUpwards(shape, [&](int other) {
-            if (isLooked || isLookedAt(known_[static_cast<std::size_t>(other)]))
+            if (isLooked || isLookedAt(other))
                 near_.emplace_back(std::min(shape, other), std::max(shape, other));
         });
     }
@@ -279,22 +268,23 @@ void Detection::fetch(const World& world, int shape, bool deeper, bool all) cons
 {
     const auto i = static_cast<std::size_t>(shape);
     if (!deeper) {
-        __builtin_prefetch(&known_[i]);
+        geometry::fetch(&known_[i]);
+        geometry::fetch(&due_[i]);
         if (all)
-            __builtin_prefetch(&world.shapes[i]);
+            geometry::fetch(&world.shapes[i]);
         return;
     }
     const auto piece = static_cast<std::size_t>(known_[i].piece);
-    __builtin_prefetch(&courses_[piece]);
+    geometry::fetch(&courses_[piece]);
     if (known_[i].plain && !all)
         return;
-    __builtin_prefetch(&world.before[piece]);
-    __builtin_prefetch(&world.pose[piece]);
+    geometry::fetch(&world.before[piece]);
+    geometry::fetch(&world.pose[piece]);
     const char* hull = reinterpret_cast<const char*>(&world.parts[world.shapes[i].firstPart]);
-    __builtin_prefetch(hull);
-    __builtin_prefetch(hull + 64);
+    geometry::fetch(hull);
+    geometry::fetch(hull + 64);
     if (known_[i].first >= 0)
-        __builtin_prefetch(&linkAt(known_[i].first));
+        geometry::fetch(&linkAt(known_[i].first));
 }
 
 void Detection::lookAtNear(const World& world, bool atStart, bool byChance)
@@ -309,18 +299,18 @@ void Detection::lookAtNear(const World& world, bool atStart, bool byChance)
             fetch(world, near_[i + farAhead].second, true, !byChance);
         }
         const auto [a, b] = near_[i];
-        if (!byChance || atStart || !passesBy(world, a, b))
+        if (atStart || !lookAtPlain(world, a, b))
             look(world, a, b, atStart);
     }
 }
 
-/// Whether a pair did not touch and does not, which is seen from what is known of both alone; then it is noted when it
-/// could. If this cannot be told, or not at once, nothing is done.
-bool Detection::passesBy(const World& world, int indexOfA, int indexOfB)
+/// Looks at a pair of which all that it takes is known, without reading the world unless something could have changed.
+/// False if this is no such pair; then nothing is done.
+bool Detection::lookAtPlain(const World& world, int indexOfA, int indexOfB)
 {
     const Known& a = known_[static_cast<std::size_t>(indexOfA)];
     const Known& b = known_[static_cast<std::size_t>(indexOfB)];
-    if (!a.plain || !b.plain || (a.first >= 0 && b.first >= 0))
+    if (!a.plain || !b.plain)
         return false;
     const Course& courseOfA = courseOf(a);
     const Course& courseOfB = courseOf(b);
@@ -332,18 +322,40 @@ bool Detection::passesBy(const World& world, int indexOfA, int indexOfB)
         return true;
     const Vec atA = courseOfA.placeIn(round_);
     const Vec atB = courseOfB.placeIn(round_);
+    // They are where their courses say up to the leeway, now and then.
     const double off = 2 * (static_cast<double>(courseOfA.leeway) + courseOfB.leeway) + 2 * closed +
                        (std::abs(atA.x) + std::abs(atA.y) + std::abs(atB.x) + std::abs(atB.y)) * 1e-14;
-    const double reach = contact == Contact::stop ? stopBegins : 0;
-    const geometry::Window window =
-        geometry::plainWindow(atB - atA, courseOfB.step() - courseOfA.step(),
-                              {static_cast<double>(a.halfX) + b.halfX, static_cast<double>(a.halfY) + b.halfY},
-                              static_cast<double>(a.radius) + b.radius + reach + off);
-    if (window.empty() || window.to <= -1)
-        return true;
-    if (window.from <= 0)
-        return false;
-    remind(indexOfA, indexOfB, window.from);
+    const Reach reach = contact == Contact::stop ? stopReach : Reach{0, 0};
+    const Vec half{static_cast<double>(a.halfX) + b.halfX, static_cast<double>(a.halfY) + b.halfY};
+    const double radius = static_cast<double>(a.radius) + b.radius;
+    const auto windowOf = [&](double within) {
+        return geometry::plainWindow(atB - atA, courseOfB.step() - courseOfA.step(), half, radius + within);
+    };
+    int link = a.first >= 0 && b.first >= 0 ? linkBetween(indexOfA, indexOfB) : -1;
+    bool isTold = false;
+    if (link < 0) {
+        const geometry::Window window = windowOf(reach.begin + off); // it is not nearer outside of this
+        if (window.empty() || window.to <= -1)
+            return true;
+        if (window.from > 0) {
+            remind(indexOfA, indexOfB, window.from);
+            return true;
+        }
+        follow(world, indexOfA, indexOfB, -1, contact, false);
+        isTold = true;
+        link = linkBetween(indexOfA, indexOfB);
+        if (link < 0) {
+            if (window.to > 0)
+                remind(indexOfA, indexOfB, 0);
+            return true;
+        }
+    }
+    // The sizes are rounded up.
+    const geometry::Window window = windowOf(reach.end - off - (half.x + half.y + radius) * 2 * rounding);
+    linkAt(link).seen = count_;
+    if (!isTold && !(window.from <= -1 && window.to > 0))
+        follow(world, indexOfA, indexOfB, link, contact, false);
+    remind(indexOfA, indexOfB, window.from <= 0 && window.to > 0 ? window.to : 0);
     return true;
 }
 
@@ -391,29 +403,20 @@ void Detection::remind(int a, int b, double ticks)
     const std::uint32_t at = round_ + 1 + static_cast<std::uint32_t>(std::min(ticks, mostAhead - 1));
     if (at >= std::min(due_[static_cast<std::size_t>(a)], due_[static_cast<std::size_t>(b)]))
         return;
-    int index = freeReminder_;
-    if (index < 0) {
-        index = static_cast<int>(reminders_.size());
-        reminders_.emplace_back();
-    } else {
-        freeReminder_ = reminders_[static_cast<std::size_t>(index)].next;
-    }
-    int& first = firstReminder_[at % firstReminder_.size()];
-    reminders_[static_cast<std::size_t>(index)] = {a, b, round_, std::exchange(first, index)};
+    reminders_.add(at, {a, b, round_});
 }
 
 /// Pairs that could change in this tick, unless they were looked at since they were noted.
 void Detection::findReminded()
 {
     near_.clear();
-    for (int index = std::exchange(firstReminder_[round_ % firstReminder_.size()], -1); index >= 0;) {
-        Reminder& one = reminders_[static_cast<std::size_t>(index)];
+    reminders_.take(round_, [&](const Reminder& one, const Reminder& later) {
+        geometry::fetch(&known_[static_cast<std::size_t>(later.a)]);
+        geometry::fetch(&known_[static_cast<std::size_t>(later.b)]);
         if (std::max(known_[static_cast<std::size_t>(one.a)].round, known_[static_cast<std::size_t>(one.b)].round) <=
             one.since)
             near_.emplace_back(one.a, one.b);
-        const int next = std::exchange(one.next, freeReminder_);
-        freeReminder_ = std::exchange(index, next);
-    }
+    });
 }
 
 /// Looks at a pair as closely as it needs: what this tick changed, and when it could change again.
@@ -463,7 +466,7 @@ void Detection::look(const World& world, int indexOfA, int indexOfB, bool atStar
         return Motion{now, {now.at + course.step(), now.turn, now.z}};
     };
     const bool isStraight = partsOfA.size() == 1 && partsOfB.size() == 1 && !motionOfA.turns() && !motionOfB.turns() &&
-                            courseOfA.turnStep == 0 && courseOfB.turnStep == 0;
+                            courseOfA.turns == 0 && courseOfB.turns == 0;
     if (isStraight) {
         const auto windowOf = [&](double within) {
             return geometry::straightWindow(partsOfA.front(), goingOn(motionOfA.to, courseOfA), partsOfB.front(),
@@ -489,18 +492,22 @@ void Detection::look(const World& world, int indexOfA, int indexOfB, bool atStar
 
     // As far as they came in this tick, they cannot have changed; as fast as they go, they will not.
     const geometry::Gap gap = geometry::gapBetween(partsOfA, motionOfA.to, partsOfB, motionOfB.to);
-    const auto swingIn = [](const Motion& motion, const Course& course) {
-        return std::abs(motion.to.turn - motion.from.turn) * radiansPerDegree * course.reach;
+    const Spin& spinOfA = spins_[static_cast<std::size_t>(a.piece)];
+    const Spin& spinOfB = spins_[static_cast<std::size_t>(b.piece)];
+    const auto swing = [](double degrees, const Spin& spin) {
+        return std::abs(degrees) * radiansPerDegree * spin.reach;
     };
     const double came = glm::length((atA - motionOfA.from.at) - (atB - motionOfB.from.at)) +
-                        swingIn(motionOfA, courseOfA) + swingIn(motionOfB, courseOfB);
+                        swing(motionOfA.to.turn - motionOfA.from.turn, spinOfA) +
+                        swing(motionOfB.to.turn - motionOfB.from.turn, spinOfB);
     const auto spare = [&] { return (link < 0 ? gap.distance - reach.begin : reach.end - gap.distance) - off; };
     // Those that touch go on to if they do at the end: a gap between is none (M6).
     if (link < 0)
         followIf(mustFollow || spare() <= came);
     else
         followIf(mustFollow || reach.end - gap.distance <= off);
-    const double fastest = glm::length(courseOfA.step() - courseOfB.step()) + courseOfA.swing() + courseOfB.swing();
+    const double fastest = glm::length(courseOfA.step() - courseOfB.step()) +
+                           (swing(spinOfA.step, spinOfA) + swing(spinOfB.step, spinOfB)) * (1 + rounding);
     remind(indexOfA, indexOfB, std::max(0.0, spare() / (fastest * (1 + rounding))));
 }
 
@@ -600,7 +607,7 @@ void Detection::findEnded(const World& world, std::span<const PieceIndex> pieces
     }
     addOthers(world);
     tellTouches(world, false, false);
-    sortChanges(changes_);
+    sortTold();
 }
 
 } // namespace snare::detect

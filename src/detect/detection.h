@@ -9,7 +9,9 @@
 /// is due, because it leaves the room ahead of it that it has in the grid.
 #pragma once
 
+#include "detect/reminders.h"
 #include "geometry/grid.h"
+#include "geometry/memory.h"
 #include "scene/event_kind.h"
 #include "world/world.h"
 
@@ -56,8 +58,6 @@ struct Meeting {
 
 class Detection {
   public:
-    Detection();
-
     /// Finds what the motion from World::before to World::pose changed and clears the marks of K7.
     /// With `atStart` everything has cause `start` and there are no hits (K9). Stays are told only if asked for.
     /// The list is valid until the next call. Nothing is allocated once as much was found before.
@@ -100,25 +100,28 @@ class Detection {
     };
 
     /// How a piece is expected to go on: as it went in the tick in which it left its last course.
-    struct Course {
+    struct alignas(32) Course {
         Vec at{0, 0};    ///< at the end of that tick
         float stepX = 0; ///< m a tick
         float stepY = 0;
-        float turnStep = 0;      ///< degrees a tick
-        float leeway = 0;        ///< m that it may be off; 0 if it rests
-        float reach = 0;         ///< m, its farthest corner
-        std::uint32_t since = 0; ///< that tick
+        float leeway = 0;             ///< m that it may be off; 0 if it rests
+        std::uint32_t since : 31 = 0; ///< that tick: a run of a year fits in
+        std::uint32_t turns : 1 = 0;
 
-        bool rests() const { return stepX == 0 && stepY == 0 && turnStep == 0; }
+        bool rests() const { return stepX == 0 && stepY == 0 && turns == 0; }
         Vec step() const { return {stepX, stepY}; }
         /// Where it is expected at the end of a tick, m.
         Vec placeIn(std::uint32_t round) const { return at + step() * static_cast<double>(round - since); }
-        /// How far a corner comes in a tick by turning, m.
-        double swing() const;
+    };
+
+    /// What turning does to a piece, apart from its course since few turn.
+    struct Spin {
+        float step = 0;  ///< degrees a tick, of its course
+        float reach = 0; ///< m, its farthest corner
     };
 
     /// What detection must know of a shape, to pass over most of those nearby without looking at the world.
-    struct Known {
+    struct alignas(32) Known {
         PieceIndex piece = 0;
         std::int32_t first = -1; ///< of its meetings, or -1
         std::uint32_t round = 0; ///< the detection in which it was looked at last
@@ -132,14 +135,6 @@ class Detection {
         float halfX = 0; ///< m
         float halfY = 0;
         float radius = 0;
-    };
-
-    /// Two shapes that are looked at in a tick to come, if none of them was with all that are near it since.
-    struct Reminder {
-        int a;
-        int b;
-        std::uint32_t since;
-        int next; ///< of the same tick, or of those that are not used; -1: none
     };
 
     /// What one tick did to a pair, told for one side.
@@ -156,10 +151,18 @@ class Detection {
         Cause endCause;
     };
 
+    struct Key {
+        std::uint64_t first;
+        std::size_t index;
+    };
+
     scene::Contact contactOf(const World& world, int a, int b) const;
     Course& courseOf(const Known& known) { return courses_[static_cast<std::size_t>(known.piece)]; }
     const Course& courseOf(const Known& known) const { return courses_[static_cast<std::size_t>(known.piece)]; }
-    bool isLookedAt(const Known& known) const { return known.round == round_; }
+    bool isLookedAt(int shape) const
+    {
+        return (isLookedAt_[static_cast<std::size_t>(shape) / 64] >> (static_cast<unsigned>(shape) % 64) & 1U) != 0;
+    }
     void refresh(const World& world, int shape);
     bool keepsItsCourse(const World& world, PieceIndex piece) const;
     void setCourse(const World& world, PieceIndex piece);
@@ -167,14 +170,13 @@ class Detection {
     void makeRoom(const World& world, int shape);
     void findDue(World& world, bool atStart);
     void fetch(const World& world, int shape, bool deeper, bool all) const;
-    void fetchAhead(std::size_t i, std::size_t end) const;
     void findNear(std::size_t from, std::size_t to);
     bool isCrowded() const;
     void findNearUpwards(std::size_t from, std::size_t to);
     void findReminded();
     /// `byChance`: most of the pairs will turn out to do nothing.
     void lookAtNear(const World& world, bool atStart, bool byChance);
-    bool passesBy(const World& world, int a, int b);
+    bool lookAtPlain(const World& world, int a, int b);
     void setPlain(const World& world, int shape);
     void lookAtLeft(const World& world, bool atStart);
     void look(const World& world, int shape, int other, bool atStart);
@@ -183,6 +185,9 @@ class Detection {
     void addBumps(const World& world);
     void addOthers(const World& world);
     void addStays(const World& world);
+    template <class Item, class FirstOf, class RestOf>
+    void sortBy(std::vector<Item>& items, std::vector<Item>& room, FirstOf&& firstOf, RestOf&& restOf);
+    void sortTold();
     void tellTouches(const World& world, bool atStart, bool withStays);
     void tellGroup(const World& world, std::span<const Touch> touches, bool atStart, bool withStays);
     void tellHit(const World& world, const Touch& touch);
@@ -197,21 +202,24 @@ class Detection {
     static int nextOf(const Link& link, int shape) { return link.next[link.meeting.a == shape ? 0 : 1]; }
 
     Grid grid_;
-    std::vector<Known> known_;
-    std::vector<Course> courses_;    ///< by piece
-    std::vector<std::uint32_t> due_; ///< by shape: the detection in which it is looked at next
-    std::vector<Link> links_;
+    geometry::Table<Known> known_;
+    geometry::Table<Course> courses_;    ///< by piece
+    geometry::Table<Spin> spins_;        ///< by piece
+    geometry::Table<std::uint32_t> due_; ///< by shape: the detection in which it is looked at next
+    geometry::Table<Link> links_;
     std::vector<int> free_;                 ///< links that are not used
     std::vector<int> looked_;               ///< shapes that are looked at in this detection, in order
+    std::vector<std::uint64_t> isLookedAt_; ///< by shape, a bit each: so few that they are always at hand
     std::vector<PieceIndex> previous_;      ///< pieces that moved in the last tick
     std::vector<std::pair<int, int>> near_; ///< pairs to look at
-    std::vector<Reminder> reminders_;
-    int freeReminder_ = -1;
-    std::array<int, 64> firstReminder_; ///< by detection
-    std::uint32_t round_ = 0;           ///< detections so far
-    std::uint32_t count_ = 0;           ///< detections and settlings so far
+    Reminders reminders_;                   ///< by detection
+    std::uint32_t round_ = 0;               ///< detections so far
+    std::uint32_t count_ = 0;               ///< detections and settlings so far
     std::vector<Touch> touches_;
     std::vector<Change> changes_;
+    std::vector<Key> keys_; ///< for sorting, like the next two
+    std::vector<Touch> sortedTouches_;
+    std::vector<Change> sortedChanges_;
 };
 
 /// Whether two shapes can meet now, and how (M1, M2, M14); `pass` if not.

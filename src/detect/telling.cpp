@@ -26,6 +26,12 @@ Vec velocityAt(const World& world, PieceIndex index, const Vec& point, double fr
     return piece.approach + geometry::perpendicular(point - motion.at(frac).at) * (piece.turning * radiansPerDegree);
 }
 
+/// The bits of a number in an order that has the negative ones before the others.
+std::uint64_t ascending(std::int32_t number)
+{
+    return static_cast<std::uint32_t>(number) ^ 0x80000000U;
+}
+
 /// exit, vacated, enter, occupied, hit, stay (M12)
 int rank(EventKind kind)
 {
@@ -43,13 +49,46 @@ int rank(EventKind kind)
 
 } // namespace
 
+namespace {
+
+/// What decides first in the order of M12, in one number: when, what, who.
+std::uint64_t firstOf(const Change& change)
+{
+    const auto micros = static_cast<std::uint64_t>(change.frac * 1e6 + 0.5);
+    return micros << 35 | static_cast<std::uint64_t>(rank(change.kind)) << 32 | ascending(change.self);
+}
+
+auto restOf(const Change& change)
+{
+    return std::tuple(change.shape, change.visitor, change.part);
+}
+
+} // namespace
+
 void sortChanges(std::vector<Change>& changes)
 {
-    const auto key = [](const Change& change) {
-        return std::tuple(static_cast<int>(change.frac * 1e6 + 0.5), rank(change.kind), change.self, change.shape,
-                          change.visitor, change.part);
-    };
-    std::ranges::sort(changes, {}, key);
+    std::ranges::sort(changes, {}, [](const Change& change) { return std::pair(firstOf(change), restOf(change)); });
+}
+
+/// Sorts by a number, and where that is the same by the rest. Not the items themselves are sorted, which are larger.
+template <class Item, class FirstOf, class RestOf>
+void Detection::sortBy(std::vector<Item>& items, std::vector<Item>& room, FirstOf&& firstOf, RestOf&& restOf)
+{
+    keys_.clear();
+    for (std::size_t i = 0; i < items.size(); ++i)
+        keys_.push_back({firstOf(items[i]), i});
+    std::ranges::sort(keys_, [&](const Key& a, const Key& b) {
+        return a.first != b.first ? a.first < b.first : restOf(items[a.index]) < restOf(items[b.index]);
+    });
+    room.clear();
+    for (const Key& key : keys_)
+        room.push_back(items[key.index]);
+    items.swap(room);
+}
+
+void Detection::sortTold()
+{
+    sortBy(changes_, sortedChanges_, firstOf, restOf);
 }
 
 /// Where something began or ended, the meetings of the same shape and visitor that go on (M9). Once all that ended is
@@ -86,9 +125,11 @@ void Detection::addStays(const World& world)
 
 void Detection::tellTouches(const World& world, bool atStart, bool withStays)
 {
-    const auto key = [](const Touch& touch) { return std::tuple(touch.shape, touch.visitor, touch.part); };
-    std::ranges::sort(touches_, {}, key);
-    const auto same = [&](const Touch& one, const Touch& other) { return key(one) == key(other); };
+    const auto pairOf = [](const Touch& touch) { return ascending(touch.shape) << 32 | ascending(touch.visitor); };
+    sortBy(touches_, sortedTouches_, pairOf, [](const Touch& touch) { return touch.part; });
+    const auto same = [](const Touch& one, const Touch& other) {
+        return one.shape == other.shape && one.part == other.part;
+    };
     touches_.erase(std::unique(touches_.begin(), touches_.end(), same), touches_.end());
     for (std::size_t first = 0; first < touches_.size();) {
         std::size_t last = first + 1;
@@ -124,7 +165,7 @@ void Detection::tellGroup(const World& world, std::span<const Touch> touches, bo
             left = &touch;
     }
     Change change;
-    change.self = shapeAt(world, touches.front().shape).piece;
+    change.self = known_[static_cast<std::size_t>(touches.front().shape)].piece;
     change.shape = touches.front().shape;
     change.visitor = touches.front().visitor;
     change.manner = manner;

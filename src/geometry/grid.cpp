@@ -3,99 +3,116 @@
 
 #include <algorithm>
 #include <bit>
-#include <cmath>
 #include <utility>
 
 namespace snare::geometry {
 
 void Grid::resize(std::size_t shapes)
 {
-    if (shapes <= slots_.size())
+    if (shapes <= boxes_.size())
         return;
-    const std::size_t wanted = std::bit_ceil(std::max<std::size_t>(128, shapes * 2));
-    slots_.resize(shapes);
-    if (wanted <= heads_.size())
+    constexpr std::size_t fewest = 128; // two tiles: there is always a bit of the hash left
+    const std::size_t wanted = std::bit_ceil(std::max(fewest, shapes));
+    boxes_.resize(shapes, nowhere());
+    levels_.resize(shapes, 0);
+    if (wanted <= buckets_.size())
         return;
-    heads_.assign(wanted, -1);
+    buckets_.assign(wanted, Bucket{});
+    blocks_.clear();
+    freeBlock_ = -1;
     shift_ = 64 - (std::countr_zero(wanted) - 6);
-    for (std::size_t i = 0; i < slots_.size(); ++i)
-        if (slots_[i].holds())
-            forBuckets(static_cast<int>(i), cellsOf(slots_[i].box), [&](std::size_t bucket, std::int32_t node) {
-                setNext(node, std::exchange(heads_[bucket], node));
-            });
+    for (std::size_t i = 0; i < boxes_.size(); ++i)
+        if (holds(static_cast<int>(i)))
+            add(static_cast<int>(i));
 }
 
 void Grid::clear()
 {
-    slots_.clear();
-    heads_.clear();
+    boxes_.clear();
+    levels_.clear();
+    buckets_.clear();
+    blocks_.clear();
+    freeBlock_ = -1;
     inLevel_.fill(0);
+    few_.fill({});
     smallest_ = levels;
     largest_ = -1;
     shift_ = 63;
 }
 
-template <class Each> void Grid::forBuckets(int shape, const Cells& cells, Each&& each) const
+/// Puts a shape into the bucket of its box.
+void Grid::add(int shape)
 {
-    std::array<std::size_t, 4> done{};
-    std::size_t count = 0;
-    for (std::int32_t y = cells.y; y <= cells.y + cells.high; ++y)
-        for (std::int32_t x = cells.x; x <= cells.x + cells.wide; ++x) {
-            const std::size_t bucket = bucketOf(cells.level, x, y);
-            const auto end = done.begin() + static_cast<std::ptrdiff_t>(count);
-            if (std::find(done.begin(), end, bucket) != end)
-                continue; // two of its cells share a bucket
-            each(bucket, shape * 4 + static_cast<std::int32_t>(count));
-            done[count++] = bucket;
+    Bucket& first = bucketOf(boxOf(shape), levelOf(shape));
+    const auto blockAt = [&](std::int32_t block) -> Bucket& { return blocks_[static_cast<std::size_t>(block)]; };
+    if (first.full() && (first.next < 0 || blockAt(first.next).full())) {
+        std::int32_t block = freeBlock_;
+        if (block < 0) {
+            block = static_cast<std::int32_t>(blocks_.size());
+            blocks_.emplace_back();
+        } else {
+            freeBlock_ = blockAt(block).next;
         }
+        blockAt(block).next = std::exchange(first.next, block);
+    }
+    Bucket& bucket = first.full() ? blockAt(first.next) : first;
+    *std::ranges::find(bucket.shapes, -1) = shape;
 }
 
-void Grid::place(int shape, const Box& box)
+void Grid::place(int shape, const Box& box, float least)
 {
-    Slot& slot = slotOf(shape);
-    const Cells cells = cellsOf(box);
-    if (slot.holds() && cellsOf(slot.box) == cells) {
-        slot.box = box;
+    Box& its = boxes_[static_cast<std::size_t>(shape)];
+    const int level = levelFor(std::max({static_cast<double>(box.highX) - box.lowX,
+                                         static_cast<double>(box.highY) - box.lowY, static_cast<double>(least)}));
+    if (holds(shape) && levelOf(shape) == level && &bucketOf(its, level) == &bucketOf(box, level)) {
+        its = box;
         return;
     }
     remove(shape);
-    slot.box = box;
-    ++inLevel_[static_cast<std::size_t>(cells.level)];
-    smallest_ = std::min<int>(smallest_, cells.level);
-    largest_ = std::max<int>(largest_, cells.level);
-    forBuckets(shape, cells,
-               [&](std::size_t bucket, std::int32_t node) { setNext(node, std::exchange(heads_[bucket], node)); });
+    its = box;
+    levels_[static_cast<std::size_t>(shape)] = static_cast<std::int8_t>(level);
+    ++inLevel_[static_cast<std::size_t>(level)];
+    fewOf(level).add(shape);
+    smallest_ = std::min(smallest_, level);
+    largest_ = std::max(largest_, level);
+    add(shape);
 }
 
 void Grid::remove(int shape)
 {
-    Slot& slot = slotOf(shape);
-    if (!slot.holds())
+    if (!holds(shape))
         return;
-    const Cells cells = cellsOf(slot.box);
-    forBuckets(shape, cells, [&](std::size_t bucket, std::int32_t node) {
-        if (heads_[bucket] == node) {
-            heads_[bucket] = nextOf(node);
-            return;
-        }
-        std::int32_t before = heads_[bucket];
-        while (nextOf(before) != node)
-            before = nextOf(before);
-        setNext(before, nextOf(node));
-    });
-    --inLevel_[static_cast<std::size_t>(cells.level)];
-    slot.box = nowhere();
+    Box& box = boxes_[static_cast<std::size_t>(shape)];
+    Bucket& first = bucketOf(box, levelOf(shape));
+    // The last one of the bucket that may have room takes its place.
+    Bucket& open = first.next < 0 ? first : blocks_[static_cast<std::size_t>(first.next)];
+    Bucket* holder = &first;
+    auto place = std::ranges::find(holder->shapes, shape);
+    while (place == holder->shapes.end()) {
+        holder = &blocks_[static_cast<std::size_t>(holder->next)];
+        place = std::ranges::find(holder->shapes, shape);
+    }
+    const auto last = std::ranges::find(open.shapes, -1) - 1;
+    *place = *last;
+    *last = -1;
+    if (&open != &first && open.shapes.front() < 0) {
+        const std::int32_t block = std::exchange(first.next, open.next);
+        open.next = std::exchange(freeBlock_, block);
+    }
+    --inLevel_[static_cast<std::size_t>(levelOf(shape))];
+    fewOf(levelOf(shape)).remove(shape);
+    box = nowhere();
 }
 
 double Grid::costBelow(int shape) const
 {
-    const Box& box = slotOf(shape).box;
+    const Box& box = boxOf(shape);
     double cost = 0;
     double ofAll = 0; // once for all levels that need it
-    for (int level = smallest_; level < std::min(levelOf(box), largest_ + 1); ++level) {
+    for (int level = smallest_; level < std::min(levelOf(shape), largest_ + 1); ++level) {
         if (inLevel_[static_cast<std::size_t>(level)] == 0)
             continue;
-        const double cells = cellsIn(spreadOf(box, level));
+        const double cells = costOf(level, nearIn(box, level));
         if (cells > costOfAll())
             ofAll = costOfAll();
         else
@@ -106,7 +123,8 @@ double Grid::costBelow(int shape) const
 
 std::size_t Grid::bytes() const
 {
-    return slots_.capacity() * sizeof(Slot) + heads_.capacity() * sizeof(std::int32_t);
+    return boxes_.capacity() * (sizeof(Box) + sizeof(std::int8_t)) +
+           (buckets_.capacity() + blocks_.capacity()) * sizeof(Bucket);
 }
 
 } // namespace snare::geometry

@@ -92,7 +92,7 @@ void World::beginMotion()
 {
     for (const PieceIndex index : moved) {
         before[static_cast<std::size_t>(index)] = pose[static_cast<std::size_t>(index)];
-        isMoved[static_cast<std::size_t>(index)] = 0;
+        isMoved[static_cast<std::size_t>(index)] = Moved::no;
     }
     moved.clear();
     bumps.clear();
@@ -103,9 +103,11 @@ void World::moveTo(PieceIndex index, const Pose& to)
     const auto i = static_cast<std::size_t>(index);
     if (pose[i] == to)
         return;
-    pose[i] = to;
-    if (!std::exchange(isMoved[i], 1))
+    if (isMoved[i] == Moved::no)
         moved.push_back(index);
+    const bool isLevel = pose[i].turn == to.turn && pose[i].z == to.z;
+    isMoved[i] = std::max(isMoved[i], isLevel ? Moved::along : Moved::turnedOrRose);
+    pose[i] = to;
 }
 
 Vec World::viewCorner() const
@@ -420,7 +422,7 @@ PieceIndex addPiece(World& world, const scene::Piece& model, std::string id, con
     }
     world.pose.push_back(live.home);
     world.before.push_back(live.home);
-    world.isMoved.push_back(0);
+    world.isMoved.push_back(World::Moved::no);
     world.shapeStarts.push_back(static_cast<std::uint32_t>(world.shapes.size()));
     world.pieces.push_back(std::move(live));
     world.retrace(index);

@@ -6,6 +6,7 @@
 #pragma once
 
 #include "geometry/impact.h"
+#include "geometry/memory.h"
 #include "scene/scene.h"
 
 #include <cstdint>
@@ -134,7 +135,7 @@ struct TurnOrder {
 
 /// How far a piece is on its route.
 struct RouteState {
-    std::size_t next = 0;  ///< the point that it goes to
+    std::size_t next = 0; ///< the point that it goes to
     bool backwards = false;
     bool under = false; ///< it goes along it
 };
@@ -142,16 +143,16 @@ struct RouteState {
 /// What a walker remembers from tick to tick.
 struct WalkState {
     bool climbing = false;
-    bool letGo = false;      ///< it jumped off: it grips again only outside or with a new press (V6)
-    bool jumpDown = false;   ///< the key of the jump was down in the last tick
-    bool upDown = false;     ///< that for up was
-    bool rising = false;     ///< it jumped, goes up, and the key has been down all along
+    bool letGo = false;       ///< it jumped off: it grips again only outside or with a new press (V6)
+    bool jumpDown = false;    ///< the key of the jump was down in the last tick
+    bool upDown = false;      ///< that for up was
+    bool rising = false;      ///< it jumped, goes up, and the key has been down all along
     double sinceGround = 1e9; ///< s, for `coyote`
     double sincePress = 1e9;  ///< s, for `jumpBuffer`
-    Vec pace{0, 0};          ///< m/s of its own; with gravity only along the ground
-    double fall = 0;         ///< m/s upwards, off the ground
-    Vec drift{0, 0};         ///< m/s: what it keeps of a carrier that it left, or of a push (V8)
-    Vec told{0, 0};          ///< m/s, the velocity that it had last: any other was given to it by a response
+    Vec pace{0, 0};           ///< m/s of its own; with gravity only along the ground
+    double fall = 0;          ///< m/s upwards, off the ground
+    Vec drift{0, 0};          ///< m/s: what it keeps of a carrier that it left, or of a push (V8)
+    Vec told{0, 0};           ///< m/s, the velocity that it had last: any other was given to it by a response
 };
 
 struct LivePiece {
@@ -184,7 +185,7 @@ struct LivePiece {
     double turning = 0;          ///< degrees/s in this tick
     MoveOrder move;
     TurnOrder turn;
-    double gravity = 1;   ///< times the scene's
+    double gravity = 1;           ///< times the scene's
     PieceIndex standsOn = nobody; ///< what it stood on at the end of the last tick (V4, V5)
     RouteState route;
     scene::KeyLists keys; ///< of a walker
@@ -256,14 +257,14 @@ struct View {
 /// to look at.
 struct World {
     std::vector<LivePiece> pieces;
-    std::vector<LiveShape> shapes;
-    std::vector<Surface> surfaces;             ///< by shape
-    Vec gravity{0, 0};                         ///< m/s²
-    std::vector<PieceIndex> woken;             ///< pieces that a response gave a push or a new speed since the last motion
+    geometry::Table<LiveShape> shapes;
+    std::vector<Surface> surfaces; ///< by shape
+    Vec gravity{0, 0};             ///< m/s²
+    std::vector<PieceIndex> woken; ///< pieces that a response gave a push or a new speed since the last motion
     std::vector<std::uint32_t> shapeStarts{0}; ///< where the shapes of each piece begin, and where the last ones end
-    std::vector<geometry::Hull> parts;         ///< convex parts of the shapes, in the axes of their pieces
-    std::vector<Pose> pose;   ///< of each piece, at the end of the last finished tick or where it was put since
-    std::vector<Pose> before; ///< of each piece, at the start of the motion of this tick
+    geometry::Table<geometry::Hull> parts;     ///< convex parts of the shapes, in the axes of their pieces
+    geometry::Table<Pose> pose;   ///< of each piece, at the end of the last finished tick or where it was put since
+    geometry::Table<Pose> before; ///< of each piece, at the start of the motion of this tick
     Groups groups;
     scene::Named<scene::Scalar> variables;
     std::vector<scene::Look> looks;  ///< all looks that pieces had so far
@@ -354,8 +355,9 @@ struct World {
     /// A look's index, adding it if it is new.
     int indexOf(const scene::Look& look);
 
-    std::vector<char> isMoved;         ///< by piece: it is in `moved`
-    std::vector<geometry::Hull> drawn; ///< the parts at scale 1; empty until something is resized
+    enum class Moved : std::uint8_t { no, along, turnedOrRose };
+    std::vector<Moved> isMoved;            ///< by piece; with `no` it is not in `moved`
+    geometry::Table<geometry::Hull> drawn; ///< the parts at scale 1; empty until something is resized
 };
 
 /// The start state of a scene (K9), which must live as long as the world.

@@ -1,0 +1,37 @@
+// SPDX-License-Identifier: Apache-2.0
+/// What can be done against waiting for memory where there is much of it.
+#pragma once
+
+#include <cstddef>
+#include <vector>
+
+namespace snare::geometry {
+
+/// Asks for the memory at `address`, which will be read soon. Nothing need be there.
+inline void fetch(const void* address)
+{
+    __builtin_prefetch(address);
+    asm volatile(""); // GCC leaves out calls of functions that do nothing but fetch
+}
+
+/// Memory that begins with a line of the cache, in large pages if there is enough of it: an element of a power of two
+/// bytes lies in one line, and fewer pages must be looked up. Throws std::bad_alloc.
+void* allocateTable(std::size_t bytes);
+void freeTable(void* memory, std::size_t bytes) noexcept;
+
+template <class T> struct TableAllocator {
+    using value_type = T;
+
+    TableAllocator() = default;
+    template <class Other> TableAllocator(const TableAllocator<Other>&) {}
+
+    T* allocate(std::size_t count) { return static_cast<T*>(allocateTable(count * sizeof(T))); }
+    void deallocate(T* memory, std::size_t count) noexcept { freeTable(memory, count * sizeof(T)); }
+
+    friend bool operator==(const TableAllocator&, const TableAllocator&) { return true; }
+};
+
+/// A vector that is read here and there, for each of many pieces or shapes.
+template <class T> using Table = std::vector<T, TableAllocator<T>>;
+
+} // namespace snare::geometry
