@@ -109,7 +109,7 @@ void TestRecords::everyTickCanBeShown()
     const auto scene = std::make_shared<const scene::Scene>(demoScene());
     sim::Recorder recorder{scene};
     const auto inputs = sim::inputsByTick(demoTake(), scene->rate);
-    std::vector<std::vector<geometry::Pose>> seen{recorder.run().world().pose};
+    std::vector<geometry::Table<geometry::Pose>> seen{recorder.run().world().pose};
     for (std::int64_t tick = 1; tick <= 700; ++tick) {
         std::vector<scene::Input> now;
         for (const auto& [at, input] : inputs)

@@ -74,7 +74,7 @@ void Detection::setCourse(const World& world, PieceIndex index)
     course.stepX = static_cast<float>(step.x);
     course.stepY = static_cast<float>(step.y);
     course.turns = motion.turns() ? 1 : 0;
-    course.since = round_ & 0x7FFFFFFFU;
+    course.since = round_ & mostCount;
     double reach = 0;
     double smallest = std::numeric_limits<double>::infinity();
     for (std::uint32_t shape = world.shapeStarts[i]; shape < world.shapeStarts[i + 1]; ++shape) {

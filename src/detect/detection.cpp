@@ -85,8 +85,8 @@ std::vector<Meeting> Detection::meetings() const
     std::vector<Meeting> result;
     for (std::size_t shape = 0; shape < known_.size(); ++shape)
         for (int link = known_[shape].first; link >= 0; link = nextOf(linkAt(link), static_cast<int>(shape)))
-            if (linkAt(link).meeting.a == static_cast<int>(shape))
-                result.push_back(linkAt(link).meeting);
+            if (linkAt(link).a == static_cast<int>(shape))
+                result.push_back(linkAt(link).meeting());
     std::ranges::sort(result);
     return result;
 }
@@ -110,10 +110,10 @@ int Detection::linkBetween(int a, int b) const
     int ofB = known_[static_cast<std::size_t>(b)].first;
     while (ofA >= 0 && ofB >= 0) {
         const Link& one = linkAt(ofA);
-        if (one.meeting.a == b || one.meeting.b == b)
+        if (one.a == b || one.b == b)
             return ofA;
         const Link& other = linkAt(ofB);
-        if (other.meeting.a == a || other.meeting.b == a)
+        if (other.a == a || other.b == a)
             return ofB;
         ofA = nextOf(one, a);
         ofB = nextOf(other, b);
@@ -131,14 +131,14 @@ int Detection::join(const Meeting& meeting)
         free_.pop_back();
     }
     Link& link = linkAt(index);
-    link = {meeting, {}, {-1, -1}, count_, count_};
+    link = {meeting.a, meeting.b, {}, {-1, -1}, count_, count_ & mostCount, meeting.manner == Manner::stop ? 1U : 0U};
     for (const int side : {0, 1}) {
         const int shape = side == 0 ? meeting.a : meeting.b;
         int& first = known_[static_cast<std::size_t>(shape)].first;
         link.next[static_cast<std::size_t>(side)] = first;
         if (first >= 0) {
             Link& next = linkAt(first);
-            next.last[next.meeting.a == shape ? 0 : 1] = index;
+            next.last[next.a == shape ? 0 : 1] = index;
         }
         first = index;
     }
@@ -149,16 +149,16 @@ void Detection::part(int index)
 {
     const Link link = linkAt(index);
     for (const std::size_t side : {std::size_t{0}, std::size_t{1}}) {
-        const int shape = side == 0 ? link.meeting.a : link.meeting.b;
+        const int shape = side == 0 ? link.a : link.b;
         if (link.last[side] < 0) {
             known_[static_cast<std::size_t>(shape)].first = link.next[side];
         } else {
             Link& last = linkAt(link.last[side]);
-            last.next[last.meeting.a == shape ? 0 : 1] = link.next[side];
+            last.next[last.a == shape ? 0 : 1] = link.next[side];
         }
         if (link.next[side] >= 0) {
             Link& next = linkAt(link.next[side]);
-            next.last[next.meeting.a == shape ? 0 : 1] = link.last[side];
+            next.last[next.a == shape ? 0 : 1] = link.last[side];
         }
     }
     free_.push_back(index);
@@ -168,7 +168,7 @@ void Detection::part(int index)
 
 const std::vector<Change>& Detection::detect(World& world, bool atStart, bool withStays)
 {
-    ++count_;
+    count_ = (count_ + 1) & mostCount;
     touches_.clear();
     changes_.clear();
     findDue(world, atStart);
@@ -270,8 +270,10 @@ void Detection::fetch(const World& world, int shape, bool deeper, bool all) cons
     if (!deeper) {
         geometry::fetch(&known_[i]);
         geometry::fetch(&due_[i]);
-        if (all)
+        if (all) {
             geometry::fetch(&world.shapes[i]);
+            geometry::fetch(&world.shapes[i].band); // often in the next line
+        }
         return;
     }
     const auto piece = static_cast<std::size_t>(known_[i].piece);
@@ -367,7 +369,7 @@ void Detection::lookAtLeft(const World& world, bool atStart)
             const Link& one = linkAt(link);
             const int next = nextOf(one, shape);
             if (one.seen != count_) {
-                const auto [a, b, manner] = one.meeting;
+                const auto [a, b, manner] = one.meeting();
                 follow(world, a, b, link, contactOf(world, a, b), atStart);
             }
             link = next;
@@ -543,7 +545,7 @@ void Detection::follow(const World& world, int indexOfA, int indexOfB, int link,
                                 : inner;
     touch.is = outer && outer->atEnd;
     if (was && touch.is) {
-        linkAt(link).meeting.manner = manner;
+        linkAt(link).stops = manner == Manner::stop ? 1U : 0U;
         return;
     }
     touch.begin = inner ? inner->enter : 0;
@@ -577,7 +579,7 @@ void Detection::follow(const World& world, int indexOfA, int indexOfB, int link,
 
 void Detection::findEnded(const World& world, std::span<const PieceIndex> pieces)
 {
-    ++count_;
+    count_ = (count_ + 1) & mostCount;
     touches_.clear();
     changes_.clear();
     for (const PieceIndex piece : pieces) {
@@ -589,7 +591,7 @@ void Detection::findEnded(const World& world, std::span<const PieceIndex> pieces
                 grid_.remove(shape);
             }
             for (int link = known_[i].first; link >= 0;) {
-                const Meeting meeting = linkAt(link).meeting;
+                const Meeting meeting = linkAt(link).meeting();
                 const int next = nextOf(linkAt(link), shape);
                 const Contact contact = mannerBetween(world, meeting.a, meeting.b);
                 if (contact == Contact::pass || (contact == Contact::stop) != (meeting.manner == Manner::stop)) {

@@ -91,12 +91,17 @@ class Detection {
 
   private:
     /// A meeting in the lists of its two shapes.
-    struct Link {
-        Meeting meeting;
+    struct alignas(32) Link {
+        int a;
+        int b;
         std::array<int, 2> next; ///< in the list of a, of b
         std::array<int, 2> last;
-        std::uint32_t seen;  ///< the detection that looked at it last
-        std::uint32_t begun; ///< the detection that began it
+        std::uint32_t seen;       ///< the detection that looked at it last
+        std::uint32_t begun : 31; ///< the detection that began it
+        std::uint32_t stops : 1;
+
+        Manner manner() const { return stops != 0 ? Manner::stop : Manner::sense; }
+        Meeting meeting() const { return {a, b, manner()}; }
     };
 
     /// How a piece is expected to go on: as it went in the tick in which it left its last course.
@@ -199,7 +204,7 @@ class Detection {
     Link& linkAt(int link) { return links_[static_cast<std::size_t>(link)]; }
     const Link& linkAt(int link) const { return links_[static_cast<std::size_t>(link)]; }
     /// The next meeting in the list of one of its shapes, or -1.
-    static int nextOf(const Link& link, int shape) { return link.next[link.meeting.a == shape ? 0 : 1]; }
+    static int nextOf(const Link& link, int shape) { return link.next[link.a == shape ? 0 : 1]; }
 
     Grid grid_;
     geometry::Table<Known> known_;
@@ -217,7 +222,9 @@ class Detection {
     std::uint32_t count_ = 0;               ///< detections and settlings so far
     std::vector<Touch> touches_;
     std::vector<Change> changes_;
-    std::vector<Key> keys_; ///< for sorting, like the next two
+    std::vector<Key> keys_; ///< for sorting, like the next ones
+    std::vector<Key> spreadKeys_;
+    std::vector<std::uint32_t> heaps_;
     std::vector<Touch> sortedTouches_;
     std::vector<Change> sortedChanges_;
 };

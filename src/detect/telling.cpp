@@ -6,7 +6,10 @@
 #include "geometry/gap.h"
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
+#include <limits>
+#include <numeric>
 #include <tuple>
 
 namespace snare::detect {
@@ -75,11 +78,37 @@ template <class Item, class FirstOf, class RestOf>
 void Detection::sortBy(std::vector<Item>& items, std::vector<Item>& room, FirstOf&& firstOf, RestOf&& restOf)
 {
     keys_.clear();
-    for (std::size_t i = 0; i < items.size(); ++i)
+    std::uint64_t least = std::numeric_limits<std::uint64_t>::max();
+    std::uint64_t most = 0;
+    for (std::size_t i = 0; i < items.size(); ++i) {
         keys_.push_back({firstOf(items[i]), i});
-    std::ranges::sort(keys_, [&](const Key& a, const Key& b) {
+        least = std::min(least, keys_.back().first);
+        most = std::max(most, keys_.back().first);
+    }
+    const auto before = [&](const Key& a, const Key& b) {
         return a.first != b.first ? a.first < b.first : restOf(items[a.index]) < restOf(items[b.index]);
-    });
+    };
+    constexpr std::size_t many = 64;
+    if (keys_.size() < many) {
+        std::ranges::sort(keys_, before);
+    } else {
+        // They are spread over as many heaps as there are of them, so that hardly anything is left to sort in one.
+        const int shift = std::max(
+            0, static_cast<int>(std::bit_width(most - least)) - static_cast<int>(std::bit_width(keys_.size())));
+        const auto heapOf = [&](const Key& key) { return static_cast<std::size_t>((key.first - least) >> shift); };
+        heaps_.assign(heapOf({most, 0}) + 2, 0);
+        for (const Key& key : keys_)
+            ++heaps_[heapOf(key) + 1];
+        std::partial_sum(heaps_.begin(), heaps_.end(), heaps_.begin());
+        spreadKeys_.resize(keys_.size());
+        for (const Key& key : keys_)
+            spreadKeys_[heaps_[heapOf(key)]++] = key;
+        for (std::size_t heap = 0, first = 0; heap + 1 < heaps_.size(); first = heaps_[heap++])
+            if (heaps_[heap] - first > 1)
+                std::sort(spreadKeys_.begin() + static_cast<std::ptrdiff_t>(first),
+                          spreadKeys_.begin() + static_cast<std::ptrdiff_t>(heaps_[heap]), before);
+        keys_.swap(spreadKeys_);
+    }
     room.clear();
     for (const Key& key : keys_)
         room.push_back(items[key.index]);
@@ -104,7 +133,7 @@ void Detection::addOthers(const World& world)
             const int link = other == part ? -1 : linkBetween(std::min(shape, other), std::max(shape, other));
             if (link >= 0 && linkAt(link).begun != count_)
                 touches_.push_back(
-                    {shape, visitor, other, linkAt(link).meeting.manner, true, true, 0, 0, Cause::moved, Cause::moved});
+                    {shape, visitor, other, linkAt(link).manner(), true, true, 0, 0, Cause::moved, Cause::moved});
         }
     }
 }
@@ -115,9 +144,9 @@ void Detection::addStays(const World& world)
         const int shape = static_cast<int>(i);
         for (int link = known_[i].first; link >= 0; link = nextOf(linkAt(link), shape)) {
             const Link& one = linkAt(link);
-            const int other = one.meeting.a == shape ? one.meeting.b : one.meeting.a;
+            const int other = one.a == shape ? one.b : one.a;
             if (one.begun != count_)
-                touches_.push_back({shape, shapeAt(world, other).piece, other, one.meeting.manner, true, true, 0, 0,
+                touches_.push_back({shape, shapeAt(world, other).piece, other, one.manner(), true, true, 0, 0,
                                     Cause::moved, Cause::moved});
         }
     }
