@@ -250,11 +250,13 @@ void TestGeometry::theGridTellsThoseThatOverlapAndNoneThatWereTakenOut()
                 continue;
             }
             // From a centimetre to the whole ground, so that all ways of looking into smaller orders of size are taken.
-            const Vec at{between(-20, 20), between(-20, 20)};
+            // Each other round they are in a heap, so that cells hold more than their buckets have room for.
+            const double ground = round % 2 == 0 ? 20 : 0.5;
+            const Vec at{between(-ground, ground), between(-ground, ground)};
             const double half = 0.005 * std::pow(5000, between(0, 1));
             boxes[static_cast<std::size_t>(shape)] =
                 geometry::Box{geometry::Bounds{at - Vec(half, half * 0.5), at + Vec(half, half * 0.5)}};
-            grid.place(shape, boxes[static_cast<std::size_t>(shape)]);
+            grid.place(shape, boxes[static_cast<std::size_t>(shape)], between(0, 1) < 0.3 ? 2.0F : 0.0F);
         }
         std::set<std::pair<int, int>> upwards;
         std::set<std::pair<int, int>> wanted;
