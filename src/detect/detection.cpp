@@ -50,7 +50,7 @@ scene::Contact mannerBetween(const World& world, int a, int b)
     const LiveShape& second = shapeAt(world, b);
     const LivePiece& firstPiece = world.piece(first.piece);
     const LivePiece& secondPiece = world.piece(second.piece);
-    if (first.piece == second.piece || !first.enabled || !second.enabled || !firstPiece.meetsPieces() ||
+    if (first.piece == second.piece || !first.isOn() || !second.isOn() || !firstPiece.meetsPieces() ||
         !secondPiece.meetsPieces() || (firstPiece.resting && secondPiece.resting))
         return Contact::pass;
     if (!world.carried.empty() && world.carrierOfAll(first.piece) == world.carrierOfAll(second.piece))
@@ -59,6 +59,15 @@ scene::Contact mannerBetween(const World& world, int a, int b)
     if (contact == Contact::stop && (first.role == scene::Role::zone || second.role == scene::Role::zone))
         return Contact::sense;
     return contact;
+}
+
+bool groupsAllow(const World& world, int a, int b, Manner manner)
+{
+    const LiveShape& first = shapeAt(world, a);
+    const LiveShape& second = shapeAt(world, b);
+    const Contact contact = world.groups.between(first.group, second.group);
+    const bool solid = first.role == scene::Role::solid && second.role == scene::Role::solid;
+    return contact != Contact::pass && (contact == Contact::stop && solid) == (manner == Manner::stop);
 }
 
 void Detection::forget()

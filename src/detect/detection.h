@@ -63,16 +63,15 @@ class Detection {
     /// The list is valid until the next call. Nothing is allocated once as much was found before.
     const std::vector<Change>& detect(World& world, bool atStart, bool withStays);
 
-    /// Ends the meetings of `pieces` that can no longer be, or not in the same manner (K5): exits at `frac`, with what
-    /// `causeOf(shape)` says of the visitor's shape, else of self's.
+    /// Ends the meetings of `pieces` that can no longer be, or not in the same manner (K5): exits at `frac`, for the
+    /// reason that `causeOf(change)` says.
     template <class CauseOf>
     const std::vector<Change>& settle(const World& world, std::span<const PieceIndex> pieces, double frac,
                                       CauseOf&& causeOf)
     {
         findEnded(world, pieces);
         for (Change& change : changes_) {
-            const Cause visitors = causeOf(change.part);
-            change.cause = visitors != Cause::moved ? visitors : causeOf(change.shape);
+            change.cause = causeOf(change);
             change.frac = frac;
         }
         return changes_;
@@ -231,5 +230,8 @@ class Detection {
 
 /// Whether two shapes can meet now, and how (M1, M2, M14); `pass` if not.
 scene::Contact mannerBetween(const World& world, int a, int b);
+
+/// Whether two shapes may meet in this manner as far as their groups go, whatever else keeps them apart (M2).
+bool groupsAllow(const World& world, int a, int b, Manner manner);
 
 } // namespace snare::detect

@@ -35,7 +35,7 @@ inline const world::LiveShape& shapeAt(const world::World& world, int index)
 inline bool takesPart(const world::World& world, int index)
 {
     const world::LiveShape& shape = shapeAt(world, index);
-    return shape.enabled && shape.partCount > 0 && world.piece(shape.piece).meetsPieces();
+    return shape.isOn() && shape.partCount > 0 && world.piece(shape.piece).meetsPieces();
 }
 
 } // namespace snare::detect

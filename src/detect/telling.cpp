@@ -216,7 +216,7 @@ void Detection::tellGroup(const World& world, std::span<const Touch> touches, bo
     }
     if (was && is && withStays) {
         change.kind = EventKind::stay;
-        change.part = touches.front().part;
+        change.part = std::ranges::find(touches, true, &Touch::is)->part; // one that is inside (M5)
         change.frac = 1;
         change.cause = Cause::moved;
         changes_.push_back(change);

@@ -89,7 +89,7 @@ Mass weightOf(const World& world, PieceIndex root)
         const auto* body = std::get_if<scene::DynamicBody>(&piece.body);
         Mass own;
         for (const LiveShape& shape : world.shapesOf(index))
-            if (shape.role == scene::Role::solid && shape.enabled)
+            if (shape.role == scene::Role::solid && shape.isOn())
                 for (const Hull& part : world.partsOf(shape))
                     own += massOf(part, body ? body->density : 1);
         if (index == root && own.mass <= 0)
@@ -224,7 +224,7 @@ void Dynamics::weigh(const World& world, PieceIndex root)
     const Vec centre = geometry::toScene(world.pose[static_cast<std::size_t>(root)], state.mass.centre);
     forEachOf(world, root, [&](PieceIndex index) {
         for (const LiveShape& shape : world.shapesOf(index)) {
-            if (shape.role != scene::Role::solid || !shape.enabled)
+            if (shape.role != scene::Role::solid || !shape.isOn())
                 continue;
             for (const Hull& part : world.partsOf(shape)) {
                 state.inner = std::min(state.inner, innerOf(part));

@@ -41,7 +41,7 @@ void Solids::follow(const World& world, PieceIndex piece)
             shapes_[part] = -1;
         }
         range = {};
-        if (shape.role != scene::Role::solid || !shape.enabled || !world.piece(piece).meetsPieces())
+        if (shape.role != scene::Role::solid || !shape.isOn() || !world.piece(piece).meetsPieces())
             continue;
         range = {shape.firstPart, shape.partCount};
         for (std::uint32_t part = range.first; part < range.first + range.count; ++part)
@@ -71,8 +71,8 @@ void Solids::placePiece(const World& world, PieceIndex piece, const geometry::Mo
 
 bool stopEachOther(const World& world, const LiveShape& a, const LiveShape& b)
 {
-    if (a.piece == b.piece || a.role != scene::Role::solid || b.role != scene::Role::solid || !a.enabled ||
-        !b.enabled || !world.piece(a.piece).meetsPieces() || !world.piece(b.piece).meetsPieces() ||
+    if (a.piece == b.piece || a.role != scene::Role::solid || b.role != scene::Role::solid || !a.isOn() ||
+        !b.isOn() || !world.piece(a.piece).meetsPieces() || !world.piece(b.piece).meetsPieces() ||
         world.groups.between(a.group, b.group) != scene::Contact::stop)
         return false;
     if (!world.carried.empty() && world.carrierOfAll(a.piece) == world.carrierOfAll(b.piece))

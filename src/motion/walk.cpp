@@ -60,13 +60,13 @@ struct Axes {
 bool isInShrouds(const World& world, const LivePiece& walker, const Pose& pose)
 {
     for (const LiveShape& zone : world.shapes) {
-        if (zone.role != scene::Role::zone || zone.group != walker.climbs || !zone.enabled ||
+        if (zone.role != scene::Role::zone || zone.group != walker.climbs || !zone.isOn() ||
             !world.piece(zone.piece).meetsPieces())
             continue;
         const Pose& its = world.pose[static_cast<std::size_t>(zone.piece)];
         for (std::size_t i = walker.firstShape; i < walker.firstShape + walker.shapeCount; ++i) {
             const LiveShape& own = world.shapes[i];
-            if (own.role == scene::Role::solid && own.enabled && own.partCount > 0 && zone.partCount > 0 &&
+            if (own.role == scene::Role::solid && own.isOn() && own.partCount > 0 && zone.partCount > 0 &&
                 geometry::gapBetween(world.partsOf(own), pose, world.partsOf(zone), its).distance < 0)
                 return true;
         }

@@ -15,6 +15,8 @@ struct Item {
         unheard,    ///< a value of `owner` changed that nobody asks for: `id` is its name in the log, `number` it
         resume,     ///< the run `id` goes on
         dwellDone,  ///< the dwell with the sequence `id` is over
+        key,        ///< `event.word` goes down, or with `id` 0 up
+        heldKeys,   ///< `key-held` for each key that is down
         dial,       ///< of the source `id` stands at `event.value`
         age,        ///< of the scene
         lifetime,   ///< of `event.self` is over
@@ -30,6 +32,7 @@ struct Item {
     Event event;
     PieceIndex owner = theScene;
     double number = 0;
+    bool isInput = false; ///< it came from outside: a restart does not drop it (T5)
 };
 
 /// An item stays where it is until the agenda is cleared, whatever is added meanwhile, and its memory is used again.
@@ -45,6 +48,22 @@ class Agenda {
     {
         order_.push_back(&fresh(kind, id));
         return *order_.back();
+    }
+
+    /// The same of something that comes from outside.
+    Item& addInput(Item::Kind kind, std::uint32_t id = 0)
+    {
+        Item& item = add(kind, id);
+        item.isInput = true;
+        return item;
+    }
+
+    /// Adds what came from outside and is not done yet.
+    void moveInputsTo(std::vector<Item>& inputs)
+    {
+        for (std::size_t i = next_; i < order_.size(); ++i)
+            if (order_[i]->isInput)
+                inputs.push_back(std::move(*order_[i]));
     }
 
     void addUnheard(PieceIndex owner, std::uint32_t name, double number)
@@ -72,6 +91,7 @@ class Agenda {
         for (Item& item : items) {
             added.push_back(&fresh(item.kind, item.id));
             added.back()->event = std::move(item.event);
+            added.back()->isInput = item.isInput;
         }
         order_.insert(order_.begin() + static_cast<std::ptrdiff_t>(next_), added.begin(), added.end());
     }
@@ -111,6 +131,7 @@ class Agenda {
         Item& item = *items_[used_++];
         item.kind = kind;
         item.id = id;
+        item.isInput = false;
         return item;
     }
 

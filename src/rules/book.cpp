@@ -54,8 +54,7 @@ Book::Book(const scene::Scene& scene)
         where_.push_back(whereOf(scene, numbers, catches));
         keys_.push_back(rules::keysOf(scene, catches));
         const int snare = static_cast<int>(i);
-        if (scene.snares[i].gate.reset == scene::GateReset::vacated)
-            forgetful_.push_back(snare);
+        byName_.emplace(scene.snares[i].id, snare); // of two with one name, the first
         for (std::size_t kind = 0; kind < byKind_.size(); ++kind) {
             const auto event = static_cast<EventKind>(kind);
             if (std::ranges::find(catches.event.items, event) == catches.event.items.end())

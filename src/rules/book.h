@@ -36,11 +36,14 @@ class Book {
     }
     /// Whether a snare's filter names the pointer, which contact events are not caught of otherwise (P1).
     bool namesPointer(int snare) const { return namesPointer_[static_cast<std::size_t>(snare)] != 0; }
-    /// The snares whose gates forget when their place is empty (S5).
-    const std::vector<int>& forgetful() const { return forgetful_; }
-
     /// The snares that catch events of this kind, in book order.
     const std::vector<int>& listeningTo(EventKind kind) const { return byKind_[static_cast<std::size_t>(kind)]; }
+    /// The snare of that name, or -1.
+    int find(std::string_view id) const
+    {
+        const auto found = byName_.find(id);
+        return found == byName_.end() ? -1 : found->second;
+    }
     const Where& where(int snare) const { return where_[static_cast<std::size_t>(snare)]; }
     /// The keys of a key source that the snare names, or its own key; `any` for any key.
     const std::vector<std::string>& keysOf(int snare) const { return keys_[static_cast<std::size_t>(snare)]; }
@@ -66,8 +69,8 @@ class Book {
     std::array<Index, scene::wordsOf<EventKind>.size()> index_;
     Index pointer_;
     std::vector<char> namesPointer_;
-    std::vector<int> forgetful_;
     std::array<std::vector<int>, scene::wordsOf<EventKind>.size()> byKind_;
+    std::unordered_map<std::string, int, HashOfText, std::equal_to<>> byName_;
     std::vector<Where> where_;
     std::vector<std::vector<std::string>> keys_;
 };

@@ -126,9 +126,7 @@ void Engine::giveBack(std::vector<Hold> holds, const Stagehand& hand)
             break;
         }
         case Hold::What::tag:
-            std::erase(hand.world.piece(hold.piece).tags, hold.name);
-            if (hold.flag)
-                hand.world.piece(hold.piece).tags.push_back(hold.name);
+            hand.world.setTag(hold.piece, hold.name, hold.flag);
             break;
         case Hold::What::caption:
             break;

@@ -23,7 +23,7 @@ void Doing::carryOut(const scene::Response& response)
     std::visit([&](const auto& kind) { apply(kind, *this); }, response.kind);
 }
 
-Targets Doing::on(const scene::Target& target)
+Targets Doing::on(const scene::Target& target, bool tellShapes)
 {
     Targets result;
     for (const std::string& name : target.names) {
@@ -33,12 +33,14 @@ Targets Doing::on(const scene::Target& target)
                              scene().snares[static_cast<std::size_t>(run_.snare)].id, name));
         result.insert(result.end(), found.begin(), found.end());
     }
+    if (result.size() > 1)
+        dropRepeated(result, tellShapes);
     return result;
 }
 
-Targets Doing::piecesOn(const scene::Target& target)
+Targets Doing::piecesOn(const scene::Target& target, bool tellShapes)
 {
-    Targets result = on(target);
+    Targets result = on(target, tellShapes);
     result.erase(std::ranges::remove_if(result, [](const Acted& one) { return one.piece < 0; }).begin(), result.end());
     return result;
 }
@@ -50,6 +52,10 @@ Line& Doing::newLine(LineKind kind, std::string_view text)
     line.response = response_;
     line.text = hand_.journal.texts.keep(text);
     line.about = run_.event().line;
+    line.step = static_cast<std::int32_t>(run_.step);
+    line.routine = hand_.journal.texts.keep(run_.routine);
+    if (kind == LineKind::response)
+        told_ = static_cast<std::int32_t>(hand_.journal.lines.size()) - 1;
     return line;
 }
 
@@ -92,6 +98,70 @@ void Doing::note(std::string_view text)
     newLine(LineKind::note, text);
 }
 
+ResponseField& Doing::field(const char* name)
+{
+    ResponseField& field = hand_.journal.fields.emplace_back();
+    field.line = told_;
+    field.name = name;
+    return field;
+}
+
+void Doing::with(const char* name, bool value)
+{
+    ResponseField& one = field(name);
+    one.kind = ResponseField::Kind::flag;
+    one.x = value ? 1 : 0;
+}
+
+void Doing::with(const char* name, std::string_view text)
+{
+    ResponseField& one = field(name);
+    one.kind = ResponseField::Kind::text;
+    one.text = hand_.journal.texts.keep(text);
+}
+
+void Doing::with(const char* name, const Vec& point, double height)
+{
+    ResponseField& one = field(name);
+    one.kind = height == 0 ? ResponseField::Kind::point : ResponseField::Kind::place;
+    one.x = point.x;
+    one.y = point.y;
+    one.z = height;
+}
+
+void Doing::with(const char* name, const scene::Named<scene::Scalar>& values)
+{
+    for (const auto& [key, value] : values.entries) {
+        if (const double* number = std::get_if<double>(&value))
+            with(name, *number);
+        else if (const bool* flag = std::get_if<bool>(&value))
+            with(name, *flag);
+        else
+            with(name, std::string_view(std::get<std::string>(value)));
+        hand_.journal.fields.back().key = hand_.journal.texts.keep(key);
+    }
+}
+
+void Doing::withList(const char* name, const std::vector<std::string>& words)
+{
+    for (const std::string& word : words) {
+        with(name, std::string_view(word));
+        hand_.journal.fields.back().ofList = true;
+    }
+}
+
+void Doing::withShape(const Acted& target)
+{
+    if (target.shape >= 0)
+        with("shape", hand_.world.shapeName(target.shape));
+}
+
+void Doing::withUntil(std::optional<scene::Until> until)
+{
+    if (until)
+        with("until", scene::wordOf(*until));
+}
+
 void Doing::endMove(PieceIndex piece)
 {
     world::MoveOrder& move = hand_.world.piece(piece).move;
@@ -110,12 +180,12 @@ void Doing::raise(RaisedSignal signal, bool wait)
 {
     if (wait) {
         signal.waited = ++engine_.lastSignal_;
-        engine_.signalWaits_.push_back({signal.waited, 0, false});
+        engine_.signalWaits_[signal.waited] = {};
         run_.waiting.signal = signal.waited;
     }
     engine_.remember(run_.snare);
     Event& event = engine_.queueNew(EventKind::heard, theScene);
-    event.visitor = run_.self >= 0 ? run_.self : nobody;
+    event.visitor = event.sender = run_.self >= 0 ? run_.self : nobody;
     signal.raiser = run_.snare;
     event.signal = std::make_shared<const RaisedSignal>(std::move(signal));
 }
@@ -123,6 +193,9 @@ void Doing::raise(RaisedSignal signal, bool wait)
 void Doing::settleLater(Noted noted)
 {
     noted.snare = noted.snare < 0 ? run_.snare : noted.snare;
+    noted.by = run_.snare;
+    noted.step = static_cast<std::int32_t>(run_.step);
+    noted.routine = run_.routine;
     if (noted.kind == Noted::Kind::phase || noted.kind == Noted::Kind::spawn)
         engine_.remember(run_.snare);
     engine_.noted_.push_back(std::move(noted));
@@ -143,15 +216,14 @@ void Doing::setValue(PieceIndex owner, const std::string& name, const scene::Sca
     engine_.setAny(owner, name, &value, hand_);
 }
 
-bool Doing::isInside() const
+bool Doing::isMeetingOn() const
 {
-    return run_.self >= 0 && (run_.visitor >= 0 || isPointer(run_.visitor)) &&
-           engine_.insiders_.has(run_.self, run_.visitor);
+    return engine_.isOn(run_.cause, run_.self, run_.visitor);
 }
 
 bool Doing::mayHold(std::optional<scene::Until> until)
 {
-    if (!until || !isContact(run_.event().kind) || isInside())
+    if (!until || run_.cause.state == CausingMeeting::State::none || isMeetingOn())
         return true;
     note(fmt::format("{} of {} is skipped: the meeting is over", word(), engine_.snareAt(run_.snare).id));
     return false;
@@ -159,15 +231,14 @@ bool Doing::mayHold(std::optional<scene::Until> until)
 
 std::uint32_t Doing::hold(std::optional<scene::Until> until, Hold hold)
 {
-    if (!until || !isInside())
+    if (!until || !isMeetingOn())
         return 0;
     hold.self = run_.self;
-    hold.visitor = run_.visitor;
-    hold.shape = engine_.snareAt(run_.snare).catches.shape.empty() ? -1 : run_.event().shape;
+    hold.meeting = run_.cause.meeting;
     return engine_.holds_.add(std::move(hold));
 }
 
-void Doing::runRoutine(const std::vector<scene::Response>& list, scene::Named<scene::Scalar> with, bool wait,
+void Doing::runRoutine(const scene::Routine& routine, scene::Named<scene::Scalar> with, bool wait,
                        std::string_view name)
 {
     if (run_.depth >= mostRoutinesDeep || ++engine_.routinesInTick_ > mostSignalsInATick)
@@ -178,13 +249,15 @@ void Doing::runRoutine(const std::vector<scene::Response>& list, scene::Named<sc
     run.snare = run_.snare;
     run.self = run_.self;
     run.visitor = run_.visitor;
+    run.cause = run_.cause;
     run.lent = &run_.event();
-    run.list = &list;
+    run.list = &routine.responses;
+    run.routine = name;
     run.with = std::move(with);
     run.depth = run_.depth + 1;
     run.startedBy = run_.startedBy;
     if (run.startedBy != 0) // it is part of what the signal started (S10)
-        ++std::ranges::find(engine_.signalWaits_, run.startedBy, &SignalWait::number)->open;
+        ++engine_.signalWait(run.startedBy)->open;
     const std::uint32_t waits = engine_.carryOut(std::move(run), hand_);
     if (wait && waits != 0)
         run_.waiting.run = waits;

@@ -21,19 +21,18 @@ class Doing {
     int snare() const { return run_.snare; }
     PieceIndex self() const { return run_.self; }
 
-    /// What the targets name now; names that lead to nothing are noted and left out (S9).
-    Targets on(const scene::Target& target);
-    template <class Act> void forEachOn(const scene::Target& target, Act&& act)
+    /// What the targets name now, each piece once in the order of first mention, with `tellShapes` each shape of it;
+    /// names that lead to nothing are noted and left out (S9). If nothing is left the step does nothing else.
+    Targets on(const scene::Target& target, bool tellShapes = false);
+    /// Whether the scene alone is meant, as for most values.
+    static bool isScene(const scene::Target& target)
     {
-        if (target.names.size() == 1 && target.names.front() == "scene") { // as most values are: at once
-            act(Acted{theScene, -1});
-            return;
-        }
-        for (const Acted& one : on(target))
-            act(one);
+        return target.names.size() == 1 && target.names.front() == "scene";
     }
+    /// The snare of that name, or -1.
+    int findSnare(std::string_view id) const { return engine_.book_.find(id); }
     /// The same, pieces alone.
-    Targets piecesOn(const scene::Target& target);
+    Targets piecesOn(const scene::Target& target, bool tellShapes = false);
 
     /// Writes the response line; `on` is `nobody` for responses without a target. Returns its number.
     std::int32_t tell(PieceIndex on, std::string_view text = {}, std::int64_t until = -1);
@@ -45,8 +44,19 @@ class Doing {
     Texts::Id tellNumber(PieceIndex on, std::string_view name, double value);
     void note(std::string_view text);
 
-    /// Whether the visitor is inside self now.
-    bool isInside() const;
+    // A field of the response that was told last, as it was worked out.
+    void with(const char* name, double value) { field(name).x = value; }
+    void with(const char* name, bool value);
+    void with(const char* name, std::string_view text);
+    void with(const char* name, const Vec& point, double height);
+    void with(const char* name, const scene::Named<scene::Scalar>& values);
+    void withList(const char* name, const std::vector<std::string>& words);
+    /// The name of the shape that is acted on, if it is one.
+    void withShape(const Acted& target);
+    void withUntil(std::optional<scene::Until> until);
+
+    /// Whether the meeting that caused the run goes on (S13).
+    bool isMeetingOn() const;
     /// S13: whether a response that lasts until the meeting ends can be done: false, and noted, if it is over.
     bool mayHold(std::optional<scene::Until> until);
     /// Keeps what was before until the meeting ends; 0 if it is not to be kept.
@@ -76,19 +86,21 @@ class Doing {
         return engine_.clocks_.change(name, run_.self, runs, engine_.tick_);
     }
     std::string freeName(const std::string& form) { return engine_.freeName(form, hand_.world); }
-    void runRoutine(const std::vector<scene::Response>& list, scene::Named<scene::Scalar> with, bool wait,
+    void runRoutine(const scene::Routine& routine, scene::Named<scene::Scalar> with, bool wait,
                     std::string_view name);
     void script(const std::string& lua);
 
   private:
     std::string_view word() const { return scene::wordOfResponse(response_).key; }
     Line& newLine(LineKind kind, std::string_view text);
+    ResponseField& field(const char* name);
 
     Engine& engine_;
     Stagehand hand_;
     RunState& run_;
     Surroundings around_;
     std::uint8_t response_ = 0; ///< the one that is carried out
+    std::int32_t told_ = -1;    ///< the last response line
 };
 
 } // namespace snare::rules

@@ -26,7 +26,7 @@ void Engine::reset(std::int64_t tick, const world::World& world)
     dwells_.clear();
     signalWaits_.clear();
     holds_.clear();
-    insiders_.clear();
+    presence_.clear();
     occupancy_.clear();
     pointing_.forget();
     strays_.clear();
@@ -37,7 +37,10 @@ void Engine::reset(std::int64_t tick, const world::World& world)
         armed_.push_back(scene_->snares[i].armed ? 1 : 0);
         if (scene_->snares[i].gate.reset != scene::GateReset::never) // S5
             gates_[i].forget();
+        else // T5: spawned pieces are gone
+            gates_[i].forgetFrom(static_cast<PieceIndex>(scene_->pieces.size()));
     }
+    forgetful_.clear();
     watches_.reset();
     clocks_.reset(*scene_, world, tick);
 }
@@ -75,44 +78,59 @@ void Engine::queueInput(const scene::Input& input)
         const auto source = std::ranges::find(sources, input.dial, &scene::Source::id);
         if (source == sources.end() || !std::holds_alternative<scene::DialSource>(source->kind))
             return;
-        agenda_.add(Item::Kind::dial, static_cast<std::uint32_t>(source - sources.begin())).event.value = input.value;
+        agenda_.addInput(Item::Kind::dial, static_cast<std::uint32_t>(source - sources.begin())).event.value =
+            input.value;
         return;
     }
     if (input.pointer || input.glass) {
-        agenda_.add(Item::Kind::pointer, input.glass ? 1u : 0u).event.point =
+        agenda_.addInput(Item::Kind::pointer, input.glass ? 1u : 0u).event.point =
             input.pointer ? *input.pointer : *input.glass;
         return;
     }
     if (input.button) {
         PointerAct act;
         act.button = *input.button;
-        agenda_.add(Item::Kind::dragTold);
-        agenda_.add(Item::Kind::button, input.down ? 1u : 0u).event.act =
+        agenda_.addInput(Item::Kind::dragTold);
+        agenda_.addInput(Item::Kind::button, input.down ? 1u : 0u).event.act =
             std::make_shared<const PointerAct>(std::move(act));
         return;
     }
     if (input.kind() == "call") {
-        Event& event = queueNew(EventKind::called, theScene);
+        Event& event = agenda_.addInput(Item::Kind::event).event;
+        event.kind = EventKind::called;
         event.word = input.call;
         event.with = std::make_shared<const scene::Named<scene::Scalar>>(input.with);
         return;
     }
-    const auto held = std::ranges::find(keysDown_, input.key);
-    if (input.down == (held != keysDown_.end()))
-        return; // auto-repeat (P7)
-    if (input.down)
-        keysDown_.push_back(input.key);
+    agenda_.addInput(Item::Kind::key, input.down ? 1u : 0u).event.word = input.key;
+}
+
+void Engine::queueLaterInputs()
+{
+    agenda_.insertNext(std::exchange(laterInputs_, {}));
+}
+
+/// P7: auto-repeat is ignored.
+void Engine::deliverKey(const Item& item)
+{
+    const bool down = item.id != 0;
+    const auto held = std::ranges::find(keysDown_, item.event.word);
+    if (down == (held != keysDown_.end()))
+        return;
+    if (down)
+        keysDown_.push_back(item.event.word);
     else
         keysDown_.erase(held);
-    queueNew(input.down ? EventKind::keyDown : EventKind::keyUp, theScene).word = input.key;
+    Event event;
+    event.kind = down ? EventKind::keyDown : EventKind::keyUp;
+    event.word = item.event.word;
+    agenda_.insertNext({{Item::Kind::event, 0, std::move(event)}});
 }
 
 void Engine::queueHeldKeys(bool evenIfUnheard)
 {
-    if (!evenIfUnheard && book_.listeningTo(EventKind::keyHeld).empty())
-        return;
-    for (const std::string& key : keysDown_)
-        queueNew(EventKind::keyHeld, theScene).word = key;
+    if (evenIfUnheard || !book_.listeningTo(EventKind::keyHeld).empty())
+        agenda_.add(Item::Kind::heldKeys);
 }
 
 void Engine::queueClocks(const world::World& world)
@@ -125,12 +143,12 @@ void Engine::queueClocks(const world::World& world)
     }
     // Waits and dwells that are over, in the order they were started (K2).
     std::vector<std::tuple<std::uint32_t, Item::Kind, std::uint32_t>> due;
-    for (const RunState& run : runs_)
-        if (run.waiting.untilTick >= 0 && run.waiting.untilTick <= tick_)
-            due.emplace_back(run.sequence, Item::Kind::resume, run.id);
-    for (const DwellState& dwell : dwells_)
-        if (dwell.untilTick <= tick_)
-            due.emplace_back(dwell.sequence, Item::Kind::dwellDone, dwell.sequence);
+    runs_.forEachDue(tick_, [&](std::uint32_t sequence, std::uint32_t id) {
+        due.emplace_back(sequence, Item::Kind::resume, id);
+    });
+    dwells_.forEachDue(tick_, [&](std::uint32_t sequence) {
+        due.emplace_back(sequence, Item::Kind::dwellDone, sequence);
+    });
     std::ranges::sort(due);
     for (const auto& [sequence, kind, id] : due)
         agenda_.add(kind, id);
@@ -195,6 +213,8 @@ void Engine::deliverAll(const Stagehand& hand)
         if (!noted_.empty())
             settle(isEvent ? std::max(0.0, item.event.frac) : 0, hand);
     }
+    if (restartAsked_) // T5: what is still to come of the inputs is dealt with after the new start
+        agenda_.moveInputsTo(laterInputs_);
     agenda_.clear();
 }
 
@@ -228,6 +248,20 @@ void Engine::carryOut(Item& item, const Stagehand& hand)
         judge(theScene, "age", static_cast<double>(tick_ - 1) / scene_->rate, static_cast<double>(tick_) / scene_->rate,
               hand.world);
         break;
+    case Item::Kind::key:
+        deliverKey(item);
+        break;
+    case Item::Kind::heldKeys: {
+        std::vector<Item> held;
+        for (const std::string& key : keysDown_) {
+            Event event;
+            event.kind = EventKind::keyHeld;
+            event.word = key;
+            held.push_back({Item::Kind::event, 0, std::move(event)});
+        }
+        agenda_.insertNext(std::move(held));
+        break;
+    }
     case Item::Kind::pointer:
         pointerMoved(item, hand);
         break;
@@ -315,44 +349,47 @@ void Engine::deliver(Event& event, const Stagehand& hand)
     if (event.kind == EventKind::strays && !gone)
         applyOutside(event.self, hand.world);
     if (event.signal && event.signal->waited != 0) {
-        const auto wait = std::ranges::find(signalWaits_, event.signal->waited, &SignalWait::number);
-        wait->delivered = true;
-        if (wait->open == 0)
-            signalDone(wait->number);
+        SignalWait& wait = *signalWait(event.signal->waited);
+        wait.delivered = true;
+        if (wait.open == 0)
+            signalDone(event.signal->waited);
     }
 }
 
-/// Enter, stay and exit: who is inside is counted as they are delivered.
+/// Enter, stay and exit: who is inside is told as they are delivered. An exit ends what its meeting held, whoever is
+/// gone by then (K6).
 void Engine::deliverInside(Event& event, bool gone, const Stagehand& hand)
 {
-    const bool counted = event.kind != EventKind::stay;
-    const bool watched = counted && watches_.isWatched("count");
-    const double before = watched ? visitorsIn(event.self, insiders_) : 0;
+    const int before = presence_.piecesIn(event.self);
     bool whole = true; // whether those who listen to the piece as a whole hear it (M9)
+    Presence::Ended ended;
     if (event.kind == EventKind::exit) {
-        if (!insiders_.has(event.self, event.shape, event.visitor) && event.afterEnd)
+        ended = presence_.leave(event.self, event.shape, event.visitor);
+        if (ended.shape == noMeeting && event.afterEnd)
             return; // its enter was never offered (K5)
-        if (!gone)
-            insiders_.leave(event.self, event.shape, event.visitor);
-        whole = !insiders_.has(event.self, event.visitor);
+        whole = !presence_.has(event.self, event.visitor);
     } else if (event.kind == EventKind::stay) {
-        whole = insiders_.speaksForWhole(event.self, event.shape, event.visitor, tick_);
+        const Presence::Stay* stay = presence_.find(event.self, event.visitor);
+        const Presence::InShape* in = stay ? stay->in(event.shape) : nullptr;
+        if (!in || in->since == tick_)
+            return; // a restart has let it enter in this tick (M5)
+        whole = presence_.speaksForWhole(event.self, event.shape, event.visitor, tick_);
     } else if (event.onlySnare < 0) {
-        whole = !insiders_.has(event.self, event.visitor);
-        if (!gone)
-            insiders_.enter(event.self, {event.shape, event.visitor, event.part, tick_});
+        whole = gone ? !presence_.has(event.self, event.visitor)
+                     : presence_.enter(event.self, event.shape, event.visitor, event.part, tick_);
     }
     if (event.onlySnare < 0)
         writeEvent(event, hand);
-    if (watched)
-        judge(event.self, "count", before, visitorsIn(event.self, insiders_), hand.world);
+    judge(event.self, "count", before, presence_.piecesIn(event.self), hand.world);
     if (event.kind == EventKind::exit)
-        cancelDwells(event, hand);
+        cancelDwells(ended, hand);
     offer(event, gone, whole, hand);
-    if (event.onlySnare < 0 && (event.kind == EventKind::exit || (event.kind == EventKind::enter && !gone)))
-        countVisitor(event, whole, hand);
-    if (event.kind == EventKind::exit && !gone)
-        afterExit(event, hand);
+    if (event.kind == EventKind::enter && event.onlySnare < 0 && !gone)
+        countIn(event, whole, hand);
+    if (event.kind != EventKind::exit)
+        return;
+    countOut(event, ended);
+    afterExit(event, ended, hand);
 }
 
 /// V9: what becomes of a piece outside, noted with the rest.

@@ -9,14 +9,16 @@
 #include "rules/agenda.h"
 #include "rules/book.h"
 #include "rules/clocks.h"
+#include "rules/dwells.h"
+#include "rules/end_marks.h"
 #include "rules/gate.h"
 #include "rules/holds.h"
-#include "rules/insiders.h"
 #include "rules/journal.h"
 #include "rules/occupancy.h"
 #include "rules/pointing.h"
-#include "rules/run_state.h"
+#include "rules/presence.h"
 #include "rules/values.h"
+#include "rules/waiting_runs.h"
 #include "rules/watches.h"
 #include "scene/take.h"
 
@@ -66,6 +68,8 @@ class Engine {
     }
     void queueStart(const world::World& world);
     void queueInput(const scene::Input& input);
+    /// What was still to come of the inputs when a restart was asked for (T5).
+    void queueLaterInputs();
     /// What the inputs of the tick come to once all are there.
     void queueInputsEnd();
     /// What the pointer meets now that everything has moved, and what it no longer does (P2); the marks of K7 must
@@ -95,7 +99,7 @@ class Engine {
     const std::vector<std::string>& keysDown() const { return keysDown_; }
     /// The buttons that are down, in the order in which they went down.
     std::vector<scene::Button> buttonsDown() const;
-    const Insiders& insiders() const { return insiders_; }
+    const Presence& presence() const { return presence_; }
     bool hearsStays() const { return !book_.listeningTo(EventKind::stay).empty(); }
     bool isArmed(int snare) const { return armed_[static_cast<std::size_t>(snare)] != 0; }
     const scene::Scene& scene() const { return *scene_; }
@@ -109,6 +113,7 @@ class Engine {
     // delivery
     void deliver(Event& event, const Stagehand& hand);
     void deliverInside(Event& event, bool gone, const Stagehand& hand);
+    void deliverKey(const Item& item);
     void tellUnheard(const Item& item, Journal& journal);
     /// Carries out an item that is no event.
     void carryOut(Item& item, const Stagehand& hand);
@@ -123,6 +128,10 @@ class Engine {
     bool catchesContact(int snare, const Event& event, bool whole, const world::World& world) const;
     bool isTimeToStay(int snare, const Event& event) const;
     bool isNearest(int snare, PieceIndex self, PieceIndex visitor, const world::World& world) const;
+    std::vector<std::pair<PieceIndex, Presence::InShape>> insidersFor(int snare, PieceIndex self,
+                                                                      const world::World& world) const;
+    CausingMeeting causeOf(int snare, PieceIndex self, const Event& event, const world::World& world) const;
+    bool isOn(const CausingMeeting& cause, PieceIndex self, PieceIndex visitor) const;
     void consider(int snare, PieceIndex self, Event& event, bool gone, bool afterDwell, const Stagehand& hand);
     std::optional<std::string> turnedAwayByPhase(const scene::Snare& snare, PieceIndex self,
                                                  const world::World& world) const;
@@ -131,7 +140,7 @@ class Engine {
     void slip(int snare, PieceIndex self, const Event& event, Stage stage, std::string_view reason,
               const Stagehand& hand);
     void writeEvent(Event& event, const Stagehand& hand);
-    Sources sources() { return {*scene_, insiders_, dice_, scripts_, overrun_}; }
+    Sources sources() { return {*scene_, presence_, dice_, scripts_, overrun_}; }
     Surroundings around(const world::World& world, const Event& event, PieceIndex self)
     {
         return {world, event, self, event.visitor, tick_, sources(), nullptr};
@@ -145,12 +154,14 @@ class Engine {
     /// For the message of K8: a snare that set something off.
     void remember(int snare) { raisers_[raised_++ % raisers_.size()] = snare; }
     /// M11: counts a visitor in or out and queues what comes of it behind the events of its kind and moment (M12).
-    void countVisitor(const Event& event, bool whole, const Stagehand& hand);
+    void countIn(const Event& enter, bool whole, const Stagehand& hand);
+    void countOut(const Event& exit, const Presence::Ended& ended);
+    void queueCounted(const Event& event, EventKind kind, int snare);
     void queueInOrder(const Event& event);
-    void cancelDwells(const Event& exit, const Stagehand& hand);
+    void cancelDwells(const Presence::Ended& ended, const Stagehand& hand);
     void finishDwell(std::uint32_t sequence, const Stagehand& hand);
     /// A visitor has left: gates that forget then, and holds that end then.
-    void afterExit(const Event& exit, const Stagehand& hand);
+    void afterExit(const Event& exit, const Presence::Ended& ended, const Stagehand& hand);
 
     // the pointer (pointing.cpp)
     bool catchesAct(int snare, const Event& event, const world::World& world) const;
@@ -193,7 +204,9 @@ class Engine {
     /// Carries out steps until the run waits or ends. Returns its id if it waits, else 0.
     std::uint32_t carryOut(RunState&& run, const Stagehand& hand);
     void ended(const RunState& run);
-    void endRuns(const std::function<bool(const RunState&)>& which);
+    void endRuns(std::vector<RunState> runs);
+    void goOn(std::uint32_t run) { agenda_.add(Item::Kind::resume, run); }
+    SignalWait* signalWait(std::uint32_t number) { return signalWaits_.find(number); }
     /// All runs that a waited signal started have ended (S10).
     void signalDone(std::uint32_t number);
     void orderEnded(std::uint32_t order, std::string_view overtaken, const Stagehand& hand);
@@ -220,26 +233,29 @@ class Engine {
 
     Agenda agenda_;
     std::vector<Noted> noted_;
-    std::vector<PieceIndex> removedNow_;
+    std::vector<PieceIndex> removedNow_;         ///< in this settling
+    Lookup<PieceIndex, bool> isRemovedNow_;
     std::vector<PieceIndex> touched_; ///< pieces that something happened to, while settling
     std::vector<int> armedNow_;
     std::vector<Event> spawnedNow_;
     std::vector<Event> phasesNow_;
     std::vector<std::tuple<PieceIndex, std::string, std::string>> movedPhases_;
-    std::vector<Cause> endCauses_; ///< by shape, while settling
+    EndMarks ends_; ///< while settling
 
     std::vector<char> armed_; ///< by snare
     std::vector<GateMemory> gates_;
-    std::vector<RunState> runs_;
-    std::vector<DwellState> dwells_;
-    std::vector<SignalWait> signalWaits_;
+    Lookup<PieceIndex, std::vector<int>> forgetful_; ///< by self: the snares whose gates there forget when it is empty
+    WaitingRuns runs_;
+    Dwells dwells_;
+    Lookup<std::uint32_t, SignalWait> signalWaits_; ///< by number
     Clocks clocks_;
     Watches watches_;
     Holds holds_;
-    Insiders insiders_;
+    Presence presence_;
     Occupancy occupancy_;
     Pointing pointing_;
     std::vector<std::string> keysDown_;
+    std::vector<Item> laterInputs_; ///< of this tick, while the scene starts anew
     std::vector<PieceIndex> strays_;
     std::vector<std::pair<std::string, int>> spawned_; ///< how many each template has given so far
     Dice dice_;

@@ -24,7 +24,7 @@ using world::Vec;
 struct RaisedSignal {
     std::string name;
     scene::Named<scene::Scalar> with;
-    std::optional<std::vector<PieceIndex>> to; ///< nothing: everybody
+    std::optional<std::vector<PieceIndex>> to; ///< sorted; nothing: everybody
     std::uint32_t waited = 0; ///< not 0: the runs that it starts are waited for under this number (S10)
     int raiser = -1;          ///< the snare
 };
@@ -44,6 +44,7 @@ struct Event {
     EventKind kind = EventKind::start;
     PieceIndex self = theScene;
     PieceIndex visitor = nobody;
+    PieceIndex sender = nobody; ///< of a signal: who raised it
     int shape = -1; ///< of self, index in World::shapes
     int part = -1;  ///< of the visitor, index in World::shapes
     Manner manner = Manner::sense;

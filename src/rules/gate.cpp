@@ -26,14 +26,9 @@ void GateMemory::sprang(const scene::Gate& gate, PieceIndex self, PieceIndex vis
 {
     if (!gate.limit && !gate.cooldown)
         return;
-    const PieceIndex who = counted(gate, visitor);
-    if (const Entry* entry = find(self, who)) {
-        Entry& known = entries_[static_cast<std::size_t>(entry - entries_.data())];
-        ++known.times;
-        known.last = tick;
-    } else {
-        entries_.push_back({self, who, 1, tick});
-    }
+    Entry& entry = entries_[self][counted(gate, visitor)];
+    ++entry.times;
+    entry.last = tick;
 }
 
 } // namespace snare::rules

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "rules/event.h"
+#include "rules/lookup.h"
 
 namespace snare::rules {
 
@@ -13,37 +14,33 @@ class GateMemory {
     std::optional<std::string> turnedAway(const scene::Gate& gate, PieceIndex self, PieceIndex visitor,
                                           std::int64_t tick, int rate) const
     {
-        const Entry* entry = find(self, counted(gate, visitor));
+        const auto* ofSelf = entries_.find(self);
+        const Entry* entry = ofSelf ? ofSelf->find(counted(gate, visitor)) : nullptr;
         if (!entry || ((!gate.limit || entry->times < *gate.limit) && !gate.cooldown))
             return std::nullopt;
         return turnedAway(gate, *entry, tick, rate);
     }
 
     /// Forgets how often it sprang: for one self, or for all (S5).
-    void forget(PieceIndex self)
-    {
-        std::erase_if(entries_, [&](const Entry& entry) { return entry.self == self; });
-    }
+    void forget(PieceIndex self) { entries_.erase(self); }
     void forget() { entries_.clear(); }
+    /// Forgets it for the pieces from this one on: those that were spawned (T5).
+    void forgetFrom(PieceIndex first)
+    {
+        entries_.eraseIf([&](PieceIndex self, Lookup<PieceIndex, Entry>& visitors) {
+            visitors.eraseIf([&](PieceIndex visitor, const Entry&) { return visitor >= first; });
+            return self >= first;
+        });
+    }
 
     /// Only springing uses up a limit.
     void sprang(const scene::Gate& gate, PieceIndex self, PieceIndex visitor, std::int64_t tick);
 
   private:
     struct Entry {
-        PieceIndex self;
-        PieceIndex visitor;
-        int times;
-        std::int64_t last;
+        int times = 0;
+        std::int64_t last = 0;
     };
-
-    const Entry* find(PieceIndex self, PieceIndex who) const
-    {
-        for (const Entry& entry : entries_)
-            if (entry.self == self && entry.visitor == who)
-                return &entry;
-        return nullptr;
-    }
 
     static std::optional<std::string> turnedAway(const scene::Gate& gate, const Entry& entry, std::int64_t tick,
                                                  int rate);
@@ -53,7 +50,7 @@ class GateMemory {
         return gate.each == scene::Each::visitor ? visitor : nobody;
     }
 
-    std::vector<Entry> entries_;
+    Lookup<PieceIndex, Lookup<PieceIndex, Entry>> entries_; ///< by self and who is counted
 };
 
 } // namespace snare::rules

@@ -29,12 +29,18 @@ struct Line {
     PieceIndex self = theScene;  ///< event: at; snare: self; response: on (`nobody`: none)
     PieceIndex visitor = nobody; ///< event: by; snare: visitor
     std::int32_t shape = -1;     ///< of self, index in World::shapes
-    std::int32_t part = -1;      ///< of the visitor, index in World::shapes
+    union {
+        std::int32_t part = -1; ///< event and snare: of the visitor, index in World::shapes
+        Texts::Id routine;      ///< response and note: the routine that its step belongs to; 0: none
+    };
     std::int32_t snare = -1;     ///< index in Scene::snares
     std::int32_t about = -1;     ///< the event line that this line follows from
     std::int32_t until = -1;     ///< tick up to which a caption shows
     Texts::Id text = 0;          ///< reason, note, caption, or the word that an event is about; see Journal::textOf
-    std::int32_t spot = -1;      ///< where a hit or an act of the pointer was, index in Journal::spots; -1: nowhere
+    union {
+        std::int32_t spot = -1; ///< event: where a hit or an act of the pointer was, index in Journal::spots; -1: nowhere
+        std::int32_t step;      ///< response and note: which of the list it is, from 1; of a note also -1: none
+    };
     double frac = -1;            ///< in [0, 1] of the tick; negative: none
     double number = 0;           ///< speed of a hit, m/s; the new value of `rises`, `falls`, `changed`; the gain
                                  ///< of a sound; see showsNumber
@@ -68,6 +74,21 @@ struct SignalValues {
     scene::Named<scene::Scalar> with;
 };
 
+/// A field of a response, worked out.
+struct ResponseField {
+    enum class Kind : std::uint8_t { number, flag, text, point, place };
+
+    std::int32_t line = 0;      ///< of the response
+    const char* name = nullptr; ///< as in the file
+    Texts::Id key = 0;          ///< in an object of values: the name of the value; 0: the field is none
+    Kind kind = Kind::number;
+    bool ofList = false; ///< one of several words
+    Texts::Id text = 0;
+    double x = 0; ///< of a flag: 1 or 0; of a point, m
+    double y = 0;
+    double z = 0;
+};
+
 /// A snare that was armed or disarmed.
 struct Arming {
     std::int32_t tick = 0;
@@ -92,6 +113,7 @@ struct Journal {
     std::vector<Arming> armings;
     std::vector<PhaseChange> phases;
     std::vector<SignalValues> signalValues; ///< in the order of their lines
+    std::vector<ResponseField> fields;      ///< in the order of their lines
 
     /// A new line behind all others, to be filled in before the next one.
     Line& add(LineKind kind)
@@ -99,6 +121,8 @@ struct Journal {
         Line& line = lines.emplace_back();
         line.tick = tick;
         line.kind = kind;
+        if (kind == LineKind::response || kind == LineKind::note)
+            line.routine = 0;
         return line;
     }
     /// A value that changed; no `value`: it no longer has one. Returns its name as a text of the journal.
@@ -117,7 +141,7 @@ struct Journal {
     /// "load = 3", "gate closed": what a line says.
     std::string textOf(const Line& line) const;
     /// (0, 0) if it has none.
-    Spot spotOf(const Line& line) const { return line.spot < 0 ? Spot{} : spots[static_cast<std::size_t>(line.spot)]; }
+    Spot spotOf(const Line& line) const { return line.kind != LineKind::event || line.spot < 0 ? Spot{} : spots[static_cast<std::size_t>(line.spot)]; }
 };
 
 } // namespace snare::rules

@@ -1,50 +1,54 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Who is inside what, as one snare counts it: the visitors that passed its filter when they entered (M11).
+/// How many are inside, as each snare counts them: the visitors that passed its filter when they entered (M11).
+///
+/// Who was counted in is kept under the meeting with which it was, and is counted out when that meeting ends, whatever
+/// the catch of the snare would say by then.
 #pragma once
 
-#include "rules/event.h"
+#include "rules/lookup.h"
+#include "rules/presence.h"
 
 namespace snare::rules {
 
 class Occupancy {
   public:
-    void clear() { places_.clear(); }
-
-    /// Counts a visitor in; true if it is the first.
-    bool enter(int snare, PieceIndex self, PieceIndex visitor)
+    void clear()
     {
-        auto place = find(snare, self);
-        if (place == places_.end())
-            place = places_.insert(place, {snare, self, {}});
-        if (std::ranges::find(place->inside, visitor) != place->inside.end())
-            return false;
-        place->inside.push_back(visitor);
-        return place->inside.size() == 1;
+        counts_.clear();
+        counted_.clear();
     }
 
-    /// Counts a visitor out; true if it was the last. One that was not counted in changes nothing.
-    bool leave(int snare, PieceIndex self, PieceIndex visitor)
+    /// Counts the visitor of a meeting in; true if it is the first.
+    bool enter(int snare, PieceIndex self, MeetingId meeting)
     {
-        const auto place = find(snare, self);
-        if (place == places_.end() || std::erase(place->inside, visitor) == 0 || !place->inside.empty())
+        std::vector<int>& by = counted_[meeting];
+        if (std::ranges::find(by, snare) != by.end())
             return false;
-        places_.erase(place);
-        return true;
+        by.push_back(snare);
+        return ++counts_[self][snare] == 1;
+    }
+
+    /// Counts out whoever was counted in with a meeting. Calls `emptied(snare)` for each snare that counts nobody now.
+    template <class Emptied> void leave(PieceIndex self, MeetingId meeting, Emptied&& emptied)
+    {
+        const std::vector<int>* by = counted_.find(meeting);
+        if (!by)
+            return;
+        const std::vector<int> snares = *by;
+        counted_.erase(meeting);
+        for (const int snare : snares) {
+            if (--counts_[self][snare] != 0)
+                continue;
+            counts_[self].erase(snare);
+            if (counts_[self].empty())
+                counts_.erase(self);
+            emptied(snare);
+        }
     }
 
   private:
-    struct Place {
-        int snare;
-        PieceIndex self;
-        std::vector<PieceIndex> inside;
-    };
-
-    std::vector<Place>::iterator find(int snare, PieceIndex self)
-    {
-        return std::ranges::find_if(places_, [&](const Place& p) { return p.snare == snare && p.self == self; });
-    }
-
-    std::vector<Place> places_; ///< of which somebody is inside
+    Lookup<PieceIndex, Lookup<int, int>> counts_; ///< by self and snare
+    Lookup<MeetingId, std::vector<int>> counted_; ///< the snares that counted the visitor in
 };
 
 } // namespace snare::rules

@@ -30,6 +30,22 @@ bool Engine::hearsAt(const Where& where, PieceIndex self, const world::World& wo
     return false;
 }
 
+namespace {
+
+/// The meeting that a catch at a shape of this name means, or at the piece as a whole if it names none (M9); nothing if
+/// the visitor is in no such shape.
+std::optional<MeetingId> meetingMeant(const Presence::Stay& stay, std::string_view shape, const world::World& world)
+{
+    if (shape.empty())
+        return stay.meeting;
+    for (const Presence::InShape& in : stay.shapes)
+        if (in.shape >= 0 && world.shapeName(in.shape) == shape)
+            return in.meeting;
+    return std::nullopt;
+}
+
+} // namespace
+
 bool Engine::catchesContact(int snare, const Event& event, bool whole, const world::World& world) const
 {
     const scene::Catch& catches = snareAt(snare).catches;
@@ -67,20 +83,20 @@ bool Engine::catches(int snare, const Event& event, bool whole, const world::Wor
     }
     case scene::EventFamily::timer:
         // A timer of a piece belongs to it, with or without `at` (P8).
-        return catches.source == event.word &&
+        return !catches.source.empty() && catches.source == event.word &&
                (event.self < 0 || catches.at.empty() || hearsAt(where, event.self, world));
-    case scene::EventFamily::watch:
-        return event.watch >= 0 && watches_.of(snare) == event.watch;
+    case scene::EventFamily::watch: // it is heard where the piece is by now (S1)
+        return event.watch >= 0 && watches_.of(snare) == event.watch && hearsAt(where, event.self, world);
     case scene::EventFamily::call:
-        return catches.name == event.word;
+        return !catches.name.empty() && catches.name == event.word;
     case scene::EventFamily::signal:
-        return catches.signal == event.signal->name;
+        return !catches.signal.empty() && catches.signal == event.signal->name;
     case scene::EventFamily::scene:
         return true;
     case scene::EventFamily::phase:
         return (catches.phase.empty() || catches.phase == event.word) && hearsAt(where, event.self, world);
     case scene::EventFamily::value:
-        return catches.value == event.word && hearsAt(where, event.self, world);
+        return !catches.value.empty() && catches.value == event.word && hearsAt(where, event.self, world);
     case scene::EventFamily::piece:
         return hearsAt(where, event.self, world);
     case scene::EventFamily::pointer:
@@ -95,33 +111,51 @@ bool Engine::catches(int snare, const Event& event, bool whole, const world::Wor
 bool Engine::isTimeToStay(int snare, const Event& event) const
 {
     const double every = *snareAt(snare).catches.every;
-    std::int64_t since = tick_;
-    for (const Insiders::Entry& entry : insiders_.of(event.self))
-        if (entry.visitor == event.visitor && (snareAt(snare).catches.shape.empty() || entry.shape == event.shape))
-            since = std::min(since, entry.since);
+    const Presence::Stay& stay = *presence_.find(event.self, event.visitor);
+    const std::int64_t since = snareAt(snare).catches.shape.empty() ? stay.since : stay.in(event.shape)->since;
     const double passed = static_cast<double>(tick_ - since);
     const double most = std::floor((passed + tickSlack) / (every * scene_->rate));
     return most >= 1 && tickAfter(since, most * every, scene_->rate) > tick_ - 1;
 }
 
-/// P11: of all selves of the snare that the visitor is inside, whether this one is the nearest; of two as near, the
-/// first in the scene.
+/// P11: of all selves of the snare that the visitor is inside as the catch means, whether this one is the nearest; of
+/// two as near, the first in the scene.
 bool Engine::isNearest(int snare, PieceIndex self, PieceIndex visitor, const world::World& world) const
 {
+    const std::string& shape = snareAt(snare).catches.shape;
     const auto distance = [&](PieceIndex piece) {
         const Vec from =
             isPointer(visitor) ? world.pointerFor(piece) : world.pose[static_cast<std::size_t>(visitor)].at;
         return glm::length(world.pose[static_cast<std::size_t>(piece)].at - from);
     };
     const double own = distance(self);
-    for (const PieceIndex other : piecesOf(snareAt(snare).catches.at, world)) {
-        if (other == self || !insiders_.has(other, visitor))
-            continue;
-        const double theirs = distance(other);
-        if (theirs < own || (theirs == own && other < self))
-            return false;
-    }
-    return true;
+    bool nearest = true;
+    presence_.forEachOf(visitor, [&](const Presence::Stay& stay) {
+        if (!nearest || stay.self == self || !world.piece(stay.self).present ||
+            !hearsAt(book_.where(snare), stay.self, world) || !meetingMeant(stay, shape, world))
+            return;
+        const double theirs = distance(stay.self);
+        nearest = !(theirs < own || (theirs == own && stay.self < self));
+    });
+    return nearest;
+}
+
+/// Who is inside a piece as the catch means, in order of arrival there (P11), with the first shape that it came into.
+std::vector<std::pair<PieceIndex, Presence::InShape>> Engine::insidersFor(int snare, PieceIndex self,
+                                                                          const world::World& world) const
+{
+    std::vector<std::tuple<MeetingId, PieceIndex, Presence::InShape>> found;
+    presence_.forEachIn(self, [&](const Presence::Stay& stay) {
+        if (const auto meeting = meetingMeant(stay, snareAt(snare).catches.shape, world)) {
+            const auto in = std::ranges::find(stay.shapes, *meeting, &Presence::InShape::meeting);
+            found.emplace_back(*meeting, stay.visitor, in == stay.shapes.end() ? stay.shapes.front() : *in);
+        }
+    });
+    std::ranges::sort(found, {}, [](const auto& one) { return std::get<MeetingId>(one); });
+    std::vector<std::pair<PieceIndex, Presence::InShape>> result;
+    for (const auto& [meeting, visitor, in] : found)
+        result.emplace_back(visitor, in);
+    return result;
 }
 
 namespace {
@@ -145,18 +179,26 @@ bool happensEverywhere(const Event& event)
 
 } // namespace
 
+/// What matches is asked anew for each snare: a tag that an earlier one has just given counts (S1).
 void Engine::offer(Event& event, bool gone, bool whole, const Stagehand& hand)
 {
     std::vector<int> room;
-    const std::span<const int> hearers =
-        book_.hearersOf(event.kind, event.self, event.signal ? event.signal->name : event.word, hand.world, room);
-    for (const int snare : hearers) {
+    const std::string_view word = event.signal ? event.signal->name : event.word;
+    std::span<const int> hearers = book_.hearersOf(event.kind, event.self, word, hand.world, room);
+    std::uint32_t tagChanges = hand.world.tagChanges;
+    for (auto at = hearers.begin(); at != hearers.end();) {
+        const int snare = *at++;
         if ((event.onlySnare >= 0 && event.onlySnare != snare) || !catches(snare, event, whole, hand.world))
             continue;
         if (happensEverywhere(event))
             offerEverywhere(snare, event, gone, hand);
         else
             offerAt(snare, event.self, event, gone, hand);
+        if (hand.world.tagChanges == tagChanges)
+            continue;
+        tagChanges = hand.world.tagChanges;
+        hearers = book_.hearersOf(event.kind, event.self, word, hand.world, room);
+        at = std::ranges::upper_bound(hearers, snare);
     }
 }
 
@@ -164,7 +206,7 @@ void Engine::offerEverywhere(int snare, Event& event, bool gone, const Stagehand
 {
     const auto mayHear = [&](PieceIndex self) {
         return !event.signal || !event.signal->to ||
-               std::ranges::find(*event.signal->to, self) != event.signal->to->end();
+               std::ranges::binary_search(*event.signal->to, self);
     };
     const Where& where = book_.where(snare);
     switch (where.kind) {
@@ -193,15 +235,9 @@ void Engine::offerAt(int snare, PieceIndex self, Event& event, bool gone, const 
     if (catches.inside == scene::Inside::no || self < 0 || isContact(event.kind) ||
         scene::familyOf(event.kind) == scene::EventFamily::pointer)
         return consider(snare, self, event, gone, false, hand);
-    std::vector<PieceIndex> visitors;
-    for (const Insiders::Entry& entry : insiders_.of(self)) {
-        const bool here = catches.shape.empty() || hand.world.shapeName(entry.shape) == catches.shape;
-        if (isPointer(entry.visitor) && (entry.visitor == pointerThrough || !book_.namesPointer(snare)))
+    for (const auto& [visitor, in] : insidersFor(snare, self, hand.world)) {
+        if (isPointer(visitor) && (visitor == pointerThrough || !book_.namesPointer(snare)))
             continue;
-        if (here && std::ranges::find(visitors, entry.visitor) == visitors.end())
-            visitors.push_back(entry.visitor);
-    }
-    for (const PieceIndex visitor : visitors) {
         if (catches.inside == scene::Inside::nearest && !isNearest(snare, self, visitor, hand.world))
             continue;
         Event offered = event;
@@ -277,20 +313,24 @@ inline void Engine::spring(int snare, PieceIndex self, const Event& event, const
     const Snare& rule = snareAt(snare);
     tellOutcome(snare, self, event, hand.journal);
     gates_[index].sprang(rule.gate, self, event.visitor, tick_);
+    if (rule.gate.reset == scene::GateReset::vacated && self >= 0)
+        if (std::vector<int>& here = forgetful_[self]; std::ranges::find(here, snare) == here.end())
+            here.push_back(snare);
     if (rule.responses.empty())
         return;
     if (rule.again == scene::Again::restart && !runs_.empty()) // S8
-        endRuns([&](const RunState& run) { return run.snare == snare && run.self == self; });
+        endRuns(runs_.takeOf(snare, self));
     RunState run;
     run.id = ++lastRun_;
     run.snare = snare;
     run.self = self;
     run.visitor = event.visitor;
+    run.cause = causeOf(snare, self, event, hand.world);
     run.lent = &event;
     run.list = &rule.responses;
     if (event.signal && event.signal->waited != 0) {
         run.startedBy = event.signal->waited;
-        ++std::ranges::find(signalWaits_, run.startedBy, &SignalWait::number)->open;
+        ++signalWait(run.startedBy)->open;
     }
     carryOut(std::move(run), hand);
 }
@@ -302,7 +342,7 @@ void Engine::consider(int snare, PieceIndex self, Event& event, bool gone, bool 
     if (gone)
         return slip(snare, self, event, Stage::gone, "gone", hand);
     // S1: armed, phase, filter, gate.
-    if (event.keptBy >= 0 && event.keptBy != snare) // at its other pieces it springs too
+    if (event.keptBy >= 0 && event.keptBy < snare) // S12: from those after it; at its other pieces it springs too
         return slip(snare, self, event, Stage::armed, fmt::format("kept by {}", snareAt(event.keptBy).id), hand);
     if (!armed_[index])
         return slip(snare, self, event, Stage::armed, "disarmed", hand);
@@ -323,18 +363,18 @@ void Engine::consider(int snare, PieceIndex self, Event& event, bool gone, bool 
         return slip(snare, self, event, Stage::gate, *why, hand);
     const bool canDwell = event.kind == EventKind::enter || event.kind == EventKind::stay;
     if (rule.gate.dwell && canDwell && !afterDwell) {
-        const bool dwells = std::ranges::any_of(dwells_, [&](const DwellState& dwell) {
-            return dwell.snare == snare && dwell.self == self && dwell.event.visitor == event.visitor;
-        });
-        if (!dwells)
-            dwells_.push_back({++lastSequence_, snare, self, event, tickAfter(tick_, *rule.gate.dwell, scene_->rate)});
+        const Presence::Stay* stay = presence_.find(self, event.visitor);
+        const auto meeting = stay ? meetingMeant(*stay, rule.catches.shape, hand.world) : std::nullopt;
+        if (!meeting) // it has left before it was offered
+            return slip(snare, self, event, Stage::gate,
+                        fmt::format("stayed 0.000 s, needs {:.9g} s", *rule.gate.dwell), hand);
+        if (!dwells_.has(snare, *meeting))
+            dwells_.add({++lastSequence_, snare, self, *meeting, event,
+                         tickAfter(tick_, *rule.gate.dwell, scene_->rate)});
         return; // nothing is logged until it is decided (S4)
     }
-    if (rule.again == scene::Again::ignore) {
-        const auto isRunning = [&](const RunState& run) { return run.snare == snare && run.self == self; };
-        if (std::ranges::any_of(runs_, isRunning))
-            return slip(snare, self, event, Stage::gate, "running", hand);
-    }
+    if (rule.again == scene::Again::ignore && runs_.isRunning(snare, self))
+        return slip(snare, self, event, Stage::gate, "running", hand);
     if (rule.claims)
         event.keptBy = snare; // S12
     spring(snare, self, event, hand);
@@ -346,38 +386,49 @@ void Engine::stopForOverrun(int snare)
                      overrun_.line, overrun_.text));
 }
 
-void Engine::countVisitor(const Event& event, bool whole, const Stagehand& hand)
+void Engine::countIn(const Event& enter, bool whole, const Stagehand& hand)
 {
-    const bool enters = event.kind == EventKind::enter;
-    if (book_.listeningTo(EventKind::occupied).empty() && book_.listeningTo(EventKind::vacated).empty())
-        return;
     std::vector<int> room;
     std::vector<int> moreRoom;
-    const auto hearOccupied = book_.hearersOf(EventKind::occupied, event.self, {}, hand.world, room);
-    const auto hearVacated = book_.hearersOf(EventKind::vacated, event.self, {}, hand.world, moreRoom);
-    const auto count = [&](int snare, EventKind kind) {
-        if (!catches(snare, event, whole, hand.world))
+    const auto hearOccupied = book_.hearersOf(EventKind::occupied, enter.self, {}, hand.world, room);
+    const auto hearVacated = book_.hearersOf(EventKind::vacated, enter.self, {}, hand.world, moreRoom);
+    if (hearOccupied.empty() && hearVacated.empty())
+        return;
+    const Presence::Stay& stay = *presence_.find(enter.self, enter.visitor);
+    const auto count = [&](int snare, bool hears) {
+        if (!catches(snare, enter, whole, hand.world) ||
+            turnedAway(snareAt(snare).filter, around(hand.world, enter, enter.self)))
             return;
-        if (enters) {
-            if (turnedAway(snareAt(snare).filter, around(hand.world, event, event.self)) ||
-                !occupancy_.enter(snare, event.self, event.visitor))
-                return;
-        } else if (!occupancy_.leave(snare, event.self, event.visitor)) {
-            return;
-        }
-        if (kind != (enters ? EventKind::occupied : EventKind::vacated))
-            return;
-        Event counted = event;
-        counted.kind = kind;
-        counted.onlySnare = snare;
-        queueInOrder(counted);
+        checkOverrun(snare);
+        const auto meeting = meetingMeant(stay, snareAt(snare).catches.shape, hand.world);
+        if (meeting && occupancy_.enter(snare, enter.self, *meeting) && hears)
+            queueCounted(enter, EventKind::occupied, snare);
     };
     // Each snare that hears one of the two, or both, counts once.
-    for (const int snare : enters ? hearOccupied : hearVacated)
-        count(snare, enters ? EventKind::occupied : EventKind::vacated);
-    for (const int snare : enters ? hearVacated : hearOccupied)
-        if (const auto& done = enters ? hearOccupied : hearVacated; std::ranges::find(done, snare) == done.end())
-            count(snare, enters ? EventKind::vacated : EventKind::occupied);
+    for (const int snare : hearOccupied)
+        count(snare, true);
+    for (const int snare : hearVacated)
+        if (std::ranges::find(hearOccupied, snare) == hearOccupied.end())
+            count(snare, false);
+}
+
+void Engine::countOut(const Event& exit, const Presence::Ended& ended)
+{
+    for (const MeetingId meeting : {ended.shape, ended.whole})
+        occupancy_.leave(exit.self, meeting, [&](int snare) {
+            const auto& kinds = snareAt(snare).catches.event.items;
+            if (std::ranges::find(kinds, EventKind::vacated) != kinds.end())
+                queueCounted(exit, EventKind::vacated, snare);
+        });
+}
+
+/// M11: what comes of counting stands behind the events of its kind and moment (M12).
+void Engine::queueCounted(const Event& event, EventKind kind, int snare)
+{
+    Event counted = event;
+    counted.kind = kind;
+    counted.onlySnare = snare;
+    queueInOrder(counted);
 }
 
 void Engine::queueInOrder(const Event& event)
@@ -395,61 +446,72 @@ void Engine::queueInOrder(const Event& event)
     agenda_.insertBehind(event, isAhead);
 }
 
-void Engine::cancelDwells(const Event& exit, const Stagehand& hand)
+void Engine::cancelDwells(const Presence::Ended& ended, const Stagehand& hand)
 {
-    const auto left = [&](const DwellState& dwell) {
-        if (dwell.self != exit.self || dwell.event.visitor != exit.visitor)
-            return false;
-        const bool oneShape = book_.where(dwell.snare).shapeNumber >= 0;
-        return oneShape ? dwell.event.shape == exit.shape : !insiders_.has(exit.self, exit.visitor);
-    };
-    for (std::size_t i = 0; i < dwells_.size();) {
-        if (!left(dwells_[i])) {
-            ++i;
-            continue;
-        }
-        const DwellState dwell = std::move(dwells_[i]);
-        dwells_.erase(dwells_.begin() + static_cast<std::ptrdiff_t>(i));
-        const double wanted = scene_->snares[static_cast<std::size_t>(dwell.snare)].gate.dwell.value_or(0);
+    for (const Dwell& dwell : dwells_.takeOf(ended))
         slip(dwell.snare, dwell.self, dwell.event, Stage::gate,
              fmt::format("stayed {:.3f} s, needs {:.9g} s",
-                         static_cast<double>(tick_ - dwell.event.tick) / scene_->rate, wanted),
+                         static_cast<double>(tick_ - dwell.event.tick) / scene_->rate,
+                         snareAt(dwell.snare).gate.dwell.value_or(0)),
              hand);
-    }
 }
 
 void Engine::finishDwell(std::uint32_t sequence, const Stagehand& hand)
 {
-    const auto found = std::ranges::find(dwells_, sequence, &DwellState::sequence);
-    if (found == dwells_.end())
+    auto dwell = dwells_.take(sequence);
+    if (!dwell)
         return;
-    DwellState dwell = std::move(*found);
-    dwells_.erase(found);
-    dwell.event.keptBy = -1;
-    consider(dwell.snare, dwell.self, dwell.event, false, true, hand);
+    dwell->event.keptBy = -1;
+    consider(dwell->snare, dwell->self, dwell->event, false, true, hand);
 }
 
-void Engine::afterExit(const Event& exit, const Stagehand& hand)
+void Engine::afterExit(const Event& exit, const Presence::Ended& ended, const Stagehand& hand)
 {
     // S5: gates that forget when the place is empty.
-    for (const int snare : book_.forgetful()) {
-        const Snare& rule = snareAt(snare);
-        if (!hearsAt(book_.where(snare), exit.self, hand.world))
-            continue;
-        const bool empty = std::ranges::none_of(insiders_.of(exit.self), [&](const Insiders::Entry& entry) {
-            return rule.catches.shape.empty() || hand.world.shapeName(entry.shape) == rule.catches.shape;
+    if (std::vector<int>* snares = forgetful_.find(exit.self)) {
+        std::erase_if(*snares, [&](int snare) {
+            const std::string& shape = snareAt(snare).catches.shape;
+            int inside = shape.empty() ? presence_.allIn(exit.self) : 0;
+            for (const world::LiveShape& one : hand.world.shapesOf(exit.self))
+                if (const auto index = static_cast<int>(&one - hand.world.shapes.data());
+                    !shape.empty() && hand.world.shapeName(index) == shape)
+                    inside += presence_.allInShape(index);
+            if (inside == 0)
+                gates_[static_cast<std::size_t>(snare)].forget(exit.self);
+            return inside == 0;
         });
-        if (empty)
-            gates_[static_cast<std::size_t>(snare)].forget(exit.self);
+        if (snares->empty())
+            forgetful_.erase(exit.self);
     }
-    if (holds_.empty())
-        return;
-    const bool left = !insiders_.has(exit.self, exit.visitor);
-    giveBack(holds_.release([&](const Hold& hold) {
-        return hold.self == exit.self && hold.visitor == exit.visitor &&
-               (hold.shape < 0 ? left : hold.shape == exit.shape);
-    }),
-             hand);
+    if (!holds_.empty())
+        giveBack(holds_.releaseOf(ended), hand);
+}
+
+CausingMeeting Engine::causeOf(int snare, PieceIndex self, const Event& event, const world::World& world) const
+{
+    using State = CausingMeeting::State;
+    if (event.kind == EventKind::exit || event.kind == EventKind::vacated)
+        return {State::over};
+    const Presence::Stay* stay = self < 0 ? nullptr : presence_.find(self, event.visitor);
+    const std::string& shape = snareAt(snare).catches.shape;
+    const auto meeting = stay ? meetingMeant(*stay, shape, world) : std::nullopt;
+    if (!meeting)
+        return {isContact(event.kind) || event.kind == EventKind::occupied ? State::over : State::none};
+    for (const Presence::InShape& in : stay->shapes)
+        if (in.meeting == *meeting)
+            return {State::on, *meeting, in.shape};
+    return {State::on, *meeting, -1};
+}
+
+bool Engine::isOn(const CausingMeeting& cause, PieceIndex self, PieceIndex visitor) const
+{
+    if (cause.state != CausingMeeting::State::on)
+        return false;
+    const Presence::Stay* stay = presence_.find(self, visitor);
+    if (!stay || cause.shape < 0)
+        return stay && stay->meeting == cause.meeting;
+    const Presence::InShape* in = stay->in(cause.shape);
+    return in && in->meeting == cause.meeting;
 }
 
 } // namespace snare::rules

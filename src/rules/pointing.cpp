@@ -83,7 +83,7 @@ bool Engine::catchesAct(int snare, const Event& event, const world::World& world
     for (const LiveShape& shape : world.shapesOf(event.self)) {
         const int index = static_cast<int>(&shape - world.shapes.data());
         if (world.shapeName(index) == catches.shape)
-            return shape.enabled && detect::isAtPointer(world, index);
+            return shape.isOn() && detect::isAtPointer(world, index);
     }
     return false;
 }
@@ -118,7 +118,7 @@ bool Engine::covers(int shape, const world::World& world) const
 {
     const LiveShape& live = shapeAt(world, shape);
     const LivePiece& piece = world.piece(live.piece);
-    return piece.isSeen() && live.enabled && !piece.model->through &&
+    return piece.isSeen() && live.isOn() && !piece.model->through &&
            (live.role == scene::Role::solid || catchesPointerAt(shape, world));
 }
 
@@ -151,7 +151,7 @@ std::vector<PieceIndex> Engine::belowTop(const world::World& world, PieceIndex t
     std::vector<PieceIndex> result;
     for (const int shape : pointing_.under) {
         const LiveShape& live = shapeAt(world, shape);
-        const bool counts = live.piece != top && live.enabled && world.piece(live.piece).isSeen() &&
+        const bool counts = live.piece != top && live.isOn() && world.piece(live.piece).isSeen() &&
                             std::ranges::find(result, live.piece) == result.end() && detect::isAtPointer(world, shape);
         if (counts)
             result.push_back(live.piece);
@@ -216,7 +216,7 @@ std::vector<Pointing::Met> Engine::metNow(const world::World& world) const
     };
     for (const int shape : pointing_.under) {
         const LiveShape& live = shapeAt(world, shape);
-        if (!world.piece(live.piece).meets() || !live.enabled)
+        if (!world.piece(live.piece).meets() || !live.isOn())
             continue;
         if (reaches(shape))
             now.push_back({shape, pointerThrough, tick_});
@@ -285,7 +285,7 @@ void Engine::addPointerEnds(const world::World& world, double frac, std::vector<
     const std::size_t before = ended.size();
     std::erase_if(pointing_.met, [&](const Pointing::Met& met) {
         const LiveShape& shape = shapeAt(world, met.shape);
-        if (shape.enabled && world.piece(shape.piece).meets())
+        if (shape.isOn() && world.piece(shape.piece).meets())
             return false;
         detect::Change change;
         change.kind = EventKind::exit;
@@ -293,7 +293,7 @@ void Engine::addPointerEnds(const world::World& world, double frac, std::vector<
         change.shape = met.shape;
         change.visitor = met.visitor;
         change.part = -1;
-        change.cause = endCauses_[static_cast<std::size_t>(met.shape)];
+        change.cause = ends_.of(met.shape, false);
         change.frac = frac;
         ended.push_back(change);
         return true;
@@ -512,7 +512,7 @@ void Engine::tellDrag(const Stagehand& hand)
 void Engine::queueInputsEnd()
 {
     if (!pointing_.presses.empty() || !agenda_.empty())
-        agenda_.add(Item::Kind::dragTold);
+        agenda_.addInput(Item::Kind::dragTold);
 }
 
 } // namespace snare::rules

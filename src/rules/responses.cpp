@@ -18,14 +18,18 @@ namespace {
 void settleEach(const scene::Target& on, Noted::Kind kind, Doing& doing, std::optional<scene::Until> until = {},
                 Hold::What what = Hold::What::shown)
 {
-    if (!doing.mayHold(until))
+    const bool ofShapes = kind != Noted::Kind::detach && kind != Noted::Kind::remove;
+    const Targets targets = doing.piecesOn(on, ofShapes);
+    if (targets.empty() || !doing.mayHold(until))
         return;
-    for (const Acted& target : doing.piecesOn(on)) {
+    for (const Acted& target : targets) {
         doing.tell(target.piece);
+        doing.withShape(target);
+        doing.withUntil(until);
         Hold hold;
         hold.what = what;
         hold.piece = target.piece;
-        hold.held = what == Hold::What::shown ? -1 : target.shape; // a piece is shown as a whole
+        hold.held = target.shape;
         doing.settleLater(
             {.kind = kind, .piece = target.piece, .shape = target.shape, .hold = doing.hold(until, std::move(hold))});
     }
@@ -34,13 +38,13 @@ void settleEach(const scene::Target& on, Noted::Kind kind, Doing& doing, std::op
 void armAll(const std::vector<std::string>& snares, Noted::Kind kind, Doing& doing)
 {
     doing.tell(nobody, fmt::format("{}", fmt::join(snares, ", ")));
+    doing.withList("snares", snares);
     for (const std::string& id : snares) {
-        const auto& all = doing.scene().snares;
-        const auto found = std::ranges::find(all, id, &scene::Snare::id);
-        if (found == all.end())
+        const int found = doing.findSnare(id);
+        if (found < 0)
             doing.note(fmt::format("there is no snare {}", id));
         else
-            doing.settleLater({.kind = kind, .snare = static_cast<int>(found - all.begin())});
+            doing.settleLater({.kind = kind, .snare = found});
     }
 }
 
@@ -70,16 +74,19 @@ std::optional<double> speedOf(const scene::Value<double>& value, Doing& doing)
     return std::nullopt;
 }
 
-/// A caption or prompt at each target; until the meeting ends if it is held.
-void caption(const scene::Target& on, const std::string& text, std::int64_t until, std::optional<scene::Until> held,
+/// A caption or prompt at each target for a time, or until the meeting ends if it is held.
+void caption(const Targets& targets, const std::string& text, double seconds, std::optional<scene::Until> held,
              Doing& doing)
 {
-    if (!doing.mayHold(held))
-        return;
-    for (const Acted& target : doing.on(on)) {
-        const bool stays = held && doing.isInside();
+    const std::int64_t until = tickAfter(doing.tick(), seconds, doing.rate());
+    for (const Acted& target : targets) {
+        const bool stays = held && doing.isMeetingOn();
         const std::int32_t line =
             doing.tell(target.piece, text, stays ? std::numeric_limits<std::int32_t>::max() : until);
+        doing.with("text", text);
+        if (!stays)
+            doing.with("for", seconds);
+        doing.withUntil(stays ? held : std::nullopt);
         Hold hold;
         hold.what = Hold::What::caption;
         hold.piece = target.piece;
@@ -93,21 +100,26 @@ void caption(const scene::Target& on, const std::string& text, std::int64_t unti
 
 void apply(const scene::Say& say, Doing& doing)
 {
+    const Targets targets = doing.on(say.on);
+    if (targets.empty() || !doing.mayHold(say.until))
+        return;
     std::string text;
     for (const scene::Value<std::string>& line : say.text.items)
         text += (text.empty() ? "" : "\n") +
                 filledIn(resolve(line, doing.around()).value_or(std::string{}), doing.around());
     const double seconds = std::max(0.0, resolve(say.duration, doing.around()).value_or(scene::captionSeconds));
-    const std::int64_t until = tickAfter(doing.tick(), seconds, doing.rate());
-    caption(say.on, text, until, say.until, doing);
+    caption(targets, text, seconds, say.until, doing);
     if (say.wait)
-        doing.waitUntil(until);
+        doing.waitUntil(tickAfter(doing.tick(), seconds, doing.rate()));
 }
 
 void apply(const scene::Prompt& prompt, Doing& doing)
 {
+    const Targets targets = doing.on(prompt.on);
+    if (targets.empty() || !doing.mayHold(scene::Until::exit))
+        return;
     const std::string text = filledIn(resolve(prompt.text, doing.around()).value_or(std::string{}), doing.around());
-    caption(prompt.on, text, tickAfter(doing.tick(), scene::captionSeconds, doing.rate()), scene::Until::exit, doing);
+    caption(targets, text, scene::captionSeconds, scene::Until::exit, doing);
 }
 
 void apply(const scene::Note& note, Doing& doing)
@@ -149,13 +161,13 @@ void apply(const scene::Disarm& disarm, Doing& doing)
 void apply(const scene::Rearm& rearm, Doing& doing)
 {
     doing.tell(nobody, fmt::format("{}", fmt::join(rearm.snares, ", ")));
+    doing.withList("snares", rearm.snares);
     for (const std::string& id : rearm.snares) {
-        const auto& all = doing.scene().snares;
-        const auto found = std::ranges::find(all, id, &scene::Snare::id);
-        if (found == all.end())
+        const int found = doing.findSnare(id);
+        if (found < 0)
             doing.note(fmt::format("there is no snare {}", id));
         else
-            doing.rearm(static_cast<int>(found - all.begin()));
+            doing.rearm(found);
     }
 }
 
@@ -185,15 +197,17 @@ Hold valueHold(Hold::What what, PieceIndex owner, const std::string& name, Doing
 
 void apply(const scene::Set& set, Doing& doing)
 {
+    const Targets targets = doing.on(set.on);
+    if (targets.empty() || !doing.mayHold(set.until))
+        return;
     const auto value = resolve(set.value, doing.around());
     if (!value)
         return doing.note(fmt::format("the value for {} is missing", set.name));
-    if (!doing.mayHold(set.until))
-        return;
-    for (const Acted& target : doing.on(set.on)) {
+    for (const Acted& target : targets) {
         if (!mayBeSet(target.piece, set.name, doing))
             continue;
         doing.tellValue(target.piece, set.name, *value);
+        doing.withUntil(set.until);
         if (set.until)
             doing.hold(set.until, valueHold(Hold::What::value, target.piece, set.name, doing));
         doing.setValue(target.piece, set.name, *value);
@@ -202,12 +216,18 @@ void apply(const scene::Set& set, Doing& doing)
 
 void apply(const scene::Add& add, Doing& doing)
 {
+    Targets targets;
+    if (!doing.isScene(add.on)) {
+        targets = doing.on(add.on);
+        if (targets.empty())
+            return;
+    }
+    if (add.until && !doing.mayHold(add.until))
+        return;
     const double* literal = add.value.literal();
     const auto value = literal ? std::optional(*literal) : resolve(add.value, doing.around());
     if (!value)
         return doing.note(fmt::format("the number to add to {} is missing", add.name));
-    if (add.until && !doing.mayHold(add.until))
-        return;
     const auto keep = [&](PieceIndex piece) {
         if (!add.until)
             return;
@@ -215,12 +235,14 @@ void apply(const scene::Add& add, Doing& doing)
         hold.number = *value;
         doing.hold(add.until, std::move(hold));
     };
-    doing.forEachOn(add.on, [&](const Acted& target) {
+    const auto addTo = [&](const Acted& target) {
         if (double* held = doing.numberOf(target.piece, add.name)) { // as most are
             if (!mayBeSet(target.piece, add.name, doing))
                 return;
             const double sum = *held + *value;
             const Texts::Id word = doing.tellNumber(target.piece, add.name, sum);
+            doing.with("value", *value);
+            doing.withUntil(add.until);
             keep(target.piece);
             doing.setNumber(target.piece, add.name, word, *held, sum);
             return;
@@ -235,31 +257,39 @@ void apply(const scene::Add& add, Doing& doing)
             return;
         const double sum = (number ? *number : 0.0) + *value;
         doing.tellNumber(target.piece, add.name, sum);
+        doing.with("value", *value);
+        doing.withUntil(add.until);
         keep(target.piece);
         doing.setValue(target.piece, add.name, sum);
-    });
+    };
+    if (targets.empty())
+        addTo({theScene, -1});
+    for (const Acted& target : targets)
+        addTo(target);
 }
 
 namespace {
 
 /// Gives or takes a tag, and keeps whether it was there before.
-void setTag(const scene::Target& on, const std::string& tag, bool given, std::optional<scene::Until> until,
-            Doing& doing)
+void setTag(const scene::Target& on, const scene::Value<std::string>& value, bool given,
+            std::optional<scene::Until> until, Doing& doing)
 {
-    if (tag.empty() || !doing.mayHold(until))
+    const Targets targets = doing.piecesOn(on);
+    if (targets.empty() || !doing.mayHold(until))
         return;
-    for (const Acted& target : doing.piecesOn(on)) {
+    const std::string tag = nameOf(value, "tag", doing);
+    if (tag.empty())
+        return;
+    for (const Acted& target : targets) {
         doing.tell(target.piece, tag);
-        LivePiece& piece = doing.world().piece(target.piece);
+        doing.with("tag", tag);
+        doing.withUntil(until);
         Hold hold;
         hold.what = Hold::What::tag;
         hold.piece = target.piece;
         hold.name = tag;
-        hold.flag = piece.hasTag(tag);
-        if (given && !hold.flag)
-            piece.tags.push_back(tag);
-        if (!given)
-            std::erase(piece.tags, tag);
+        hold.flag = doing.world().piece(target.piece).hasTag(tag);
+        doing.world().setTag(target.piece, tag, given);
         doing.hold(until, std::move(hold));
     }
 }
@@ -268,22 +298,28 @@ void setTag(const scene::Target& on, const std::string& tag, bool given, std::op
 
 void apply(const scene::Tag& tag, Doing& doing)
 {
-    setTag(tag.on, nameOf(tag.tag, "tag", doing), true, tag.until, doing);
+    setTag(tag.on, tag.tag, true, tag.until, doing);
 }
 
 void apply(const scene::Untag& untag, Doing& doing)
 {
-    setTag(untag.on, nameOf(untag.tag, "tag", doing), false, untag.until, doing);
+    setTag(untag.on, untag.tag, false, untag.until, doing);
 }
 
 void apply(const scene::Regroup& regroup, Doing& doing)
 {
+    const Targets targets = doing.piecesOn(regroup.on, true);
+    if (targets.empty() || !doing.mayHold(regroup.until))
+        return;
     const std::string name = nameOf(regroup.group, "group", doing);
-    if (name.empty() || !doing.mayHold(regroup.until))
+    if (name.empty())
         return;
     const int group = doing.world().groups.indexOf(name);
-    for (const Acted& target : doing.piecesOn(regroup.on)) {
+    for (const Acted& target : targets) {
         doing.tell(target.piece, name);
+        doing.withShape(target);
+        doing.with("group", name);
+        doing.withUntil(regroup.until);
         Hold hold;
         hold.what = Hold::What::group;
         hold.piece = target.piece;
@@ -339,14 +375,17 @@ std::optional<std::pair<scene::Look, std::string>> lookFor(const scene::LookChoi
 
 void apply(const scene::ChangeLook& look, Doing& doing)
 {
-    if (!doing.mayHold(look.until))
+    const Targets targets = doing.piecesOn(look.on);
+    if (targets.empty() || !doing.mayHold(look.until))
         return;
-    for (const Acted& target : doing.piecesOn(look.on)) {
+    for (const Acted& target : targets) {
         const LivePiece& piece = doing.world().piece(target.piece);
         auto chosen = lookFor(look.to, piece, doing);
         if (!chosen)
             continue;
-        doing.tell(target.piece, std::move(chosen->second));
+        doing.tell(target.piece, chosen->second);
+        chosen->second.empty() ? doing.with("colour", chosen->first.colour.code) : doing.with("to", chosen->second);
+        doing.withUntil(look.until);
         Hold hold;
         hold.what = Hold::What::look;
         hold.piece = target.piece;
@@ -358,13 +397,16 @@ void apply(const scene::ChangeLook& look, Doing& doing)
 
 void apply(const scene::Move& move, Doing& doing)
 {
+    const std::vector<PieceIndex> pieces = movable(move.on, doing);
+    if (pieces.empty())
+        return;
     const auto speed = speedOf(move.speed, doing);
     if (!speed)
         return;
     if (!move.to && !move.by)
         return doing.note("a move says neither where to nor how far");
     const double arrive = std::max(0.0, resolve(move.arrive, doing.around()).value_or(0));
-    for (const PieceIndex piece : movable(move.on, doing)) {
+    for (const PieceIndex piece : pieces) {
         const world::Pose& from = doing.world().pose[static_cast<std::size_t>(piece)];
         world::MoveOrder order;
         order.target = from.at;
@@ -388,6 +430,11 @@ void apply(const scene::Move& move, Doing& doing)
         order.total =
             std::hypot(order.target.x - from.at.x, order.target.y - from.at.y, order.height - from.z) / *speed;
         doing.tell(piece);
+        doing.with("to", order.target, order.height);
+        doing.with("speed", *speed);
+        doing.with("arrive", arrive);
+        if (move.ease != scene::Ease::none)
+            doing.with("ease", scene::wordOf(move.ease));
         doing.endMove(piece);
         order.id = doing.nextOrder();
         doing.world().piece(piece).move = order;
@@ -398,31 +445,43 @@ void apply(const scene::Move& move, Doing& doing)
 
 void apply(const scene::Chase& chase, Doing& doing)
 {
-    const auto speed = speedOf(chase.speed, doing);
+    const std::vector<PieceIndex> pieces = movable(chase.on, doing);
+    if (pieces.empty())
+        return;
     Targets after = doing.on(chase.after);
     after.erase(
         std::ranges::remove_if(after, [](const Acted& one) { return one.piece < 0 && !isPointer(one.piece); }).begin(),
         after.end());
-    if (!speed || after.empty())
+    if (after.empty())
         return;
-    for (const PieceIndex piece : movable(chase.on, doing)) {
+    const auto speed = speedOf(chase.speed, doing);
+    if (!speed)
+        return;
+    for (const PieceIndex piece : pieces) {
         if (piece == after.front().piece) {
             doing.note(fmt::format("{} cannot chase itself", doing.world().nameOf(piece)));
             continue;
         }
+        const double near = std::max(0.0, resolve(chase.near, doing.around()).value_or(0));
         doing.tell(piece, std::string(doing.world().nameOf(after.front().piece)));
+        doing.with("after", doing.world().nameOf(after.front().piece));
+        doing.with("speed", *speed);
+        doing.with("near", near);
         doing.endMove(piece);
         world::MoveOrder order;
         order.id = doing.nextOrder();
         order.after = after.front().piece;
         order.speed = *speed;
-        order.arrive = std::max(0.0, resolve(chase.near, doing.around()).value_or(0));
+        order.arrive = near;
         doing.world().piece(piece).move = order;
     }
 }
 
 void apply(const scene::Turn& turn, Doing& doing)
 {
+    const std::vector<PieceIndex> pieces = movable(turn.on, doing);
+    if (pieces.empty())
+        return;
     const auto speed = speedOf(turn.speed, doing);
     if (!speed)
         return;
@@ -432,10 +491,12 @@ void apply(const scene::Turn& turn, Doing& doing)
     const auto by = turn.by ? resolve(*turn.by, doing.around()) : std::optional(0.0);
     if (!to || !by)
         return doing.note("the angle is missing");
-    for (const PieceIndex piece : movable(turn.on, doing)) {
+    for (const PieceIndex piece : pieces) {
         const double now = doing.world().pose[static_cast<std::size_t>(piece)].turn;
         const double target = (turn.to ? now + std::remainder(*to - now, 360.0) : now) + *by;
         doing.tell(piece);
+        doing.with("to", target);
+        doing.with("speed", *speed);
         doing.endTurn(piece);
         const std::uint32_t order = doing.nextOrder();
         doing.world().piece(piece).turn = {order, target, *speed};
@@ -461,9 +522,12 @@ void apply(const scene::Stop& stop, Doing& doing)
 
 void apply(const scene::Put& put, Doing& doing)
 {
+    const Targets targets = doing.piecesOn(put.on);
+    if (targets.empty())
+        return;
     if (!put.at && !put.by)
         return doing.note("a put says neither where nor how far");
-    for (const Acted& target : doing.piecesOn(put.on)) {
+    for (const Acted& target : targets) {
         const auto by = offsetOf(put.by, doing);
         if (!by)
             continue;
@@ -480,17 +544,25 @@ void apply(const scene::Put& put, Doing& doing)
             noted.turn = doing.world().piece(target.piece).home.turn;
         }
         doing.tell(target.piece);
+        doing.with(noted.relative ? "by" : "at", noted.at, noted.height.value_or(0));
+        if (noted.turns)
+            doing.with("turn", noted.turn);
+        if (noted.ifClear)
+            doing.with("ifClear", true);
         doing.settleLater(noted);
     }
 }
 
 void apply(const scene::Push& push, Doing& doing)
 {
+    const Targets targets = doing.piecesOn(push.on);
+    if (targets.empty())
+        return;
     const auto velocity = offsetOf(push.velocity, doing);
     const auto impulse = offsetOf(push.impulse, doing);
     if (!velocity || !impulse)
         return;
-    for (const Acted& target : doing.piecesOn(push.on)) {
+    for (const Acted& target : targets) {
         LivePiece& piece = doing.world().piece(target.piece);
         if (piece.resting) {
             doing.note(fmt::format("{} is {} and cannot be pushed", piece.id, scene::kindOf(piece.body)));
@@ -500,6 +572,10 @@ void apply(const scene::Push& push, Doing& doing)
         if (push.impulse && mass == 0)
             doing.note(fmt::format("{} has no mass: an impulse does nothing", piece.id));
         doing.tell(target.piece);
+        if (push.velocity)
+            doing.with("velocity", *velocity, 0);
+        if (push.impulse)
+            doing.with("impulse", *impulse, 0);
         piece.velocity += *velocity;
         if (push.impulse && mass > 0)
             piece.velocity += *impulse / mass;
@@ -509,15 +585,18 @@ void apply(const scene::Push& push, Doing& doing)
 
 void apply(const scene::Size& size, Doing& doing)
 {
+    const Targets targets = doing.piecesOn(size.on);
+    if (targets.empty() || !doing.mayHold(size.until))
+        return;
     if (!size.to && !size.by)
         return doing.note("a size says neither to what nor by how much");
     const auto scale = resolve(size.to ? *size.to : *size.by, doing.around());
     if (!scale || !(*scale > 0) || !std::isfinite(*scale))
         return doing.note("a size is missing or not above 0");
-    if (!doing.mayHold(size.until))
-        return;
-    for (const Acted& target : doing.piecesOn(size.on)) {
+    for (const Acted& target : targets) {
         doing.tell(target.piece, fmt::format("{} {:.9g}", size.to ? "to" : "by", *scale));
+        doing.with(size.to ? "to" : "by", *scale);
+        doing.withUntil(size.until);
         Hold hold;
         hold.what = size.to ? Hold::What::scale : Hold::What::factor;
         hold.piece = target.piece;
@@ -532,15 +611,16 @@ void apply(const scene::Size& size, Doing& doing)
 
 void apply(const scene::Attach& attach, Doing& doing)
 {
+    const Targets targets = doing.piecesOn(attach.on);
+    if (targets.empty())
+        return;
     const Targets carriers = doing.on(attach.to);
     if (carriers.empty())
         return;
     const PieceIndex carrier = carriers.front().piece;
     if (carrier < 0 && !isPointer(carrier))
         return doing.note("only a piece or the pointer can carry a piece");
-    for (const Acted& target : doing.on(attach.on)) {
-        if (target.piece < 0)
-            continue;
+    for (const Acted& target : targets) {
         if (target.piece == carrier || (carrier >= 0 && doing.world().carries(target.piece, carrier))) {
             doing.note(fmt::format("{} cannot carry what it rides on", doing.world().nameOf(carrier)));
             continue;
@@ -551,6 +631,7 @@ void apply(const scene::Attach& attach, Doing& doing)
             continue;
         }
         doing.tell(target.piece, std::string(doing.world().nameOf(carrier)));
+        doing.with("to", doing.world().nameOf(carrier));
         doing.settleLater({.kind = Noted::Kind::attach, .piece = target.piece, .carrier = carrier});
     }
 }

@@ -11,14 +11,27 @@ namespace snare::rules {
 void apply(const scene::Signal& signal, Doing& doing)
 {
     RaisedSignal raised;
-    raised.name = nameOf(signal.name, "name of the signal", doing);
-    raised.with = valuesOf(signal.with, doing);
     if (signal.to) {
         raised.to.emplace();
         for (const Acted& target : doing.on(*signal.to))
             raised.to->push_back(target.piece);
+        if (raised.to->empty())
+            return;
     }
+    raised.name = nameOf(signal.name, "name of the signal", doing);
+    if (raised.name.empty())
+        return;
+    raised.with = valuesOf(signal.with, doing);
     doing.tell(nobody, raised.name);
+    doing.with("name", raised.name);
+    doing.with("with", raised.with);
+    if (raised.to) {
+        std::vector<std::string> names;
+        for (const PieceIndex piece : *raised.to)
+            names.emplace_back(doing.world().nameOf(piece));
+        doing.withList("to", names);
+        std::ranges::sort(*raised.to); // to be looked up
+    }
     doing.raise(std::move(raised), signal.wait);
 }
 
@@ -28,6 +41,7 @@ void apply(const scene::Wait& wait, Doing& doing)
     if (!seconds)
         return doing.note("the time to wait is missing");
     doing.tell(nobody);
+    doing.with("for", std::max(0.0, *seconds));
     doing.waitUntil(tickAfter(doing.tick(), std::max(0.0, *seconds), doing.rate()));
 }
 
@@ -72,6 +86,13 @@ void apply(const scene::Spawn& spawn, Doing& doing)
     order.properties = valuesOf(spawn.set, doing);
     order.id = doing.freeName(form);
     doing.tell(nobody, order.id);
+    doing.with("template", form);
+    doing.with("id", order.id);
+    doing.with("at", order.pose.at, order.pose.z);
+    doing.with("turn", order.pose.turn);
+    if (order.hasVelocity)
+        doing.with("velocity", order.velocity, 0);
+    doing.with("set", order.properties);
     if (!spawn.as.empty())
         doing.setValue(self >= 0 ? self : theScene, spawn.as, scene::Scalar{order.id});
     doing.settleLater({.kind = Noted::Kind::spawn, .spawn = std::make_shared<const SpawnOrder>(std::move(order))});
@@ -79,13 +100,17 @@ void apply(const scene::Spawn& spawn, Doing& doing)
 
 void apply(const scene::ChangePhase& phase, Doing& doing)
 {
+    const Targets targets = doing.on(phase.on);
+    if (targets.empty())
+        return;
     const std::string to = nameOf(phase.to, "phase", doing);
     if (to.empty())
         return;
-    for (const Acted& target : doing.on(phase.on)) {
+    for (const Acted& target : targets) {
         if (target.piece < 0 && target.piece != theScene)
             continue;
         doing.tell(target.piece, to);
+        doing.with("to", to);
         doing.settleLater({.kind = Noted::Kind::phase, .piece = target.piece, .phase = to});
     }
 }
@@ -95,6 +120,8 @@ void apply(const scene::ChangeTimer& timer, Doing& doing)
     if (!doing.changeTimer(timer.source, timer.to == scene::TimerState::start))
         return doing.note(fmt::format("there is no timer {}", timer.source));
     doing.tell(nobody, fmt::format("{} {}", timer.source, scene::wordOf(timer.to)));
+    doing.with("source", timer.source);
+    doing.with("to", scene::wordOf(timer.to));
 }
 
 void apply(const scene::Sound& sound, Doing& doing)
@@ -103,6 +130,8 @@ void apply(const scene::Sound& sound, Doing& doing)
     if (!gain)
         return doing.note("the gain of the sound is missing");
     doing.tellWith(nobody, sound.file.empty() ? sound.name : sound.file, std::max(0.0, *gain));
+    sound.file.empty() ? doing.with("name", sound.name) : doing.with("file", sound.file);
+    doing.with("gain", std::max(0.0, *gain));
 }
 
 void apply(const scene::Shake& shake, Doing& doing)
@@ -113,6 +142,8 @@ void apply(const scene::Shake& shake, Doing& doing)
         return doing.note("how far or how long to shake is missing");
     doing.tell(nobody, fmt::format("{:.9g}", std::max(0.0, *strength)),
                tickAfter(doing.tick(), std::max(0.0, *seconds), doing.rate()));
+    doing.with("strength", std::max(0.0, *strength));
+    doing.with("for", std::max(0.0, *seconds));
 }
 
 void apply(const scene::RunRoutine& run, Doing& doing)
@@ -120,8 +151,11 @@ void apply(const scene::RunRoutine& run, Doing& doing)
     const scene::Routine* routine = scene::findRoutine(doing.scene(), run.routine);
     if (!routine)
         return doing.note(fmt::format("there is no routine {}", run.routine));
+    scene::Named<scene::Scalar> with = valuesOf(run.with, doing);
     doing.tell(nobody, run.routine);
-    doing.runRoutine(routine->responses, valuesOf(run.with, doing), run.wait, run.routine);
+    doing.with("routine", run.routine);
+    doing.with("with", with);
+    doing.runRoutine(*routine, std::move(with), run.wait, run.routine);
 }
 
 void apply(const scene::Script& script, Doing& doing)

@@ -2,7 +2,7 @@
 /// A response list on its way through its steps, and what it waits for (S8 to S10).
 #pragma once
 
-#include "rules/event.h"
+#include "rules/presence.h"
 
 namespace snare::rules {
 
@@ -16,12 +16,25 @@ struct Waiting {
     bool anything() const { return untilTick >= 0 || !orders.empty() || signal != 0 || run != 0; }
 };
 
+/// The meeting that caused a run, if one did: `until: "exit"` lasts as long (S13).
+struct CausingMeeting {
+    enum class State : std::uint8_t {
+        none, ///< a key, a clock, …: what is changed stays
+        on,   ///< it may have ended since: `meeting` tells
+        over  ///< the run began with its end
+    };
+    State state = State::none;
+    MeetingId meeting = noMeeting;
+    int shape = -1; ///< of self, if the snare catches at one shape; else -1: the piece as a whole (M9)
+};
+
 struct RunState {
     RunState() noexcept {} // of its own, so that new ones are not filled with zeros first
     std::uint32_t id = 0;
     int snare = -1;
     PieceIndex self = theScene;
     PieceIndex visitor = nobody;
+    CausingMeeting cause;
     const Event* lent = nullptr; ///< the event while it is delivered
     std::optional<Event> kept;   ///< the event once the run has waited
     std::size_t step = 0;        ///< the next response
@@ -31,6 +44,7 @@ struct RunState {
     const std::vector<scene::Response>* list = nullptr; ///< the snare's responses, or those of a routine
     scene::Named<scene::Scalar> with = {};              ///< values of a routine
     int depth = 0;                                      ///< how many routines it is in
+    std::string_view routine = {};                      ///< the one that it is in, or empty
 
     const Event& event() const { return kept ? *kept : *lent; }
     /// What a run that goes on later needs of its event, which is gone by then.
@@ -42,18 +56,8 @@ struct RunState {
     }
 };
 
-/// A visitor that must stay before the snare springs (S4).
-struct DwellState {
-    std::uint32_t sequence = 0;
-    int snare = -1;
-    PieceIndex self = theScene;
-    Event event;
-    std::int64_t untilTick = 0;
-};
-
 /// A signal whose runs are waited for.
 struct SignalWait {
-    std::uint32_t number = 0;
     int open = 0; ///< runs not ended yet
     bool delivered = false;
 };
@@ -101,7 +105,10 @@ struct Noted {
     double turn = 0;                   ///< put home
     bool turns = false;
     int group = 0;          ///< regroup
-    int snare = -1;         ///< arm, disarm, and who asked for a restart
+    int snare = -1;         ///< arm, disarm, and who asked for it
+    int by = -1;            ///< the snare whose step it is
+    std::int32_t step = -1; ///< of that snare, or of the routine
+    std::string_view routine = {};
     bool ifClear = false;   ///< put
     std::string phase = {}; ///< phase: its name, or `next`
     std::uint32_t hold = 0; ///< what was before is kept under this number (S13)

@@ -10,13 +10,11 @@ namespace snare::rules {
 
 void Engine::resume(std::uint32_t id, const Stagehand& hand)
 {
-    const auto found = std::ranges::find(runs_, id, &RunState::id);
-    if (found == runs_.end())
+    auto run = runs_.take(id);
+    if (!run)
         return;
-    RunState run = std::move(*found);
-    runs_.erase(found);
-    run.waiting = {};
-    carryOut(std::move(run), hand);
+    run->waiting = {};
+    carryOut(std::move(*run), hand);
 }
 
 std::uint32_t Engine::carryOut(RunState&& run, const Stagehand& hand)
@@ -31,8 +29,9 @@ std::uint32_t Engine::carryOut(RunState&& run, const Stagehand& hand)
             break; // S9: up to the first wait
         run.keepEvent();
         run.sequence = ++lastSequence_;
-        runs_.push_back(std::move(run));
-        return runs_.back().id;
+        const std::uint32_t id = run.id;
+        runs_.add(std::move(run));
+        return id;
     }
     if (!runs_.empty() || run.startedBy != 0)
         ended(run);
@@ -41,52 +40,44 @@ std::uint32_t Engine::carryOut(RunState&& run, const Stagehand& hand)
 
 void Engine::ended(const RunState& run)
 {
-    for (const RunState& other : runs_) // whoever waits for this routine goes on
-        if (other.waiting.run == run.id)
-            agenda_.add(Item::Kind::resume, other.id);
+    if (const RunState* other = runs_.waitingForRun(run.id)) // whoever waits for this routine goes on
+        goOn(other->id);
     if (run.startedBy == 0)
         return;
-    const auto wait = std::ranges::find(signalWaits_, run.startedBy, &SignalWait::number);
-    if (wait != signalWaits_.end() && --wait->open == 0 && wait->delivered)
-        signalDone(wait->number);
+    SignalWait* wait = signalWait(run.startedBy);
+    if (wait && --wait->open == 0 && wait->delivered)
+        signalDone(run.startedBy);
 }
 
-void Engine::endRuns(const std::function<bool(const RunState&)>& which)
+void Engine::endRuns(std::vector<RunState> runs)
 {
-    for (std::size_t i = 0; i < runs_.size();) {
-        if (!which(runs_[i])) {
-            ++i;
-            continue;
-        }
-        const RunState run = std::move(runs_[i]);
-        runs_.erase(runs_.begin() + static_cast<std::ptrdiff_t>(i));
+    for (const RunState& run : runs)
         ended(run);
-    }
 }
 
 void Engine::signalDone(std::uint32_t number)
 {
-    std::erase_if(signalWaits_, [&](const SignalWait& wait) { return wait.number == number; });
-    for (const RunState& run : runs_)
-        if (run.waiting.signal == number)
-            agenda_.add(Item::Kind::resume, run.id);
+    signalWaits_.erase(number);
+    if (const RunState* run = runs_.waitingForSignal(number))
+        goOn(run->id);
 }
 
 void Engine::orderEnded(std::uint32_t order, std::string_view overtaken, const Stagehand& hand)
 {
-    for (RunState& run : runs_) {
-        if (std::erase(run.waiting.orders, order) == 0)
-            continue;
-        if (!overtaken.empty()) {
-            Line& line = hand.journal.add(LineKind::note);
-            line.snare = run.snare;
-            line.about = run.event().line;
-            line.text = hand.journal.texts.keep(
-                fmt::format("{} goes on: its move was overtaken by {}", snareAt(run.snare).id, overtaken));
-        }
-        if (run.waiting.orders.empty())
-            agenda_.add(Item::Kind::resume, run.id);
+    RunState* run = runs_.waitingForOrder(order);
+    if (!run)
+        return;
+    if (!overtaken.empty()) {
+        Line& line = hand.journal.add(LineKind::note);
+        line.snare = run->snare;
+        line.about = run->event().line;
+        line.step = static_cast<std::int32_t>(run->step);
+        line.routine = hand.journal.texts.keep(run->routine);
+        line.text = hand.journal.texts.keep(
+            fmt::format("{} goes on: its move was overtaken by {}", snareAt(run->snare).id, overtaken));
     }
+    if (runs_.orderEnded(*run, order))
+        goOn(run->id);
 }
 
 } // namespace snare::rules

@@ -9,6 +9,18 @@ namespace snare::rules {
 using world::LivePiece;
 using world::LiveShape;
 
+namespace {
+
+/// Which snare and step a line is about.
+void tellStep(Line& line, const Noted& noted, Journal& journal)
+{
+    line.snare = noted.by;
+    line.step = noted.step;
+    line.routine = journal.texts.keep(noted.routine);
+}
+
+} // namespace
+
 void Engine::settle(double frac, const Stagehand& hand)
 {
     if (noted_.empty())
@@ -20,8 +32,9 @@ void Engine::settle(double frac, const Stagehand& hand)
         noted_.clear();
         return;
     }
-    endCauses_.assign(hand.world.shapes.size(), Cause::moved);
+    ends_.clear();
     removedNow_.clear();
+    isRemovedNow_.clear();
     armedNow_.clear();
     touched_.clear();
     spawnedNow_.clear();
@@ -30,10 +43,13 @@ void Engine::settle(double frac, const Stagehand& hand)
     const std::vector<Noted> noted = std::exchange(noted_, {});
     for (const Noted& change : noted)
         apply(change, hand);
-    endCauses_.resize(hand.world.shapes.size(), Cause::moved); // what was spawned
     hand.world.woken.insert(hand.world.woken.end(), touched_.begin(), touched_.end());
 
-    const auto causeOf = [&](int shape) { return endCauses_[static_cast<std::size_t>(shape)]; };
+    const auto causeOf = [&](const detect::Change& end) {
+        const bool groupsEndIt = !detect::groupsAllow(hand.world, end.shape, end.part, end.manner);
+        const Cause visitors = ends_.of(end.part, groupsEndIt); // before self's
+        return visitors != Cause::moved ? visitors : ends_.of(end.shape, groupsEndIt);
+    };
     std::vector<detect::Change> ended = hand.detection.settle(hand.world, touched_, frac, causeOf);
     addPointerEnds(hand.world, frac, ended);
     for (const detect::Change& change : ended) {
@@ -47,8 +63,8 @@ void Engine::settle(double frac, const Stagehand& hand)
         removed.self = piece;
         removed.afterEnd = true;
         queue(std::move(removed));
-        endRuns([&](const RunState& run) { return run.self == piece; });                      // S9
-        giveBack(holds_.release([&](const Hold& hold) { return hold.self == piece; }), hand); // S13
+        endRuns(runs_.takeOf(piece));                  // S9
+        giveBack(holds_.releaseOf(piece), hand); // S13
     }
     for (Event& spawned : spawnedNow_)
         queue(std::move(spawned));
@@ -94,16 +110,21 @@ void Engine::apply(const Noted& noted, const Stagehand& hand)
     touched_.push_back(noted.piece);
     const auto eachShape = [&](auto&& visit) {
         for (LiveShape& shape : hand.world.shapesOf(noted.piece)) {
-            const auto index = static_cast<std::size_t>(&shape - hand.world.shapes.data());
-            if (noted.shape < 0 || static_cast<std::size_t>(noted.shape) == index)
-                visit(shape, endCauses_[index]);
+            const auto index = static_cast<int>(&shape - hand.world.shapes.data());
+            if (noted.shape < 0 || noted.shape == index)
+                visit(shape, index);
         }
     };
-    const auto began = [&](Cause cause) {
-        eachShape([&](LiveShape& shape, Cause&) { hand.world.mark(shape, cause); });
+    const auto began = [&](Cause cause, Cause takesBack) {
+        eachShape([&](LiveShape& shape, int index) {
+            hand.world.mark(shape, cause);
+            ends_.unmark(index, takesBack);
+        });
     };
-    const auto endedBy = [&](Cause cause) {
-        eachShape([&](LiveShape&, Cause& end) { end = end == Cause::removed ? end : cause; });
+    const auto endedBy = [&](Cause cause) { eachShape([&](LiveShape&, int index) { ends_.mark(index, cause); }); };
+    /// Whether the shape that is meant, or the piece, is shown or enabled.
+    const auto flagOf = [&](bool LivePiece::*ofPiece, bool LiveShape::*ofShape) -> bool& {
+        return noted.shape < 0 ? piece.*ofPiece : hand.world.shapes[static_cast<std::size_t>(noted.shape)].*ofShape;
     };
     const auto endOrders = [&](std::string_view by) {
         if (piece.move.id != 0)
@@ -113,30 +134,21 @@ void Engine::apply(const Noted& noted, const Stagehand& hand)
     };
     switch (noted.kind) {
     case Noted::Kind::show:
-        if (hold)
-            hold->flag = piece.shown;
-        if (!std::exchange(piece.shown, true))
-            began(Cause::shown);
-        break;
     case Noted::Kind::hide:
-        if (hold)
-            hold->flag = piece.shown;
-        if (std::exchange(piece.shown, false))
-            endedBy(Cause::hidden);
-        break;
     case Noted::Kind::enable:
     case Noted::Kind::disable: {
-        const bool enable = noted.kind == Noted::Kind::enable;
-        bool changed = false;
+        const bool shows = noted.kind == Noted::Kind::show || noted.kind == Noted::Kind::hide;
+        const bool on = noted.kind == Noted::Kind::show || noted.kind == Noted::Kind::enable;
+        bool& flag =
+            shows ? flagOf(&LivePiece::shown, &LiveShape::shown) : flagOf(&LivePiece::enabled, &LiveShape::enabled);
         if (hold)
-            hold->flag =
-                noted.shape < 0 ? piece.enabled : hand.world.shapes[static_cast<std::size_t>(noted.shape)].enabled;
-        if (noted.shape < 0)
-            changed = std::exchange(piece.enabled, enable) != enable;
+            hold->flag = flag;
+        if (std::exchange(flag, on) == on)
+            break;
+        if (on)
+            shows ? began(Cause::shown, Cause::hidden) : began(Cause::enabled, Cause::disabled);
         else
-            changed = std::exchange(hand.world.shapes[static_cast<std::size_t>(noted.shape)].enabled, enable) != enable;
-        if (changed)
-            enable ? began(Cause::enabled) : endedBy(Cause::disabled);
+            endedBy(shows ? Cause::hidden : Cause::disabled);
         break;
     }
     case Noted::Kind::regroup:
@@ -145,11 +157,11 @@ void Engine::apply(const Noted& noted, const Stagehand& hand)
                 noted.shape < 0 ? piece.group : hand.world.shapes[static_cast<std::size_t>(noted.shape)].group;
         if (noted.shape < 0)
             piece.group = noted.group;
-        eachShape([&](LiveShape& shape, Cause& end) {
+        eachShape([&](LiveShape& shape, int index) {
             if (std::exchange(shape.group, static_cast<std::int16_t>(noted.group)) == noted.group)
                 return;
             hand.world.mark(shape, Cause::regrouped);
-            end = end == Cause::moved ? Cause::regrouped : end;
+            ends_.mark(index, Cause::regrouped);
         });
         break;
     case Noted::Kind::put:
@@ -176,10 +188,8 @@ void Engine::apply(const Noted& noted, const Stagehand& hand)
         // It and all that it carries no longer meets what carries them (M14).
         forEachRider(noted.piece, hand, [&](PieceIndex rider) {
             touched_.push_back(rider);
-            for (const LiveShape& shape : hand.world.shapesOf(rider)) {
-                Cause& end = endCauses_[static_cast<std::size_t>(&shape - hand.world.shapes.data())];
-                end = end == Cause::moved ? Cause::attached : end;
-            }
+            for (const LiveShape& shape : hand.world.shapesOf(rider))
+                ends_.mark(static_cast<int>(&shape - hand.world.shapes.data()), Cause::attached);
         });
         break;
     }
@@ -189,9 +199,10 @@ void Engine::apply(const Noted& noted, const Stagehand& hand)
     case Noted::Kind::remove:
         piece.present = false;
         removedNow_.push_back(noted.piece);
-        for (std::size_t i = 0; i < hand.world.pieces.size(); ++i)
-            if (hand.world.pieces[i].carrier == noted.piece)
-                hand.world.attach(static_cast<PieceIndex>(i), nobody);
+        isRemovedNow_[noted.piece] = true;
+        for (const PieceIndex rider : std::vector(hand.world.carried))
+            if (hand.world.piece(rider).carrier == noted.piece)
+                hand.world.attach(rider, nobody);
         hand.world.attach(noted.piece, nobody);
         endedBy(Cause::removed);
         endOrders("remove");
@@ -213,7 +224,7 @@ bool Engine::applyPut(const Noted& noted, const Stagehand& hand)
         const PieceIndex other = inTheWay(hand.world, figureOf(hand.world, noted.piece), pose);
         if (other != nobody) {
             Line& line = hand.journal.add(LineKind::note);
-            line.snare = noted.snare;
+            tellStep(line, noted, hand.journal);
             line.text = hand.journal.texts.keep(fmt::format("{} is not put there: {} is in the way",
                                                             hand.world.nameOf(noted.piece), hand.world.nameOf(other)));
             return false;
@@ -265,7 +276,8 @@ void Engine::applyPhase(const Noted& noted, const Stagehand& hand)
         names = hand.world.phases;
     } else {
         const LivePiece& piece = hand.world.piece(noted.piece);
-        if (!piece.present)
+        // What is removed in the same settling gives its phase events all the same, which are told as gone (K4, K6).
+        if (!piece.present && !isRemovedNow_.find(noted.piece))
             return;
         now = piece.phase;
         for (const scene::PiecePhase& phase : piece.model->phases)
@@ -276,7 +288,7 @@ void Engine::applyPhase(const Noted& noted, const Stagehand& hand)
         next = static_cast<int>(std::ranges::find(names, noted.phase) - names.begin());
     if (next >= static_cast<int>(names.size())) {
         Line& line = hand.journal.add(LineKind::note);
-        line.snare = noted.snare;
+        tellStep(line, noted, hand.journal);
         line.text =
             hand.journal.texts.keep(fmt::format("{} has no phase {}", hand.world.nameOf(noted.piece), noted.phase));
         return;
@@ -322,12 +334,12 @@ void Engine::moveScenePhase(int phase, const Stagehand& hand)
         touched_.push_back(index);
         if (here) {
             hand.world.markAll(index, Cause::phase);
+            for (const LiveShape& shape : hand.world.shapesOf(index))
+                ends_.unmark(static_cast<int>(&shape - hand.world.shapes.data()), Cause::phase);
             continue;
         }
-        for (const LiveShape& shape : hand.world.shapesOf(index)) {
-            Cause& end = endCauses_[static_cast<std::size_t>(&shape - hand.world.shapes.data())];
-            end = end == Cause::removed ? end : Cause::phase;
-        }
+        for (const LiveShape& shape : hand.world.shapesOf(index))
+            ends_.mark(static_cast<int>(&shape - hand.world.shapes.data()), Cause::phase);
     }
 }
 
@@ -361,19 +373,13 @@ void Engine::offerToInsiders(int snare, PieceIndex only, const Stagehand& hand)
     if (only != nobody)
         std::erase_if(selves, [&](PieceIndex self) { return self != only; });
     for (const PieceIndex self : selves) {
-        std::vector<PieceIndex> offered;
-        for (const Insiders::Entry& entry : insiders_.of(self)) {
-            if (!rule.catches.shape.empty() && hand.world.shapeName(entry.shape) != rule.catches.shape)
-                continue;
-            if (std::ranges::find(offered, entry.visitor) != offered.end())
-                continue;
-            offered.push_back(entry.visitor);
+        for (const auto& [visitor, in] : insidersFor(snare, self, hand.world)) {
             Event event;
             event.kind = EventKind::enter;
             event.self = self;
-            event.visitor = entry.visitor;
-            event.shape = entry.shape;
-            event.part = entry.part;
+            event.visitor = visitor;
+            event.shape = in.shape;
+            event.part = in.part;
             event.cause = Cause::armed;
             event.frac = 0;
             event.onlySnare = snare;

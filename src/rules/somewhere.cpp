@@ -145,7 +145,7 @@ PieceIndex inTheWay(const World& world, const Figure& figure, const Pose& pose)
         const Hull hull = geometry::placed(part, pose);
         const geometry::Bounds bounds = geometry::boundsOf(hull);
         for (const LiveShape& shape : world.shapes) {
-            if (shape.role != scene::Role::solid || !shape.enabled || shape.piece == figure.itself ||
+            if (shape.role != scene::Role::solid || !shape.isOn() || shape.piece == figure.itself ||
                 !world.piece(shape.piece).meetsPieces())
                 continue;
             for (const Hull& other : world.partsOf(shape)) {

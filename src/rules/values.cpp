@@ -96,8 +96,10 @@ PieceIndex ownerNamed(std::string_view name, const Surroundings& around)
         return theScene;
     if (name == "self")
         return around.self;
-    if (name == "visitor" || name == "sender")
+    if (name == "visitor")
         return around.visitor;
+    if (name == "sender") // who raised the signal, whoever is inside (P11)
+        return around.event.kind == EventKind::heard ? around.event.sender : around.visitor;
     if (name == "pointer")
         return around.world.pointer.there ? thePointer : nobody;
     const PieceIndex piece = around.world.find(name);
@@ -160,17 +162,6 @@ bool canBeSet(PieceIndex owner, std::string_view name)
     static constexpr auto settable =
         namesOf("x", "y", "z", "turn", "vx", "vy", "vz", "spin", "layer", "gravity", "walkSpeed");
     return !builtIn.contains(name) || settable.contains(name);
-}
-
-double visitorsIn(PieceIndex piece, const Insiders& insiders)
-{
-    const auto& entries = insiders.of(piece);
-    double count = 0;
-    for (auto one = entries.begin(); one != entries.end(); ++one)
-        if (!isPointer(one->visitor) &&
-            std::none_of(entries.begin(), one, [&](const auto& before) { return before.visitor == one->visitor; }))
-            ++count;
-    return count;
 }
 
 std::optional<Scalar> valueOf(PieceIndex owner, std::string_view name, const Surroundings& around)
@@ -241,7 +232,7 @@ std::optional<Scalar> valueOf(PieceIndex owner, std::string_view name, const Sur
     if (name == "age")
         return static_cast<double>(around.tick - piece.born) / around.rate();
     if (name == "count")
-        return visitorsIn(owner, around.from.insiders);
+        return static_cast<double>(around.from.presence.piecesIn(owner));
     if (name == "tags") {
         std::string all;
         for (const std::string& tag : piece.tags)
@@ -421,13 +412,26 @@ std::vector<PieceIndex> piecesOf(std::string_view selector, const World& world)
     return result;
 }
 
+void dropRepeated(Targets& targets, bool tellShapes)
+{
+    Lookup<std::uint64_t, bool> seen;
+    const auto isRepeated = [&](const Acted& one) {
+        const int shape = tellShapes ? one.shape : -1;
+        bool& before = seen[static_cast<std::uint64_t>(static_cast<std::uint32_t>(one.piece)) << 32 |
+                            static_cast<std::uint32_t>(shape)];
+        return std::exchange(before, true);
+    };
+    targets.erase(std::remove_if(targets.begin(), targets.end(), isRepeated), targets.end());
+}
+
 double countOf(std::span<const std::string> names, const Surroundings& around)
 {
-    std::vector<PieceIndex> counted;
+    Targets counted;
     for (const std::string& name : names)
         for (const Acted& target : targetsOf(name, around))
-            if (target.piece >= 0 && std::ranges::find(counted, target.piece) == counted.end())
-                counted.push_back(target.piece);
+            if (target.piece >= 0)
+                counted.push_back(target);
+    dropRepeated(counted, false);
     return static_cast<double>(counted.size());
 }
 
@@ -451,14 +455,17 @@ Targets visitorsNamed(std::string_view place, const Surroundings& around)
     for (const Acted& where : targetsOf(place, around)) {
         if (where.piece < 0)
             continue;
-        for (const Insiders::Entry& entry : around.from.insiders.of(where.piece)) {
-            const bool counts = (where.shape < 0 || entry.shape == where.shape) && !isPointer(entry.visitor) &&
-                                around.world.piece(entry.visitor).present &&
-                                std::ranges::find(result, entry.visitor, &Acted::piece) == result.end();
-            if (counts)
-                result.push_back({entry.visitor, -1});
-        }
+        std::vector<std::pair<MeetingId, PieceIndex>> inside; // in order of arrival there
+        around.from.presence.forEachIn(where.piece, [&](const Presence::Stay& stay) {
+            const Presence::InShape* in = where.shape < 0 ? nullptr : stay.in(where.shape);
+            if (!isPointer(stay.visitor) && around.world.piece(stay.visitor).present && (where.shape < 0 || in))
+                inside.emplace_back(in ? in->meeting : stay.meeting, stay.visitor);
+        });
+        std::ranges::sort(inside);
+        for (const auto& [meeting, visitor] : inside)
+            result.push_back({visitor, -1});
     }
+    dropRepeated(result, false);
     return result;
 }
 

@@ -4,7 +4,7 @@
 
 #include "rules/dice.h"
 #include "rules/event.h"
-#include "rules/insiders.h"
+#include "rules/presence.h"
 #include "script/sandbox.h"
 
 #include <boost/container/small_vector.hpp>
@@ -20,7 +20,7 @@ struct Overrun {
 /// What values are read from beside the world, and what working them out uses up.
 struct Sources {
     const scene::Scene& scene;
-    const Insiders& insiders;
+    const Presence& presence;
     Dice& dice;
     script::Sandbox& scripts;
     Overrun& overrun;
@@ -93,14 +93,14 @@ struct Acted {
 /// Most responses act on one or a few things: those take no memory of their own.
 using Targets = boost::container::small_vector<Acted, 4>;
 
-/// The targets by one name. Empty if it names nothing that is there.
+/// The targets by one name, each once. Empty if it names nothing that is there.
 Targets targetsOf(std::string_view name, const Surroundings& around);
+
+/// Takes out what was named before: the same piece, with `tellShapes` the same shape of it.
+void dropRepeated(Targets& targets, bool tellShapes);
 
 /// How many pieces the targets are, each counted once.
 double countOf(std::span<const std::string> names, const Surroundings& around);
-
-/// How many visitors are inside a piece, each counted once.
-double visitorsIn(PieceIndex piece, const Insiders& insiders);
 
 /// All present pieces that a selector (`tag:…`, `group:…`, `template:…`) or an id names, in scene order.
 std::vector<PieceIndex> piecesOf(std::string_view selector, const world::World& world);

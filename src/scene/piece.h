@@ -130,7 +130,7 @@ const std::vector<Vec>* pointsOf(const Geometry& geometry);
 /// What is wrong with the points of a polygon or line, or nothing: too few, doubled, crossing edges, no area.
 std::optional<std::string> faultOf(const Geometry& geometry);
 
-enum class Role { solid, zone };
+enum class Role : std::uint8_t { solid, zone };
 
 template <>
 inline constexpr auto wordsOf<Role> = std::array{

@@ -41,9 +41,10 @@ void Run::tick(std::span<const scene::Input> inputs, rules::Journal& journal)
 /// K9; again after a restart (T5), which may come from the start itself.
 void Run::begin(rules::Journal& journal)
 {
-    const world::World before = tick_ > 0 ? world_ : world::World{};
     for (int restarts = 0; restarts <= rules::mostRestartsInATick; ++restarts) {
-        world_ = world::restarted(*scene_, world_);
+        const bool isFirst = tick_ == 0 && restarts == 0;
+        const world::World before = isFirst ? world::World{} : std::move(world_);
+        world_ = isFirst ? world::restarted(*scene_, world_) : world::restarted(*scene_, before);
         for (world::LivePiece& piece : world_.pieces)
             piece.born = piece.dressed = tick_;
         detection_.forget();
@@ -56,6 +57,10 @@ void Run::begin(rules::Journal& journal)
         if (engine_.restartAsked())
             continue;
         queueMeetings(true, false);
+        engine_.deliverAll(hand(journal));
+        if (engine_.restartAsked())
+            continue;
+        engine_.queueLaterInputs();
         engine_.deliverAll(hand(journal));
         if (!engine_.restartAsked())
             return;

@@ -201,6 +201,20 @@ void World::clearMarks()
     changed.clear();
 }
 
+bool World::setTag(PieceIndex index, const std::string& tag, bool given)
+{
+    std::vector<std::string>& tags = piece(index).tags;
+    const auto found = std::ranges::find(tags, tag);
+    if ((found != tags.end()) == given)
+        return false;
+    if (given)
+        tags.push_back(tag);
+    else
+        tags.erase(found);
+    ++tagChanges;
+    return true;
+}
+
 void World::resize(PieceIndex index, double scale)
 {
     LivePiece& owner = piece(index);

@@ -106,10 +106,14 @@ struct LiveShape {
     std::uint32_t partCount = 0; ///< in World::parts; none for a traced shape whose picture is missing
     std::int16_t group = 0;
     bool enabled = true;
+    bool shown = true;
     Cause changed = Cause::moved; ///< what happened to it since the last detection; `moved`: nothing (K7)
     scene::Role role = scene::Role::solid;
     double margin = 0;   ///< m (M3)
     geometry::Band band; ///< relative to the piece's height (M15), m
+
+    /// Neither disabled nor hidden for itself (M1).
+    bool isOn() const { return enabled && shown; }
 };
 
 /// A move under way (V3).
@@ -294,6 +298,8 @@ struct World {
     void markAll(PieceIndex piece, Cause cause);
     /// Forgets the marks.
     void clearMarks();
+    /// Gives a piece a tag or takes it away, at once (K3). True if it changed anything.
+    bool setTag(PieceIndex piece, const std::string& tag, bool given);
     /// Adds a piece like `model` under a new name, to take part from the next detection on (K7); where the model is if
     /// no pose is given. The model must live as long as the world.
     PieceIndex spawn(const scene::Piece& model, std::string id, const std::optional<Pose>& at = {});
@@ -354,6 +360,8 @@ struct World {
     }
     /// A look's index, adding it if it is new.
     int indexOf(const scene::Look& look);
+
+    std::uint32_t tagChanges = 0; ///< how often a tag was given or taken
 
     enum class Moved : std::uint8_t { no, along, turnedOrRose };
     std::vector<Moved> isMoved;            ///< by piece; with `no` it is not in `moved`
