@@ -11,6 +11,7 @@ int main(int argc, char** argv)
     using namespace snare::cli;
     CLI::App app{"Fresh Snare: resolves what happens when things meet. Runs scenes and takes without a display."};
     app.require_subcommand(1);
+    app.set_version_flag("--version", "snare " SNARE_VERSION);
 
     RunWords run;
     CLI::App* runVerb = app.add_subcommand("run", "Runs a scene and writes its log as JSON Lines");

@@ -19,10 +19,10 @@ int tell(const io::Problems& problems)
     return badInput;
 }
 
-/// Writes to the file, or to standard output without a name.
+/// Writes to the file, or to standard output without a name and for `-`.
 bool write(const std::string& file, const std::string& text)
 {
-    if (!file.empty()) {
+    if (!file.empty() && !io::isStandardOutput(file)) {
         const auto saved = io::saveText(file, text);
         if (!saved)
             std::cerr << saved.error().message() << '\n';

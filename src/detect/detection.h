@@ -80,6 +80,13 @@ class Detection {
     /// Forgets all meetings, without events (T5).
     void forget();
 
+    /// Calls `visit(shape)` for each shape that may be within the bounds, as far as the last detection knows: all but
+    /// those that something happened to since (World::changed).
+    template <class Visit> void visitIn(const geometry::Bounds& bounds, Visit&& visit) const
+    {
+        grid_.visitOverlapping(Box{bounds}, visit);
+    }
+
     /// All pairs of shapes that touch now, sorted.
     std::vector<Meeting> meetings() const;
     std::size_t meetingCount() const { return links_.size() - free_.size(); }

@@ -94,6 +94,12 @@ class Grid {
         });
     }
 
+    /// Calls `visit(shape)` once for each shape whose box overlaps this one.
+    template <class Visit> void visitOverlapping(const Box& box, Visit&& visit) const
+    {
+        visitSmaller(box, levels - 1, visit);
+    }
+
     /// What the smaller orders of size add to a visit, in cells looked into.
     double costBelow(int shape) const;
 

@@ -8,9 +8,9 @@
 
 #include <cerrno>
 #include <cstring>
+#include <fcntl.h>
 #include <fstream>
 #include <set>
-#include <sstream>
 #include <sys/stat.h>
 #include <unistd.h>
 
@@ -85,6 +85,41 @@ void checkIds(Reader& reader, const Node& root)
     }
 }
 
+/// No variable or property may hide a built-in value: it could be read, but never set.
+void checkNames(Reader& reader, const Node& owner, std::string_view list, bool (*isBuiltIn)(std::string_view),
+                std::string_view whose)
+{
+    const Node* values = owner.find(list);
+    if (!values || !values->members())
+        return;
+    const Reader::Step step{reader, list};
+    for (const auto& [name, value] : *values->members())
+        if (isBuiltIn(name)) {
+            const Reader::Step at{reader, name};
+            reader.fail(value, fmt::format("\"{}\" is a built-in value of {}: call this one by another name", name, whose));
+        }
+}
+
+void checkProperties(Reader& reader, const Node& root)
+{
+    const auto checkPiece = [&](const Node& piece) {
+        checkNames(reader, piece, "properties", scene::isBuiltInOfPiece, "every piece");
+    };
+    checkNames(reader, root, "variables", scene::isBuiltInOfScene, "the scene");
+    if (const Node* pieces = root.find("pieces"); pieces && pieces->elements())
+        for (std::size_t i = 0; i < pieces->elements()->size(); ++i) {
+            const Reader::Step list{reader, "pieces"};
+            const Reader::Step at{reader, std::to_string(i)};
+            checkPiece((*pieces->elements())[i]);
+        }
+    if (const Node* templates = root.find("templates"); templates && templates->members())
+        for (const auto& [name, form] : *templates->members()) {
+            const Reader::Step list{reader, "templates"};
+            const Reader::Step at{reader, name};
+            checkPiece(form);
+        }
+}
+
 /// `format` and `version`, before anything else is looked at.
 bool readEnvelope(Reader& reader, const Node& root, std::string_view format)
 {
@@ -136,6 +171,8 @@ tl::expected<T, Problems> readDocument(std::string_view text, const std::string&
         reader.readDocument(*root, document);
         if constexpr (std::is_same_v<T, scene::Scene>)
             checkIds(reader, *root);
+        if constexpr (!std::is_same_v<T, scene::Take>)
+            checkProperties(reader, *root);
         if constexpr (std::is_same_v<T, scene::Kit>)
             IdCheck{reader, *root}.check("snares");
     }
@@ -186,6 +223,12 @@ KitFinder kitsIn(std::filesystem::path folder)
 {
     return [folder = std::move(folder)](const std::string& name) {
         scene::LoadedKit loaded{name, {}, {}};
+        std::error_code error;
+        if (const auto kind = std::filesystem::status(folder / name, error).type();
+            kind != std::filesystem::file_type::regular && kind != std::filesystem::file_type::not_found) {
+            loaded.problem = fileProblem(folder / name, "this is no file").message(); // a device may never end
+            return loaded;
+        }
         const auto text = loadText(folder / name);
         if (!text) {
             loaded.problem = text.error().message();
@@ -248,19 +291,69 @@ tl::expected<std::string, Problem> loadText(const std::filesystem::path& path)
     std::ifstream file{path, std::ios::binary};
     if (!file)
         return tl::unexpected(fileProblem(path, "cannot be opened: " + systemMessage()));
-    if (const auto size = std::filesystem::file_size(path, error); !error && size > largest)
-        return tl::unexpected(fileProblem(path, "is larger than 256 MiB"));
-    std::ostringstream text;
-    text << file.rdbuf();
+    std::string text;
+    if (const auto size = std::filesystem::file_size(path, error); !error && size <= largest)
+        text.reserve(static_cast<std::size_t>(size));
+    std::vector<char> part(1u << 16);
+    while (file) {
+        file.read(part.data(), static_cast<std::streamsize>(part.size()));
+        text.append(part.data(), static_cast<std::size_t>(file.gcount()));
+        if (text.size() > largest) // a device has no size that could be asked for
+            return tl::unexpected(fileProblem(path, "is larger than 256 MiB"));
+    }
     if (file.bad())
         return tl::unexpected(fileProblem(path, "cannot be read: " + systemMessage()));
-    return std::move(text).str();
+    return text;
+}
+
+namespace {
+
+/// Writes all of a text; false, with `errno`, if that cannot be done.
+bool writeAll(int file, std::string_view text)
+{
+    for (std::size_t done = 0; done < text.size();) {
+        const ssize_t wrote = ::write(file, text.data() + done, text.size() - done);
+        if (wrote < 0 && errno == EINTR)
+            continue;
+        if (wrote < 0)
+            return false;
+        done += static_cast<std::size_t>(wrote);
+    }
+    return true;
+}
+
+/// A device or a pipe is written into: it has nothing that could be replaced.
+tl::expected<void, Problem> writeInto(const std::filesystem::path& path, std::string_view text)
+{
+    const int file = ::open(path.c_str(), O_WRONLY | O_NOCTTY | O_CLOEXEC); // NOLINT: the system's call
+    if (file < 0)
+        return tl::unexpected(fileProblem(path, "cannot be opened: " + systemMessage()));
+    const bool fine = writeAll(file, text);
+    const std::string message = fine ? std::string() : systemMessage();
+    ::close(file);
+    if (!fine)
+        return tl::unexpected(fileProblem(path, "cannot be written: " + message));
+    return {};
+}
+
+} // namespace
+
+bool isStandardOutput(const std::filesystem::path& path)
+{
+    struct stat ofPath {};
+    struct stat ofOutput {};
+    return path == "-" || (::stat(path.c_str(), &ofPath) == 0 && ::fstat(STDOUT_FILENO, &ofOutput) == 0 &&
+                           ofPath.st_dev == ofOutput.st_dev && ofPath.st_ino == ofOutput.st_ino);
 }
 
 tl::expected<void, Problem> saveText(const std::filesystem::path& path, std::string_view text)
 {
     // Written beside it, brought to the disk, then renamed over it. A link keeps pointing at what it points at.
     std::error_code error;
+    const auto kind = std::filesystem::status(path, error).type();
+    if (kind != std::filesystem::file_type::regular && kind != std::filesystem::file_type::not_found &&
+        kind != std::filesystem::file_type::none)
+        return writeInto(path, text);
     const std::filesystem::path real =
         std::filesystem::is_symlink(path, error) ? std::filesystem::canonical(path, error) : path;
     std::string partName = real.string() + ".part-XXXXXX";
@@ -277,14 +370,8 @@ tl::expected<void, Problem> saveText(const std::filesystem::path& path, std::str
                                                            : std::filesystem::perms(0644);
     if (::fchmod(part, static_cast<mode_t>(mode) & 07777) != 0)
         return giveUp();
-    for (std::size_t done = 0; done < text.size();) {
-        const ssize_t wrote = ::write(part, text.data() + done, text.size() - done);
-        if (wrote < 0 && errno == EINTR)
-            continue;
-        if (wrote < 0)
-            return giveUp();
-        done += static_cast<std::size_t>(wrote);
-    }
+    if (!writeAll(part, text))
+        return giveUp();
     if (::fsync(part) != 0 || ::rename(partName.c_str(), real.c_str()) != 0)
         return giveUp();
     ::close(part);

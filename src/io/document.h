@@ -38,7 +38,10 @@ std::string kitText(const scene::Kit& kit);
 /// The whole file as text. Errors: it cannot be read, or is larger than 256 MiB.
 tl::expected<std::string, Problem> loadText(const std::filesystem::path& path);
 
-/// Replaces the file in one step: after a crash or a full disk there is either the old file or the new one, whole.
+/// Whether the path means standard output: `-`, or what standard output goes to.
+bool isStandardOutput(const std::filesystem::path& path);
+
+/// A device or a pipe is written into. Any other file is replaced in one step: after a crash or a full disk there is either the old file or the new one, whole.
 tl::expected<void, Problem> saveText(const std::filesystem::path& path, std::string_view text);
 
 } // namespace snare::io

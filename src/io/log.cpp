@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
+#include <cmath>
 #include <iterator>
 
 namespace snare::io {
@@ -14,8 +15,11 @@ using rules::LineKind;
 
 namespace {
 
+/// JSON knows no numbers that are not finite.
 std::string number(double value)
 {
+    if (!std::isfinite(value))
+        return "null";
     return fmt::format("{:.9g}", value == 0 ? 0.0 : value);
 }
 
@@ -33,6 +37,15 @@ std::string jsonText(std::string_view text)
     return nlohmann::json(text).dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
 }
 
+std::string scalarText(const scene::Scalar& value)
+{
+    if (const double* real = std::get_if<double>(&value))
+        return number(*real);
+    if (const bool* flag = std::get_if<bool>(&value))
+        return *flag ? "true" : "false";
+    return jsonText(std::get<std::string>(value));
+}
+
 /// Members in the order in which they are added.
 class LineText {
   public:
@@ -46,11 +59,92 @@ class LineText {
     {
         fmt::format_to(std::back_inserter(out_), "{}\"{}\":{}", out_.empty() ? "{" : ",", key, text);
     }
-    std::string finish() { return out_ + "}"; }
+    bool empty() const { return out_.empty(); }
+    std::string finish() { return out_.empty() ? "{}" : out_ + "}"; }
 
   private:
     std::string out_;
 };
+
+std::string valuesText(const scene::Named<scene::Scalar>& named)
+{
+    LineText text;
+    for (const auto& [name, value] : named.entries) {
+        std::string key = jsonText(name);
+        text.raw(std::string_view(key).substr(1, key.size() - 2), scalarText(value));
+    }
+    return text.finish();
+}
+
+std::string fieldText(const rules::Journal& journal, const rules::ResponseField& field)
+{
+    using Kind = rules::ResponseField::Kind;
+    switch (field.kind) {
+    case Kind::number:
+        return number(field.x);
+    case Kind::flag:
+        return field.x != 0 ? "true" : "false";
+    case Kind::text:
+        return jsonText(journal.texts.at(field.text));
+    case Kind::point:
+        return fmt::format("[{},{}]", number(field.x), number(field.y));
+    case Kind::place:
+        return fmt::format("[{},{},{}]", number(field.x), number(field.y), number(field.z));
+    }
+    return "null";
+}
+
+/// The fields of a response, worked out: a host needs no more to carry it out.
+void addFields(LineText& text, const rules::Journal& journal, const Line& line)
+{
+    const auto index = static_cast<std::int32_t>(&line - journal.lines.data());
+    LineText with;
+    if (line.showsNumber) // a value that is set: its name, and what it is now if the response says no more
+        with.add("name", journal.texts.at(line.text));
+    const std::span<const rules::ResponseField> fields = journal.fieldsOf(index);
+    for (std::size_t i = 0; i < fields.size();) {
+        const rules::ResponseField& field = fields[i];
+        std::size_t last = i + 1;
+        if (field.key == 0 && !field.ofList) {
+            with.raw(field.name, fieldText(journal, field));
+            i = last;
+            continue;
+        }
+        const auto goesOn = [&](const rules::ResponseField& other) {
+            return std::string_view(other.name) == field.name && (other.key != 0) == (field.key != 0);
+        };
+        while (last < fields.size() && goesOn(fields[last]))
+            ++last;
+        LineText object;
+        std::string list;
+        for (const rules::ResponseField& one : fields.subspan(i, last - i)) {
+            if (one.ofList) {
+                list += (list.empty() ? "" : ",") + fieldText(journal, one);
+                continue;
+            }
+            const std::string key = jsonText(journal.texts.at(one.key));
+            object.raw(std::string_view(key).substr(1, key.size() - 2), fieldText(journal, one));
+        }
+        with.raw(field.name, field.ofList ? "[" + list + "]" : object.finish());
+        i = last;
+    }
+    if (line.showsNumber && std::ranges::none_of(fields, [](const auto& field) {
+            return std::string_view(field.name) == "value";
+        }))
+        with.raw("value", number(line.number));
+    if (!with.empty())
+        text.raw("with", with.finish());
+}
+
+/// Which step of which snare a line belongs to.
+void addStep(LineText& text, const sim::Record& record, const Line& line)
+{
+    if (line.snare >= 0)
+        text.add("snare", record.snareNameOf(line.snare));
+    text.addIf("routine", record.journal.texts.at(line.routine));
+    if (line.step > 0)
+        text.raw("step", std::to_string(line.step));
+}
 
 void addEvent(LineText& text, const sim::Record& record, const Line& line)
 {
@@ -92,6 +186,9 @@ void addEvent(LineText& text, const sim::Record& record, const Line& line)
         break;
     case scene::EventFamily::signal:
         text.add("signal", word);
+        if (const auto values = record.valuesOf(static_cast<std::int32_t>(&line - record.journal.lines.data()));
+            !values.empty())
+            text.raw("with", valuesText(values));
         break;
     case scene::EventFamily::watch:
         text.add(word.find('.') == std::string::npos ? "source" : "watch", word);
@@ -136,12 +233,14 @@ std::string logLine(const sim::Record& record, const Line& line)
         break;
     case LineKind::response:
         text.add("kind", "response");
-        text.add("snare", record.snareNameOf(line.snare));
+        addStep(text, record, line);
         text.add("do", rules::responseOf(line));
         text.addIf("on", record.nameOf(line.self));
+        addFields(text, record.journal, line);
         break;
     case LineKind::note:
         text.add("kind", "note");
+        addStep(text, record, line);
         text.add("text", record.journal.textOf(line));
         break;
     }
@@ -160,21 +259,6 @@ std::string logText(const sim::Record& record)
 
 std::string finalText(const sim::Run& run)
 {
-    const auto scalar = [](const scene::Scalar& value) {
-        if (const double* real = std::get_if<double>(&value))
-            return number(*real);
-        if (const bool* flag = std::get_if<bool>(&value))
-            return std::string(*flag ? "true" : "false");
-        return jsonText(std::get<std::string>(value));
-    };
-    const auto values = [&](const scene::Named<scene::Scalar>& named) {
-        LineText text;
-        for (const auto& [name, value] : named.entries) {
-            std::string key = jsonText(name);
-            text.raw(std::string_view(key).substr(1, key.size() - 2), scalar(value));
-        }
-        return named.empty() ? std::string("{}") : text.finish();
-    };
     const world::World& world = run.world();
     LineText pieces;
     for (std::size_t i = 0; i < world.pieces.size(); ++i) {
@@ -197,7 +281,7 @@ std::string finalText(const sim::Run& run)
         text.raw("enabled", piece.enabled ? "true" : "false");
         if (!piece.templateName.empty())
             text.add("template", piece.templateName);
-        text.raw("properties", values(piece.properties));
+        text.raw("properties", valuesText(piece.properties.named()));
         pieces.raw(piece.id, "\n  " + text.finish());
     }
     const int rate = run.engine().scene().rate;
@@ -206,7 +290,7 @@ std::string finalText(const sim::Run& run)
     all.raw("t", time(run.tickNumber(), rate));
     if (world.phase >= 0)
         all.add("phase", world.phases[static_cast<std::size_t>(world.phase)]);
-    all.raw("variables", values(world.variables));
+    all.raw("variables", valuesText(world.variables.named()));
     all.raw("pieces",
             std::ranges::none_of(world.pieces, &world::LivePiece::present) ? std::string("{}") : pieces.finish());
     return all.finish() + "\n";

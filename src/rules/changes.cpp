@@ -37,7 +37,7 @@ void Engine::setValue(PieceIndex owner, const std::string& name, const scene::Sc
     else if (value)
         values.set(name, *value);
     else
-        std::erase_if(values.entries, [&](const auto& entry) { return entry.first == name; });
+        values.erase(name);
     const double* now = value ? std::get_if<double>(value) : nullptr;
     if (isChangeHeard()) {
         Event& event = queueNew(EventKind::changed, owner);
@@ -119,7 +119,7 @@ void Engine::giveBack(std::vector<Hold> holds, const Stagehand& hand)
             break;
         case Hold::What::added: {
             const Event nothing;
-            const auto now = valueOf(hold.piece, hold.name, around(hand.world, nothing, hold.piece));
+            const auto now = valueOf(hold.piece, hold.name, around(hand, nothing, hold.piece));
             const double* number = now ? std::get_if<double>(&*now) : nullptr;
             if (const scene::Scalar less{number ? *number - hold.number : 0}; number)
                 setAny(hold.piece, hold.name, &less, hand);
@@ -134,10 +134,23 @@ void Engine::giveBack(std::vector<Hold> holds, const Stagehand& hand)
     }
 }
 
+namespace {
+
+/// Whether the name is that of a number that the world itself works with, not of a property or variable.
+bool isBuiltInNumber(PieceIndex owner, std::string_view name, const world::World& world)
+{
+    return world::isSource(owner) ||
+           (owner >= 0 && !world.piece(owner).properties.find(name) && scene::isBuiltInOfPiece(name));
+}
+
+} // namespace
+
 /// Sets a value of any owner: a property or variable, a dial, or a built-in number that can be set.
 void Engine::setAny(PieceIndex owner, const std::string& name, const scene::Scalar* value, const Stagehand& hand)
 {
     const double* number = value ? std::get_if<double>(value) : nullptr;
+    if (number && !std::isfinite(*number) && isBuiltInNumber(owner, name, hand.world))
+        return; // there is no such place, speed or layer
     if (world::isSource(owner)) {
         if (number && std::holds_alternative<scene::DialSource>(scene_->sources[world::sourceNumber(owner)].kind))
             setDial(world::sourceNumber(owner), *number, hand);

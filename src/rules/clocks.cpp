@@ -13,9 +13,11 @@ bool Clocks::Timer::isDue(std::int64_t tick, int rate)
     const auto next = [&] { return tickAfter(from, static_cast<double>(elapsed + 1) * source.every, rate); };
     if (!runs || tick < next())
         return false;
-    ++elapsed;
-    // At most once a tick (T6): what lies further back is passed over.
-    while (tick >= next())
+    // At most once a tick (T6): what lies further back is passed over, however many they are.
+    constexpr double mostElapsed = 9e15; // up to here every number is exact
+    const double passed = (static_cast<double>(tick - from) + tickSlack) / (source.every * rate);
+    elapsed = std::max(elapsed, static_cast<std::int64_t>(std::min(passed, mostElapsed)) - 2);
+    for (int i = 0; i < 4 && tick >= next(); ++i) // what rounding may have left
         ++elapsed;
     runs = source.repeat;
     return true;
@@ -43,6 +45,12 @@ Clocks::OfPiece& Clocks::of(PieceIndex piece)
     return *pieces_.insert(at, std::move(fresh));
 }
 
+Clocks::OfPiece* Clocks::find(PieceIndex piece)
+{
+    const auto at = std::ranges::lower_bound(pieces_, piece, {}, &OfPiece::piece);
+    return at != pieces_.end() && at->piece == piece ? &*at : nullptr;
+}
+
 void Clocks::add(const world::World& world, PieceIndex piece, std::int64_t tick, int rate)
 {
     const scene::Piece& model = *world.piece(piece).model;
@@ -60,16 +68,15 @@ void Clocks::play(const world::World& world, PieceIndex piece, std::int64_t tick
         of(piece).lookEnd = tickAfter(tick, look.seconds(), rate);
         return;
     }
-    const auto playing = std::ranges::find(pieces_, piece, &OfPiece::piece);
-    if (playing != pieces_.end())
+    if (OfPiece* playing = find(piece))
         playing->lookEnd = -1; // what was playing never ends
 }
 
 bool Clocks::change(std::string_view name, PieceIndex self, bool runs, std::int64_t tick)
 {
     std::vector<Timer>* timers = &scene_;
-    const auto own = std::ranges::find(pieces_, self, &OfPiece::piece);
-    if (own != pieces_.end() && std::ranges::find(own->timers, name, &Timer::name) != own->timers.end())
+    OfPiece* own = find(self);
+    if (own && std::ranges::find(own->timers, name, &Timer::name) != own->timers.end())
         timers = &own->timers;
     const auto timer = std::ranges::find(*timers, name, &Timer::name);
     if (timer == timers->end())

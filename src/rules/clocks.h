@@ -45,6 +45,7 @@ class Clocks {
 
     static Timer timerOf(std::string name, const scene::TimerSource& source, std::int64_t tick);
     OfPiece& of(PieceIndex piece);
+    OfPiece* find(PieceIndex piece);
 
     std::vector<Timer> scene_;
     std::vector<OfPiece> pieces_; ///< those that have any, in scene order

@@ -10,7 +10,7 @@ namespace snare::rules {
 
 Doing::Doing(Engine& engine, const Stagehand& hand, RunState& run)
     : engine_(engine), hand_(hand),
-      run_(run), around_{hand.world, run.event(), run.self, run.visitor, engine.tick_, engine.sources(), &run.with}
+      run_(run), around_{hand.world, hand.detection, run.event(), run.self, run.visitor, engine.tick_, engine.sources(), &run.with}
 {
 }
 
@@ -241,7 +241,7 @@ std::uint32_t Doing::hold(std::optional<scene::Until> until, Hold hold)
 void Doing::runRoutine(const scene::Routine& routine, scene::Named<scene::Scalar> with, bool wait,
                        std::string_view name)
 {
-    if (run_.depth >= mostRoutinesDeep || ++engine_.routinesInTick_ > mostSignalsInATick)
+    if (run_.depth >= mostRoutinesDeep || ++engine_.routinesInTick_ > mostCausedInATick)
         return engine_.stop(fmt::format("tick {}: the routine {}, run by the snare {}, runs without end", engine_.tick_,
                                         name, engine_.snareAt(run_.snare).id));
     RunState run;

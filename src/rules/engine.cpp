@@ -31,6 +31,7 @@ void Engine::reset(std::int64_t tick, const world::World& world)
     pointing_.forget();
     strays_.clear();
     spawned_.clear();
+    spawnedAtOnce_ = 0;
     restartAsked_ = false;
     armed_.clear();
     for (std::size_t i = 0; i < scene_->snares.size(); ++i) {
@@ -49,6 +50,7 @@ void Engine::beginTick(std::int64_t tick)
 {
     tick_ = tick;
     signalsInTick_ = 0;
+    causedInTick_ = 0;
     routinesInTick_ = 0;
     raised_ = 0;
 }
@@ -69,6 +71,19 @@ void Engine::queueStart(const world::World& world)
             begin(static_cast<PieceIndex>(i), piece.model->phases[static_cast<std::size_t>(piece.phase)].id);
     }
     queue(Event{});
+}
+
+void Engine::noteIgnored(Journal& journal) const
+{
+    for (std::size_t i = 0; i < scene_->snares.size(); ++i) {
+        const Snare& snare = scene_->snares[i];
+        if (!snare.gate.dwell || std::ranges::any_of(snare.catches.event.items, canDwell))
+            continue;
+        Line& line = journal.add(LineKind::note);
+        line.snare = static_cast<std::int32_t>(i);
+        line.text = journal.texts.keep(
+            fmt::format("the dwell of {} is ignored: only enter and stay can be waited for", snare.id));
+    }
 }
 
 void Engine::queueInput(const scene::Input& input)
@@ -201,7 +216,7 @@ void Engine::queueStrays()
 
 void Engine::deliverAll(const Stagehand& hand)
 {
-    while (!agenda_.empty() && stopReason_.empty() && !restartAsked_) {
+    while (!agenda_.empty() && stopReason_.empty() && !restartAsked_ && !hand.isCancelled()) {
         Item& item = agenda_.take();
         const bool isEvent = item.kind == Item::Kind::event;
         if (isEvent)
@@ -220,7 +235,7 @@ void Engine::deliverAll(const Stagehand& hand)
 
 void Engine::tellUnheard(const Item& item, Journal& journal)
 {
-    if (isStorm())
+    if (isStorm(EventKind::changed))
         return;
     Line& line = journal.add(LineKind::event);
     line.event = EventKind::changed;
@@ -293,36 +308,40 @@ void Engine::carryOut(Item& item, const Stagehand& hand)
     }
 }
 
-/// K8: what responses cause can go round in a ring.
-bool Engine::countsAgainstStorms(EventKind kind)
+std::string Engine::raisers() const
+{
+    std::set<std::string> names;
+    for (std::size_t i = 0; i < std::min(raised_, raisers_.size()); ++i)
+        names.insert(snareAt(raisers_[i]).id);
+    return fmt::format("{}", fmt::join(names, ", "));
+}
+
+/// K8: what responses cause can go round in a ring. True, and the run stops, if this event is one too many.
+bool Engine::isStorm(EventKind kind)
 {
     switch (kind) {
     case EventKind::heard:
     case EventKind::phaseBegin:
     case EventKind::phaseEnd:
+        if (++signalsInTick_ <= mostSignalsInATick)
+            return false;
+        stop(fmt::format("tick {}: the snares {} set each other off without end (more than {} signals and phases in "
+                         "one tick)",
+                         tick_, raisers(), mostSignalsInATick));
+        return true;
     case EventKind::spawned:
     case EventKind::removed:
     case EventKind::changed:
     case EventKind::rises:
     case EventKind::falls:
+        if (++causedInTick_ <= mostCausedInATick)
+            return false;
+        stop(fmt::format("tick {}: the snares {} set each other off without end (more than {} changes in one tick)",
+                         tick_, raisers(), mostCausedInATick));
         return true;
     default:
         return false;
     }
-}
-
-/// True, and the run stops, if this event is one too many.
-bool Engine::isStorm()
-{
-    if (++signalsInTick_ <= mostSignalsInATick)
-        return false;
-    std::set<std::string> names;
-    for (std::size_t i = 0; i < std::min(raised_, raisers_.size()); ++i)
-        names.insert(snareAt(raisers_[i]).id);
-    stop(fmt::format("tick {}: the snares {} set each other off without end (more than {} signals, phases and changes "
-                     "in one tick)",
-                     tick_, fmt::join(names, ", "), mostSignalsInATick));
-    return true;
 }
 
 void Engine::deliver(Event& event, const Stagehand& hand)
@@ -332,7 +351,7 @@ void Engine::deliver(Event& event, const Stagehand& hand)
         orderEnded(event.order, {}, hand);
         return;
     }
-    if (countsAgainstStorms(event.kind) && isStorm())
+    if (isStorm(event.kind))
         return;
     const auto isGone = [&](PieceIndex piece) { return piece >= 0 && !hand.world.piece(piece).present; };
     const bool gone =

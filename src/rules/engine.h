@@ -22,12 +22,20 @@
 #include "rules/watches.h"
 #include "scene/take.h"
 
+#include <atomic>
 #include <memory>
 
 namespace snare::rules {
 
-/// More deliveries of signals, phases and other events that responses cause than this in one tick stop the run (K8).
+/// More deliveries of signals and phase events than this in one tick stop the run (K8).
 inline constexpr int mostSignalsInATick = 10'000;
+
+/// More other events that responses cause than this in one tick, and more routines run, stop it too: what changes and
+/// what is spawned can go round in a ring as well. It is far more than a tick should take.
+inline constexpr int mostCausedInATick = 1'000'000;
+
+/// More spawned pieces than this at once stop the run (K8).
+inline constexpr int mostSpawnedAtOnce = 10'000;
 
 /// More restarts than this in one tick stop the run: the scene restarts itself whenever it starts.
 inline constexpr int mostRestartsInATick = 100;
@@ -43,6 +51,9 @@ struct Stagehand {
     world::World& world;
     detect::Detection& detection;
     Journal& journal;
+    const std::atomic<bool>* cancelled = nullptr; ///< once it is set, the tick is left as soon as may be
+
+    bool isCancelled() const { return cancelled && cancelled->load(std::memory_order_relaxed); }
 };
 
 class Engine {
@@ -67,6 +78,8 @@ class Engine {
         return event;
     }
     void queueStart(const world::World& world);
+    /// Notes what a snare says and that cannot be heeded, once a run.
+    void noteIgnored(Journal& journal) const;
     void queueInput(const scene::Input& input);
     /// What was still to come of the inputs when a restart was asked for (T5).
     void queueLaterInputs();
@@ -115,10 +128,11 @@ class Engine {
     void deliverInside(Event& event, bool gone, const Stagehand& hand);
     void deliverKey(const Item& item);
     void tellUnheard(const Item& item, Journal& journal);
+    /// The snares that set something off in this tick last, for the message of an error.
+    std::string raisers() const;
     /// Carries out an item that is no event.
     void carryOut(Item& item, const Stagehand& hand);
-    bool isStorm();
-    static bool countsAgainstStorms(EventKind kind);
+    bool isStorm(EventKind kind);
     void offer(Event& event, bool gone, bool whole, const Stagehand& hand);
     void offerEverywhere(int snare, Event& event, bool gone, const Stagehand& hand);
     void offerAt(int snare, PieceIndex self, Event& event, bool gone, const Stagehand& hand);
@@ -141,9 +155,9 @@ class Engine {
               const Stagehand& hand);
     void writeEvent(Event& event, const Stagehand& hand);
     Sources sources() { return {*scene_, presence_, dice_, scripts_, overrun_}; }
-    Surroundings around(const world::World& world, const Event& event, PieceIndex self)
+    Surroundings around(const Stagehand& hand, const Event& event, PieceIndex self)
     {
-        return {world, event, self, event.visitor, tick_, sources(), nullptr};
+        return {hand.world, hand.detection, event, self, event.visitor, tick_, sources(), nullptr};
     }
     void checkOverrun(int snare)
     {
@@ -266,6 +280,8 @@ class Engine {
     std::uint32_t lastSequence_ = 0;
     std::uint32_t lastSignal_ = 0;
     int signalsInTick_ = 0;
+    int causedInTick_ = 0;
+    int spawnedAtOnce_ = 0; ///< spawned pieces that are there
     int routinesInTick_ = 0;
     std::array<int, 64> raisers_{}; ///< the last snares that set something off in this tick
     std::size_t raised_ = 0;        ///< how many have

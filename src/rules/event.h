@@ -69,6 +69,12 @@ struct Event {
     bool silent = false;     ///< only wakes the runs that wait for the order
 };
 
+/// True of events at which a snare can wait for the visitor to stay (S4).
+constexpr bool canDwell(EventKind kind)
+{
+    return kind == EventKind::enter || kind == EventKind::stay;
+}
+
 /// True if a contact event (enter, stay, exit, hit).
 constexpr bool isContact(EventKind kind)
 {

@@ -5,6 +5,9 @@
 #include "rules/event.h"
 #include "rules/texts.h"
 
+#include <algorithm>
+#include <span>
+
 namespace snare::rules {
 
 enum class LineKind : std::uint8_t { event, snare, response, note };
@@ -137,6 +140,12 @@ struct Journal {
         change.number = value;
     }
     std::optional<scene::Scalar> valueOf(const ValueChange& change) const;
+    /// The fields of the response in a line, in the order in which they were told.
+    std::span<const ResponseField> fieldsOf(std::int32_t line) const
+    {
+        const auto found = std::ranges::equal_range(fields, line, {}, &ResponseField::line);
+        return {found.begin(), found.end()};
+    }
 
     /// "load = 3", "gate closed": what a line says.
     std::string textOf(const Line& line) const;

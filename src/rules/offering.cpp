@@ -355,14 +355,13 @@ void Engine::consider(int snare, PieceIndex self, Event& event, bool gone, bool 
         return slip(snare, self, event, Stage::phase, *reason, hand);
     // The filter of `occupied` and `vacated` was asked when the visitor entered (M11).
     const bool counted = event.kind == EventKind::occupied || event.kind == EventKind::vacated;
-    auto reason = counted ? std::nullopt : turnedAway(rule.filter, around(hand.world, event, self));
+    auto reason = counted ? std::nullopt : turnedAway(rule.filter, around(hand, event, self));
     checkOverrun(snare);
     if (reason)
         return slip(snare, self, event, Stage::filter, *reason, hand);
     if (auto why = turnedAwayByGate(snare, self, event, afterDwell))
         return slip(snare, self, event, Stage::gate, *why, hand);
-    const bool canDwell = event.kind == EventKind::enter || event.kind == EventKind::stay;
-    if (rule.gate.dwell && canDwell && !afterDwell) {
+    if (rule.gate.dwell && canDwell(event.kind) && !afterDwell) {
         const Presence::Stay* stay = presence_.find(self, event.visitor);
         const auto meeting = stay ? meetingMeant(*stay, rule.catches.shape, hand.world) : std::nullopt;
         if (!meeting) // it has left before it was offered
@@ -397,7 +396,7 @@ void Engine::countIn(const Event& enter, bool whole, const Stagehand& hand)
     const Presence::Stay& stay = *presence_.find(enter.self, enter.visitor);
     const auto count = [&](int snare, bool hears) {
         if (!catches(snare, enter, whole, hand.world) ||
-            turnedAway(snareAt(snare).filter, around(hand.world, enter, enter.self)))
+            turnedAway(snareAt(snare).filter, around(hand, enter, enter.self)))
             return;
         checkOverrun(snare);
         const auto meeting = meetingMeant(stay, snareAt(snare).catches.shape, hand.world);

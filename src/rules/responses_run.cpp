@@ -84,6 +84,11 @@ void apply(const scene::Spawn& spawn, Doing& doing)
     if (spawn.inherit && self >= 0)
         order.velocity += doing.world().velocityOf(self);
     order.properties = valuesOf(spawn.set, doing);
+    std::erase_if(order.properties.entries, [&](const auto& entry) {
+        if (scene::isBuiltInOfPiece(entry.first))
+            doing.note(fmt::format("{} of {} cannot be set this way", entry.first, form));
+        return scene::isBuiltInOfPiece(entry.first);
+    });
     order.id = doing.freeName(form);
     doing.tell(nobody, order.id);
     doing.with("template", form);

@@ -20,7 +20,7 @@ void Engine::resume(std::uint32_t id, const Stagehand& hand)
 std::uint32_t Engine::carryOut(RunState&& run, const Stagehand& hand)
 {
     Doing doing{*this, hand, run};
-    while (run.step < run.list->size() && stopReason_.empty()) {
+    while (run.step < run.list->size() && stopReason_.empty() && !hand.isCancelled()) {
         doing.carryOut((*run.list)[run.step++]);
         checkOverrun(run.snare);
         if (!run.waiting.anything())

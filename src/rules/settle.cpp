@@ -43,6 +43,9 @@ void Engine::settle(double frac, const Stagehand& hand)
     const std::vector<Noted> noted = std::exchange(noted_, {});
     for (const Noted& change : noted)
         apply(change, hand);
+    if (spawnedAtOnce_ > mostSpawnedAtOnce) // K8
+        return stop(fmt::format("tick {}: the snares {} spawn without end: more than {} spawned pieces at once", tick_,
+                                raisers(), mostSpawnedAtOnce));
     hand.world.woken.insert(hand.world.woken.end(), touched_.begin(), touched_.end());
 
     const auto causeOf = [&](const detect::Change& end) {
@@ -199,6 +202,7 @@ void Engine::apply(const Noted& noted, const Stagehand& hand)
     case Noted::Kind::remove:
         piece.present = false;
         removedNow_.push_back(noted.piece);
+        spawnedAtOnce_ -= noted.piece >= static_cast<PieceIndex>(scene_->pieces.size()) ? 1 : 0;
         isRemovedNow_[noted.piece] = true;
         for (const PieceIndex rider : std::vector(hand.world.carried))
             if (hand.world.piece(rider).carrier == noted.piece)
@@ -221,7 +225,7 @@ bool Engine::applyPut(const Noted& noted, const Stagehand& hand)
     if (noted.turns)
         pose.turn = noted.turn;
     if (noted.ifClear) {
-        const PieceIndex other = inTheWay(hand.world, figureOf(hand.world, noted.piece), pose);
+        const PieceIndex other = inTheWay(hand.world, hand.detection, figureOf(hand.world, noted.piece), pose);
         if (other != nobody) {
             Line& line = hand.journal.add(LineKind::note);
             tellStep(line, noted, hand.journal);
@@ -241,6 +245,7 @@ void Engine::applySpawn(const SpawnOrder& order, const Stagehand& hand)
                                 snareAt(order.snare).id, mostPieces));
     const PieceIndex index = hand.world.spawn(*order.model, order.id, order.pose);
     LivePiece& piece = hand.world.piece(index);
+    ++spawnedAtOnce_;
     piece.templateName = order.form;
     piece.born = tick_;
     piece.dressed = tick_;

@@ -3,7 +3,10 @@
 #include "rules/values.h"
 
 #include "geometry/gap.h"
+#include "geometry/grid.h"
 #include "world/outline.h"
+
+#include <limits>
 
 namespace snare::rules {
 
@@ -138,24 +141,79 @@ std::optional<Area> areaOf(const std::string& name, const Surroundings& around)
 
 } // namespace
 
-PieceIndex inTheWay(const World& world, const Figure& figure, const Pose& pose)
-{
-    const std::vector<Hull>& counted = figure.solids.empty() ? figure.parts : figure.solids;
-    for (const Hull& part : counted) {
-        const Hull hull = geometry::placed(part, pose);
-        const geometry::Bounds bounds = geometry::boundsOf(hull);
-        for (const LiveShape& shape : world.shapes) {
-            if (shape.role != scene::Role::solid || !shape.isOn() || shape.piece == figure.itself ||
-                !world.piece(shape.piece).meetsPieces())
-                continue;
-            for (const Hull& other : world.partsOf(shape)) {
-                const Hull solid = geometry::placed(other, world.pose[static_cast<std::size_t>(shape.piece)]);
-                if (bounds.overlaps(geometry::boundsOf(solid)) && geometry::gapBetween(hull, solid).distance < 0)
-                    return shape.piece;
-            }
+namespace {
+
+/// The solids within an area. Detection knows most of them; those that something happened to since its last look are
+/// put into a grid of their own.
+class Obstacles {
+  public:
+    Obstacles(const World& world, const detect::Detection& detection, const geometry::Bounds& area)
+        : world_(world), detection_(detection)
+    {
+        for (const int shape : world.changed) {
+            const LiveShape& live = world.shapes[static_cast<std::size_t>(shape)];
+            geometry::Bounds bounds;
+            for (const Hull& part : world.partsOf(live))
+                bounds.include(geometry::boundsOf(placedNow(part, live)));
+            if (live.role == scene::Role::solid && !bounds.empty() && bounds.overlaps(area))
+                changed_.emplace_back(shape, geometry::Box{bounds});
         }
+        own_.resize(changed_.size());
+        for (std::size_t i = 0; i < changed_.size(); ++i)
+            own_.place(static_cast<int>(i), changed_[i].second);
     }
-    return nobody;
+
+    /// The piece in the way of a figure at a pose: of several the first in the scene, or `nobody`.
+    PieceIndex inTheWayOf(const Figure& figure, const Pose& pose) const
+    {
+        int first = std::numeric_limits<int>::max();
+        for (const Hull& part : figure.solids.empty() ? figure.parts : figure.solids) {
+            const Hull hull = geometry::placed(part, pose);
+            const geometry::Bounds bounds = geometry::boundsOf(hull);
+            const auto look = [&](int shape) {
+                if (shape < first && isInTheWay(shape, hull, bounds, figure.itself))
+                    first = shape;
+            };
+            detection_.visitIn(bounds, look);
+            own_.visitOverlapping(geometry::Box{bounds},
+                                  [&](int i) { look(changed_[static_cast<std::size_t>(i)].first); });
+        }
+        return first == std::numeric_limits<int>::max() ? nobody
+                                                        : world_.shapes[static_cast<std::size_t>(first)].piece;
+    }
+
+  private:
+    Hull placedNow(const Hull& part, const LiveShape& shape) const
+    {
+        return geometry::placed(part, world_.pose[static_cast<std::size_t>(shape.piece)]);
+    }
+
+    bool isInTheWay(int index, const Hull& hull, const geometry::Bounds& bounds, PieceIndex itself) const
+    {
+        const LiveShape& shape = world_.shapes[static_cast<std::size_t>(index)];
+        if (shape.role != scene::Role::solid || !shape.isOn() || shape.piece == itself ||
+            !world_.piece(shape.piece).meetsPieces())
+            return false;
+        return std::ranges::any_of(world_.partsOf(shape), [&](const Hull& other) {
+            const Hull solid = placedNow(other, shape);
+            return bounds.overlaps(geometry::boundsOf(solid)) && geometry::gapBetween(hull, solid).distance < 0;
+        });
+    }
+
+    const World& world_;
+    const detect::Detection& detection_;
+    std::vector<std::pair<int, geometry::Box>> changed_; ///< shapes
+    geometry::Grid own_;                                 ///< by place in `changed_`
+};
+
+} // namespace
+
+PieceIndex inTheWay(const World& world, const detect::Detection& detection, const Figure& figure, const Pose& pose)
+{
+    geometry::Bounds area;
+    for (const Hull& part : figure.parts)
+        area.include(geometry::boundsOf(geometry::placed(part, pose)));
+    return area.empty() ? nobody : Obstacles{world, detection, area}.inTheWayOf(figure, pose);
 }
 
 std::optional<Vec> somewhereIn(const scene::Formula& formula, const Surroundings& around, const Figure* figure)
@@ -167,13 +225,16 @@ std::optional<Vec> somewhereIn(const scene::Formula& formula, const Surroundings
     point.parts.emplace_back();
     point.parts.front().count = 1;
     const Figure& wanted = figure && !figure->parts.empty() ? *figure : point;
+    std::optional<Obstacles> obstacles;
+    if (formula.clear)
+        obstacles.emplace(around.world, around.detection, area->bounds);
     for (int i = 0; i < mostTries; ++i) {
         const double x = around.from.dice.between(area->bounds.low.x, area->bounds.high.x);
         const double y = around.from.dice.between(area->bounds.low.y, area->bounds.high.y);
         const Pose pose{{x, y}, wanted.turn, wanted.z};
         const bool fits = std::ranges::all_of(
             wanted.parts, [&](const Hull& part) { return area->holds(geometry::placed(part, pose)); });
-        if (fits && (!formula.clear || inTheWay(around.world, wanted, pose) == nobody))
+        if (fits && (!obstacles || obstacles->inTheWayOf(wanted, pose) == nobody))
             return pose.at;
     }
     return std::nullopt;

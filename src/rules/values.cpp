@@ -106,32 +106,6 @@ PieceIndex ownerNamed(std::string_view name, const Surroundings& around)
     return piece == nobody ? around.world.findSource(name) : piece;
 }
 
-/// A few names, and at once for most others that they are not among them.
-template <std::size_t N> struct NameSet {
-    std::array<std::string_view, N> names;
-    std::uint32_t firsts; ///< a bit for each letter that one begins with
-
-    consteval explicit NameSet(const std::array<std::string_view, N>& list) : names(list), firsts(0)
-    {
-        for (const std::string_view name : list)
-            firsts |= bitOf(name);
-    }
-    static constexpr std::uint32_t bitOf(std::string_view name) { return 1u << (name[0] & 31); }
-    constexpr bool contains(std::string_view name) const
-    {
-        return !name.empty() && (firsts & bitOf(name)) != 0 && std::ranges::find(names, name) != names.end();
-    }
-};
-template <class... Names> consteval auto namesOf(Names... names)
-{
-    return NameSet<sizeof...(Names)>(std::array<std::string_view, sizeof...(Names)>{names...});
-}
-
-/// The names that pieces always have a value for.
-constexpr auto builtIn = namesOf("x", "y", "z", "turn", "vx", "vy", "vz", "speed", "spin", "shown", "enabled", "phase",
-                                 "gravity", "id", "group", "layer", "template", "age", "count", "facing", "left",
-                                 "right", "bottom", "top", "tags", "walkSpeed");
-
 std::optional<Scalar> sceneValue(std::string_view name, const Surroundings& around)
 {
     const World& world = around.world;
@@ -156,12 +130,11 @@ bool canBeSet(PieceIndex owner, std::string_view name)
         return false;
     if (world::isSource(owner))
         return name == "value";
-    static constexpr auto ofScene = namesOf("age", "phase", "left", "right", "bottom", "top");
     if (owner == theScene)
-        return !ofScene.contains(name);
-    static constexpr auto settable =
-        namesOf("x", "y", "z", "turn", "vx", "vy", "vz", "spin", "layer", "gravity", "walkSpeed");
-    return !builtIn.contains(name) || settable.contains(name);
+        return !scene::isBuiltInOfScene(name);
+    constexpr std::array<std::string_view, 11> settable{"x",  "y",    "z",     "turn",    "vx",       "vy",
+                                                        "vz", "spin", "layer", "gravity", "walkSpeed"};
+    return !scene::isBuiltInOfPiece(name) || std::ranges::find(settable, name) != settable.end();
 }
 
 std::optional<Scalar> valueOf(PieceIndex owner, std::string_view name, const Surroundings& around)

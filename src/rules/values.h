@@ -29,6 +29,7 @@ struct Sources {
 /// What paths and targets are read in: self, visitor and event of the snare that springs.
 struct Surroundings {
     const world::World& world;
+    const detect::Detection& detection;
     const Event& event;
     PieceIndex self = theScene;
     PieceIndex visitor = nobody;
@@ -113,7 +114,8 @@ bool isSelected(std::string_view selector, const world::World& world, PieceIndex
 std::optional<Vec> somewhereIn(const scene::Formula& formula, const Surroundings& around, const Figure* figure);
 
 /// The solid in the way of a figure at a pose, or `nobody`.
-PieceIndex inTheWay(const world::World& world, const Figure& figure, const world::Pose& pose);
+PieceIndex inTheWay(const world::World& world, const detect::Detection& detection, const Figure& figure,
+                    const world::Pose& pose);
 
 /// Works out an expression, or runs a script that may assign through `set`; `fault` gets what went wrong.
 std::optional<scene::Answer> runScript(const std::string& code, const Surroundings& around, std::string* fault);

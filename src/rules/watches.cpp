@@ -15,7 +15,6 @@ Watches::Watches(const scene::Scene& scene, const Book& book)
         if (!watching || !catches.level)
             continue;
         Watch watch;
-        watch.where = book.where(static_cast<int>(i));
         watch.level = *catches.level;
         watch.band = catches.band;
         if (!catches.source.empty()) {
@@ -30,72 +29,78 @@ Watches::Watches(const scene::Scene& scene, const Book& book)
             watch.name = catches.watch.substr(dot + 1);
         }
         const auto same = std::ranges::find_if(list_, [&](const Watch& other) {
-            return other.word == watch.word && other.level == watch.level && other.band == watch.band &&
-                   other.where.kind == watch.where.kind && other.where.piece == watch.where.piece &&
-                   other.where.selector == watch.where.selector;
+            return other.word == watch.word && other.level == watch.level && other.band == watch.band;
         });
-        bySnare_[i] = static_cast<int>(same - list_.begin());
-        if (same == list_.end())
+        const auto index = static_cast<std::size_t>(same - list_.begin());
+        bySnare_[i] = static_cast<int>(index);
+        if (same == list_.end()) {
+            byName_[watch.name].push_back(bySnare_[i]);
             list_.push_back(std::move(watch));
+        }
+        list_[index].where.push_back(book.where(static_cast<int>(i)));
     }
 }
 
-bool Watches::isWatched(std::string_view name) const
+std::vector<PieceIndex> Watches::selvesOf(const Watch& watch, PieceIndex owner, const world::World& world)
 {
-    return std::ranges::any_of(list_, [&](const Watch& watch) { return watch.name == name; });
-}
-
-Watches::State& Watches::stateOf(int watch, PieceIndex self)
-{
-    const auto found =
-        std::ranges::find_if(states_, [&](const State& s) { return s.watch == watch && s.self == self; });
-    return found == states_.end() ? states_.emplace_back(State{watch, self}) : *found;
-}
-
-void Watches::judge(PieceIndex owner, std::string_view name, double old, double now, const world::World& world,
-                    const std::function<void(int watch, PieceIndex self, EventKind kind)>& crossed)
-{
-    const auto judgeOne = [&](int index, const Watch& watch, PieceIndex self) {
-        bool rises = old <= watch.level && now > watch.level;
-        bool falls = old >= watch.level && now < watch.level;
-        if (watch.band > 0) {
-            State& state = stateOf(index, self);
-            state.mustDip = state.mustDip && !(now < watch.level - watch.band);
-            state.mustPeak = state.mustPeak && !(now > watch.level + watch.band);
-            rises = rises && !state.mustDip;
-            falls = falls && !state.mustPeak;
-            state.mustDip = state.mustDip || rises;
-            state.mustPeak = state.mustPeak || falls;
-        }
-        if (rises)
-            crossed(index, self, EventKind::rises);
-        if (falls)
-            crossed(index, self, EventKind::falls);
+    std::vector<PieceIndex> selves;
+    const auto add = [&](PieceIndex self) {
+        if (std::ranges::find(selves, self) == selves.end())
+            selves.push_back(self);
     };
-    for (std::size_t i = 0; i < list_.size(); ++i) {
-        const Watch& watch = list_[i];
-        if (watch.name != name)
-            continue;
-        const int index = static_cast<int>(i);
-        const Where& where = watch.where;
+    for (const Where& where : watch.where) {
         if (watch.owner == "self") {
             const bool mine = where.kind == Where::Kind::scene      ? owner == theScene
                               : where.kind == Where::Kind::piece    ? owner == where.piece
                               : where.kind == Where::Kind::selector ? isSelected(where.selector, world, owner)
                                                                     : false;
             if (mine)
-                judgeOne(index, watch, owner);
-            continue;
+                return {owner};
+        } else if (where.kind == Where::Kind::scene) {
+            add(theScene);
+        } else if (where.kind == Where::Kind::piece && world.piece(where.piece).present) {
+            add(where.piece);
+        } else if (where.kind == Where::Kind::selector) {
+            const std::vector<PieceIndex> selected = piecesOf(where.selector, world);
+            if (selves.empty())
+                selves = selected;
+            else
+                for (const PieceIndex self : selected)
+                    add(self);
         }
-        if (world.nameOf(owner) != watch.owner)
+    }
+    return selves;
+}
+
+void Watches::judge(PieceIndex owner, std::string_view name, double old, double now, const world::World& world,
+                    const std::function<void(int watch, PieceIndex self, EventKind kind)>& crossed)
+{
+    const auto found = byName_.find(name);
+    if (found == byName_.end())
+        return;
+    for (const int index : found->second) {
+        const Watch& watch = list_[static_cast<std::size_t>(index)];
+        const bool rises = old <= watch.level && now > watch.level;
+        const bool falls = old >= watch.level && now < watch.level;
+        if ((!rises && !falls && watch.band <= 0) || (watch.owner != "self" && world.nameOf(owner) != watch.owner))
             continue;
-        if (where.kind == Where::Kind::scene)
-            judgeOne(index, watch, theScene);
-        else if (where.kind == Where::Kind::piece && world.piece(where.piece).present)
-            judgeOne(index, watch, where.piece);
-        else if (where.kind == Where::Kind::selector)
-            for (const PieceIndex self : piecesOf(where.selector, world))
-                judgeOne(index, watch, self);
+        for (const PieceIndex self : selvesOf(watch, owner, world)) {
+            bool toRise = rises;
+            bool toFall = falls;
+            if (watch.band > 0) {
+                State& state = states_[static_cast<std::uint64_t>(index) << 32 | static_cast<std::uint32_t>(self)];
+                state.mustDip = state.mustDip && !(now < watch.level - watch.band);
+                state.mustPeak = state.mustPeak && !(now > watch.level + watch.band);
+                toRise = toRise && !state.mustDip;
+                toFall = toFall && !state.mustPeak;
+                state.mustDip = state.mustDip || toRise;
+                state.mustPeak = state.mustPeak || toFall;
+            }
+            if (toRise)
+                crossed(index, self, EventKind::rises);
+            if (toFall)
+                crossed(index, self, EventKind::falls);
+        }
     }
 }
 

@@ -65,6 +65,9 @@ inline constexpr auto
                              field("call", &Input::call, "a named event from outside").names(Refers::call),
                              field("with", &Input::with, "values of the call"));
 
+/// No take lasts longer, s.
+inline constexpr double longestTake = 86'400;
+
 struct Take {
     std::string scene; ///< file name of the scene, relative to the take
     std::optional<std::uint32_t> seed;
@@ -78,7 +81,7 @@ template <>
 inline constexpr auto fieldsOf<Take> = fields(word("take", "a recorded play-through"),
                                               field("scene", &Take::scene, "file of the scene"),
                                               field("seed", &Take::seed, "seed of the random values; else the scene's"),
-                                              field("length", &Take::length, "how long").in(Unit::seconds).atLeast(0),
+                                              field("length", &Take::length, "how long").in(Unit::seconds).atLeast(0).atMost(longestTake),
                                               field("inputs", &Take::inputs, "what the player did").required());
 
 } // namespace snare::scene

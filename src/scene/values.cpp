@@ -53,6 +53,46 @@ bool isId(std::string_view text)
     });
 }
 
+namespace {
+
+/// A few names, and at once for most others that they are not among them.
+template <std::size_t N> struct NameSet {
+    std::array<std::string_view, N> names;
+    std::uint32_t firsts; ///< a bit for each letter that one begins with
+
+    consteval explicit NameSet(const std::array<std::string_view, N>& list) : names(list), firsts(0)
+    {
+        for (const std::string_view name : list)
+            firsts |= bitOf(name);
+    }
+    static constexpr std::uint32_t bitOf(std::string_view name) { return 1u << (name[0] & 31); }
+    constexpr bool contains(std::string_view name) const
+    {
+        return !name.empty() && (firsts & bitOf(name)) != 0 && std::ranges::find(names, name) != names.end();
+    }
+};
+template <class... Names> consteval auto namesOf(Names... names)
+{
+    return NameSet<sizeof...(Names)>(std::array<std::string_view, sizeof...(Names)>{names...});
+}
+
+constexpr auto ofPiece = namesOf("x", "y", "z", "turn", "vx", "vy", "vz", "speed", "spin", "shown", "enabled", "phase",
+                                 "gravity", "id", "group", "layer", "template", "age", "count", "facing", "tags",
+                                 "walkSpeed");
+constexpr auto ofScene = namesOf("age", "phase", "left", "right", "bottom", "top");
+
+} // namespace
+
+bool isBuiltInOfPiece(std::string_view name)
+{
+    return ofPiece.contains(name);
+}
+
+bool isBuiltInOfScene(std::string_view name)
+{
+    return ofScene.contains(name);
+}
+
 bool isReserved(std::string_view text)
 {
     constexpr std::array<std::string_view, 9> reserved = {"self",   "visitor", "sender", "scene", "pointer",

@@ -197,6 +197,10 @@ bool isSelector(std::string_view name);
 bool isId(std::string_view text);
 
 /// True for the words that stand for something in targets and paths and cannot be ids.
+/// Whether pieces, or the scene, have a built-in value of this name: no property or variable can be called so.
+bool isBuiltInOfPiece(std::string_view name);
+bool isBuiltInOfScene(std::string_view name);
+
 bool isReserved(std::string_view text);
 
 /// The known word nearest to `text`, or an empty one if none is near enough to suggest.

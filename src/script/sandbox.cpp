@@ -96,7 +96,9 @@ int charged(lua_State* lua)
         if (lua_type(lua, i) == LUA_TSTRING || lua_type(lua, i) == LUA_TTABLE)
             cost += static_cast<lua_Integer>(lua_rawlen(lua, i)) / perInstruction;
         else if (lua_isinteger(lua, i)) // string.rep, table.unpack
-            cost += std::min<lua_Integer>(std::abs(lua_tointeger(lua, i)), mostInstructions) / perInstruction;
+            cost += static_cast<lua_Integer>(std::min(std::abs(static_cast<double>(lua_tointeger(lua, i))),
+                                                      static_cast<double>(mostInstructions))) /
+                    perInstruction;
     }
     charge(lua, cost);
     const int arguments = lua_gettop(lua);
@@ -155,6 +157,91 @@ return function(list, before)
 end
 )";
 
+/// `pairs` and `next` go through keys in an order that is the same in every run: numbers, then texts, then false and
+/// true. Lua's own order depends on where the memory lies.
+constexpr const char* walkInLua = R"(
+local next, type, sort, error = ...
+local function keysOf(t)
+  local keys, texts, flags = {}, {}, {}
+  for k in next, t do
+    local kind = type(k)
+    if kind == "number" then keys[#keys + 1] = k
+    elseif kind == "string" then texts[#texts + 1] = k
+    elseif kind == "boolean" then flags[k] = true
+    else error("only numbers, texts, true and false can be keys of a table that is gone through", 3) end
+  end
+  sort(keys)
+  sort(texts)
+  for i = 1, #texts do keys[#keys + 1] = texts[i] end
+  if flags[false] then keys[#keys + 1] = false end
+  if flags[true] then keys[#keys + 1] = true end
+  return keys
+end
+local function walk(t)
+  local keys, at = keysOf(t), 0
+  return function()
+    at = at + 1
+    local k = keys[at]
+    if k ~= nil then return k, t[k] end
+  end
+end
+local function after(t, key)
+  local keys = keysOf(t)
+  if key == nil then return keys[1], t[keys[1]] end
+  for i = 1, #keys do
+    if keys[i] == key then
+      local k = keys[i + 1]
+      if k == nil then return nil end
+      return k, t[k]
+    end
+  end
+  error("there is no such key", 2)
+end
+return walk, after
+)";
+
+/// What a value is as text: of tables and functions only the kind, not where they lie.
+void pushText(lua_State* lua, int index)
+{
+    const int type = lua_type(lua, index);
+    if (type == LUA_TTABLE || type == LUA_TFUNCTION || type == LUA_TUSERDATA || type == LUA_TTHREAD)
+        lua_pushstring(lua, lua_typename(lua, type));
+    else
+        luaL_tolstring(lua, index, nullptr);
+}
+
+int toText(lua_State* lua)
+{
+    luaL_checkany(lua, 1);
+    pushText(lua, 1);
+    return 1;
+}
+
+/// string.format without `%p`; the upvalue is Lua's own.
+int format(lua_State* lua)
+{
+    const std::string_view form = [&] {
+        std::size_t length = 0;
+        const char* text = luaL_checklstring(lua, 1, &length);
+        return std::string_view{text, length};
+    }();
+    for (std::size_t i = 0; i + 1 < form.size(); ++i) {
+        if (form[i] != '%')
+            continue;
+        i = std::min(form.find_first_not_of("0123456789-+ #.", i + 1), form.size());
+        if (i < form.size() && form[i] == 'p')
+            return luaL_error(lua, "%%p is not known here");
+    }
+    for (int i = 2; i <= lua_gettop(lua); ++i) {
+        pushText(lua, i);
+        if (lua_type(lua, i) == LUA_TNUMBER || lua_type(lua, i) == LUA_TSTRING)
+            lua_pop(lua, 1);
+        else
+            lua_replace(lua, i);
+    }
+    return charged(lua);
+}
+
 /// math.random with the chance of the run.
 int random(lua_State* lua)
 {
@@ -167,8 +254,10 @@ int random(lua_State* lua)
     const lua_Integer low = arguments == 1 ? 1 : luaL_checkinteger(lua, 1);
     const lua_Integer high = luaL_checkinteger(lua, arguments);
     luaL_argcheck(lua, low <= high, arguments, "interval is empty");
-    const double size = static_cast<double>(high) - static_cast<double>(low) + 1;
-    lua_pushinteger(lua, low + static_cast<lua_Integer>(std::floor(part * size)));
+    // Counted from low without a sign: all that an integer can be is a range too.
+    const std::uint64_t last = static_cast<std::uint64_t>(high) - static_cast<std::uint64_t>(low);
+    const auto step = static_cast<std::uint64_t>(part * (static_cast<double>(last) + 1)); // < 2^64, since part < 1
+    lua_pushinteger(lua, static_cast<lua_Integer>(static_cast<std::uint64_t>(low) + std::min(step, last)));
     return 1;
 }
 
@@ -276,7 +365,8 @@ int note(lua_State* lua)
 {
     charge(lua, 100);
     std::size_t length = 0;
-    const char* text = luaL_tolstring(lua, 1, &length);
+    pushText(lua, 1);
+    const char* text = lua_tolstring(lua, -1, &length);
     budgetOf(lua).host->note(std::string(text, std::min<std::size_t>(length, 1000)));
     return 0;
 }
@@ -318,11 +408,18 @@ int prepare(lua_State* lua)
 {
     const auto keep = [&](const char* name) { lua_setfield(lua, LUA_REGISTRYINDEX, name); };
     luaL_requiref(lua, LUA_GNAME, luaopen_base, 0);
+    lua_pushcfunction(lua, toText);
+    lua_setfield(lua, -2, "tostring");
     keep("base");
     luaL_requiref(lua, LUA_STRLIBNAME, luaopen_string, 0);
     chargeFor(lua, {"byte", "char", "format", "lower", "rep", "reverse", "sub", "upper"});
     lua_pushcfunction(lua, find);
     lua_setfield(lua, -2, "find");
+    lua_getfield(lua, -1, "format");
+    lua_getupvalue(lua, -1, 1); // Lua's own, which was wrapped above
+    lua_pushcclosure(lua, format, 1);
+    lua_setfield(lua, -3, "format");
+    lua_pop(lua, 1);
     keep("text");
     luaL_requiref(lua, LUA_TABLIBNAME, luaopen_table, 0);
     chargeFor(lua, {"concat", "insert", "remove", "unpack"});
@@ -330,6 +427,19 @@ int prepare(lua_State* lua)
         return lua_error(lua);
     lua_call(lua, 0, 1);
     lua_setfield(lua, -2, "sort");
+    const int list = lua_gettop(lua);
+    lua_getfield(lua, LUA_REGISTRYINDEX, "base");
+    const int base = lua_gettop(lua);
+    if (luaL_loadstring(lua, walkInLua) != LUA_OK)
+        return lua_error(lua);
+    lua_getfield(lua, base, "next");
+    lua_getfield(lua, base, "type");
+    lua_getfield(lua, list, "sort");
+    lua_getfield(lua, base, "error");
+    lua_call(lua, 4, 2);
+    lua_setfield(lua, base, "next");
+    lua_setfield(lua, base, "pairs");
+    lua_settop(lua, list);
     keep("list");
     luaL_requiref(lua, LUA_MATHLIBNAME, luaopen_math, 0);
     lua_pushcfunction(lua, random);

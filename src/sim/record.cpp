@@ -196,7 +196,11 @@ void Standing::follow(const Line& line, std::int32_t index, const rules::Journal
         shake = -1;
         break;
     case EventKind::enter:
-        inside.push_back({line.shape, line.visitor, line.tick, line.part, line.manner});
+        inside.push_back({line.shape, line.visitor, line.tick, line.self, line.part, line.manner});
+        break;
+    case EventKind::removed: // an enter that nobody was offered has no exit (K5, K6)
+        std::erase_if(inside,
+                      [&](const Insider& entry) { return entry.self == line.self || entry.visitor == line.self; });
         break;
     case EventKind::exit:
         std::erase_if(inside,
@@ -248,17 +252,20 @@ std::shared_ptr<const scene::Scene> whole(std::shared_ptr<const scene::Scene> sc
 
 } // namespace
 
-Recorder::Recorder(std::shared_ptr<const scene::Scene> scene, bool withStays, std::optional<std::uint32_t> seed)
-    : Recorder(withStays, whole(std::move(scene)), seed)
+Recorder::Recorder(std::shared_ptr<const scene::Scene> scene, bool withStays, std::optional<std::uint32_t> seed,
+                   const std::atomic<bool>* cancelled)
+    : Recorder(withStays, whole(std::move(scene)), seed, cancelled)
 {
 }
 
-Recorder::Recorder(bool withStays, std::shared_ptr<const scene::Scene> scene, std::optional<std::uint32_t> seed)
+Recorder::Recorder(bool withStays, std::shared_ptr<const scene::Scene> scene, std::optional<std::uint32_t> seed,
+                   const std::atomic<bool>* cancelled)
     : run_(scene, seed), record_(std::make_shared<Record>())
 {
     record_->scene = std::move(scene);
     record_->journal.withStays = withStays;
     record_->linesFrom.push_back(0);
+    run_.heed(cancelled);
     run_.start(record_->journal);
     note();
 }
@@ -317,7 +324,7 @@ Record rerun(std::shared_ptr<const scene::Scene> scene, const scene::Take& take,
     const double seconds = options.seconds.value_or(take.length.value_or(10.0));
     const std::int64_t last = rules::lastTick(seconds, rate);
     const auto inputs = inputsByTick(take, rate);
-    Recorder recorder{std::move(scene), options.withStays, take.seed};
+    Recorder recorder{std::move(scene), options.withStays, take.seed, options.cancelled};
     std::vector<scene::Input> now;
     auto next = inputs.begin();
     for (std::int64_t tick = 1; tick <= last && !recorder.stopped(); ++tick) {

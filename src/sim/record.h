@@ -71,6 +71,7 @@ struct Insider {
     std::int32_t shape;
     world::PieceIndex visitor;
     std::int64_t since;     ///< tick
+    world::PieceIndex self; ///< whose shape it is
     std::int32_t part = -1; ///< the visitor's shape that came first
     world::Manner manner = world::Manner::sense;
 };
@@ -140,8 +141,9 @@ std::vector<Insider> insidersAt(const Record& record, std::int64_t tick);
 class Recorder {
   public:
     /// The scene runs with the snares of its kits (N32).
+    /// Once `cancelled` is set, a tick under way is left and the record is of no use.
     explicit Recorder(std::shared_ptr<const scene::Scene> scene, bool withStays = false,
-                      std::optional<std::uint32_t> seed = {});
+                      std::optional<std::uint32_t> seed = {}, const std::atomic<bool>* cancelled = nullptr);
 
     /// One more tick. The inputs become part of the record's take.
     void tick(std::span<const scene::Input> inputs);
@@ -152,7 +154,8 @@ class Recorder {
     bool stopped() const { return !run_.stopReason().empty(); }
 
   private:
-    Recorder(bool withStays, std::shared_ptr<const scene::Scene> scene, std::optional<std::uint32_t> seed);
+    Recorder(bool withStays, std::shared_ptr<const scene::Scene> scene, std::optional<std::uint32_t> seed,
+             const std::atomic<bool>* cancelled);
     void note();
 
     Run run_;
@@ -164,7 +167,7 @@ class Recorder {
 struct RerunOptions {
     std::optional<double> seconds; ///< else the take's length, else 10 (T1)
     bool withStays = false;
-    const std::atomic<bool>* cancelled = nullptr; ///< looked at between ticks
+    const std::atomic<bool>* cancelled = nullptr; ///< looked at within ticks too
 };
 
 /// Runs a take from its start. With `cancelled` set on the way the record is incomplete.

@@ -15,6 +15,7 @@ void Run::start(rules::Journal& journal)
     tick_ = 0;
     journal.tick = 0;
     engine_.beginTick(0);
+    engine_.noteIgnored(journal);
     begin(journal);
 }
 
@@ -73,10 +74,10 @@ void Run::begin(rules::Journal& journal)
 void Run::noteReturned(const world::World& before, rules::Journal& journal) const
 {
     const auto note = [&](world::PieceIndex owner, const auto& was, const auto& is) {
-        for (const auto& [name, value] : was.entries)
+        for (const auto& [name, value] : was.entries())
             if (!is.find(name))
                 journal.addValue(owner, name, nullptr);
-        for (const auto& [name, value] : is.entries)
+        for (const auto& [name, value] : is.entries())
             if (const scene::Scalar* old = was.find(name); !old || *old != value)
                 journal.addValue(owner, name, &value);
     };

@@ -20,6 +20,9 @@ class Run {
     /// The next tick with its inputs, in the order of K1. Does nothing once stopped.
     void tick(std::span<const scene::Input> inputs, rules::Journal& journal);
 
+    /// Once `cancelled` is set, the tick that is under way is left as soon as may be; the run is of no use then.
+    void heed(const std::atomic<bool>* cancelled) { cancelled_ = cancelled; }
+
     std::int64_t tickNumber() const { return tick_; }
     const world::World& world() const { return world_; }
     const rules::Engine& engine() const { return engine_; }
@@ -27,7 +30,7 @@ class Run {
     const std::string& stopReason() const { return engine_.stopReason(); }
 
   private:
-    rules::Stagehand hand(rules::Journal& journal) { return {world_, detection_, journal}; }
+    rules::Stagehand hand(rules::Journal& journal) { return {world_, detection_, journal, cancelled_}; }
     void begin(rules::Journal& journal);
     void noteReturned(const world::World& before, rules::Journal& journal) const;
     void deliver(rules::Journal& journal);
@@ -41,6 +44,7 @@ class Run {
     motion::Movement movement_;
     std::vector<motion::Arrival> arrivals_;
     std::int64_t tick_ = 0;
+    const std::atomic<bool>* cancelled_ = nullptr;
 };
 
 } // namespace snare::sim

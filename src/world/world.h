@@ -8,6 +8,7 @@
 #include "geometry/impact.h"
 #include "geometry/memory.h"
 #include "scene/scene.h"
+#include "world/values.h"
 
 #include <cstdint>
 #include <memory>
@@ -197,7 +198,7 @@ struct LivePiece {
     int climbs = -1;      ///< a walker's group to climb, index; -1: it does not climb
     WalkState walk;
     std::vector<std::string> tags;
-    scene::Named<scene::Scalar> properties;
+    Values properties;
     int look = 0;             ///< index into World::looks
     int phase = -1;           ///< index into the phases of its model; -1: it has none
     double facing = 0;        ///< degrees, the way it was steered last (V8)
@@ -270,7 +271,7 @@ struct World {
     geometry::Table<Pose> pose;   ///< of each piece, at the end of the last finished tick or where it was put since
     geometry::Table<Pose> before; ///< of each piece, at the start of the motion of this tick
     Groups groups;
-    scene::Named<scene::Scalar> variables;
+    Values variables;
     std::vector<scene::Look> looks;  ///< all looks that pieces had so far
     std::vector<TracedParts> traced; ///< of the shapes that follow their piece's look
     std::uint32_t lastOrder = 0;
