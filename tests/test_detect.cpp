@@ -226,8 +226,8 @@ void TestDetect::aStormOfChangesLosesAndDoublesNothing()
                 break;
             }
         }
-        const auto& ended = detection.settle(world, touched, 0.5, [&](int shape) {
-            const auto found = ends.find(shape);
+        const auto& ended = detection.settle(world, touched, 0.5, [&](const detect::Change& change) {
+            const auto found = ends.contains(change.part) ? ends.find(change.part) : ends.find(change.shape);
             return found == ends.end() ? Cause::moved : found->second;
         });
         changes += ended.size();

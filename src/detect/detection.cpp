@@ -85,6 +85,7 @@ void Detection::forget()
     free_.clear();
     touches_.clear();
     changes_.clear();
+    gaveUp_ = false;
 }
 
 // --- the list of meetings ------------------------------------------------------------------------------------------
@@ -536,6 +537,10 @@ void Detection::follow(const World& world, int indexOfA, int indexOfB, int link,
         motionOfA.rests() && motionOfB.rests() && a.changed == Cause::moved && b.changed == Cause::moved && !atStart;
     if (nothingNew)
         return;
+    if (touches_.size() >= mostChangesInATick) {
+        gaveUp_ = true;
+        return;
+    }
     const Manner manner = contact == Contact::stop ? Manner::stop : Manner::sense;
     Touch touch{indexOfA, b.piece, indexOfB, manner, was, false, 0, 0, Cause::moved, Cause::moved};
     const Reach reach = reachOf(a, b, manner);

@@ -29,6 +29,10 @@ using world::World;
 inline constexpr double stopBegins = 0.01;
 inline constexpr double stopEnds = 0.02;
 
+/// More than this that begins or ends in one tick is not told: the run stops. It is what fifteen hundred pieces in one
+/// place come to.
+inline constexpr std::size_t mostChangesInATick = 2'000'000;
+
 /// One side of what happened between a shape and a visiting piece (M8, M9).
 struct Change {
     scene::EventKind kind = scene::EventKind::enter; ///< enter, stay, exit or hit
@@ -76,6 +80,9 @@ class Detection {
         }
         return changes_;
     }
+
+    /// Whether the last detection found so much that it gave up: the run cannot go on.
+    bool gaveUp() const { return gaveUp_; }
 
     /// Forgets all meetings, without events (T5).
     void forget();
@@ -224,6 +231,7 @@ class Detection {
     std::vector<PieceIndex> previous_;      ///< pieces that moved in the last tick
     std::vector<std::pair<int, int>> near_; ///< pairs to look at
     Reminders reminders_;                   ///< by detection
+    bool gaveUp_ = false;
     std::uint32_t round_ = 0;               ///< detections so far
     std::uint32_t count_ = 0;               ///< detections and settlings so far
     std::vector<Touch> touches_;

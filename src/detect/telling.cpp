@@ -140,7 +140,8 @@ void Detection::addOthers(const World& world)
 
 void Detection::addStays(const World& world)
 {
-    for (std::size_t i = 0; i < known_.size(); ++i) {
+    for (std::size_t i = 0; i < known_.size() && !gaveUp_; ++i) {
+        gaveUp_ = touches_.size() > mostChangesInATick;
         const int shape = static_cast<int>(i);
         for (int link = known_[i].first; link >= 0; link = nextOf(linkAt(link), shape)) {
             const Link& one = linkAt(link);

@@ -33,6 +33,9 @@ Targets Doing::on(const scene::Target& target, bool tellShapes)
                              scene().snares[static_cast<std::size_t>(run_.snare)].id, name));
         result.insert(result.end(), found.begin(), found.end());
     }
+    if (!tellShapes)
+        for (Acted& one : result)
+            one.shape = -1;
     if (result.size() > 1)
         dropRepeated(result, tellShapes);
     return result;

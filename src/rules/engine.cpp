@@ -52,7 +52,6 @@ void Engine::beginTick(std::int64_t tick)
     signalsInTick_ = 0;
     causedInTick_ = 0;
     routinesInTick_ = 0;
-    raised_ = 0;
 }
 
 // --- what happens --------------------------------------------------------------------------------------------------
@@ -310,10 +309,16 @@ void Engine::carryOut(Item& item, const Stagehand& hand)
 
 std::string Engine::raisers() const
 {
-    std::set<std::string> names;
+    std::set<std::string> names; // of this tick, or of those before if nothing was set off in it
     for (std::size_t i = 0; i < std::min(raised_, raisers_.size()); ++i)
         names.insert(snareAt(raisers_[i]).id);
     return fmt::format("{}", fmt::join(names, ", "));
+}
+
+void Engine::stopForCrowd()
+{
+    stop(fmt::format("tick {}: more than {} meetings begin or end in one tick{}", tick_, detect::mostChangesInATick,
+                     raised_ == 0 ? "" : fmt::format("; the snares that set something off last: {}", raisers())));
 }
 
 /// K8: what responses cause can go round in a ring. True, and the run stops, if this event is one too many.

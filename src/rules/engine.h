@@ -109,6 +109,9 @@ class Engine {
             stopReason_ = std::move(reason);
     }
 
+    /// More meets in this tick than can be told.
+    void stopForCrowd();
+
     const std::vector<std::string>& keysDown() const { return keysDown_; }
     /// The buttons that are down, in the order in which they went down.
     std::vector<scene::Button> buttonsDown() const;

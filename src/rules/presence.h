@@ -81,8 +81,8 @@ class Presence {
     /// Calls `visit(const Stay&)` for each piece that a visitor is in, in no order that means anything.
     template <class Visit> void forEachOf(PieceIndex visitor, Visit&& visit) const
     {
-        if (const auto* slots = ofVisitor_.find(visitor))
-            for (const int slot : *slots)
+        if (const auto* all = ofVisitor_.find(visitor))
+            for (const int slot : *all)
                 visit(slots_[static_cast<std::size_t>(slot)].stay);
     }
 

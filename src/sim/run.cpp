@@ -111,6 +111,8 @@ void Run::queueMeetings(bool atStart, bool withStays)
 {
     std::vector<detect::Change> ofPointer = engine_.meetPointer(world_, atStart, withStays);
     const std::vector<detect::Change>& found = detection_.detect(world_, atStart, withStays);
+    if (detection_.gaveUp())
+        return engine_.stopForCrowd();
     if (!ofPointer.empty()) {
         ofPointer.insert(ofPointer.end(), found.begin(), found.end());
         detect::sortChanges(ofPointer);
