@@ -85,6 +85,7 @@ void Detection::forget()
     free_.clear();
     touches_.clear();
     changes_.clear();
+    crowd_ = {};
     gaveUp_ = false;
 }
 
@@ -105,7 +106,8 @@ std::size_t Detection::shapeBytes() const
 {
     return grid_.bytes() + known_.capacity() * sizeof(Known) + courses_.capacity() * (sizeof(Course) + sizeof(Spin)) +
            (due_.capacity() + looked_.capacity() + previous_.capacity()) * sizeof(int) +
-           near_.capacity() * sizeof(near_.front()) + reminders_.bytes();
+           near_.capacity() * sizeof(near_.front()) + reminders_.bytes() +
+           crowd_.links.capacity() * sizeof(crowd_.links.front());
 }
 
 std::size_t Detection::meetingBytes() const
@@ -113,9 +115,12 @@ std::size_t Detection::meetingBytes() const
     return links_.capacity() * sizeof(Link) + free_.capacity() * sizeof(int);
 }
 
-/// Walks both lists side by side, so that a visitor of a crowded zone is found as fast as the shorter of the two.
-int Detection::linkBetween(int a, int b) const
+/// Walks both lists side by side, so that a visitor of a crowded zone is found as fast as the shorter of the two. If
+/// both are long, those of one shape are spread over a table: pairs are looked at shape by shape.
+int Detection::linkBetween(int a, int b)
 {
+    constexpr int longList = 32;
+    int steps = 0;
     int ofA = known_[static_cast<std::size_t>(a)].first;
     int ofB = known_[static_cast<std::size_t>(b)].first;
     while (ofA >= 0 && ofB >= 0) {
@@ -127,8 +132,29 @@ int Detection::linkBetween(int a, int b) const
             return ofB;
         ofA = nextOf(one, a);
         ofB = nextOf(other, b);
+        if (++steps == longList)
+            return linkInCrowd(a, b);
     }
     return -1;
+}
+
+int Detection::linkInCrowd(int a, int b)
+{
+    Crowd& crowd = crowd_;
+    if (crowd.shape != a && crowd.shape != b) {
+        crowd.shape = b == crowd.last.first || b == crowd.last.second ? b : a;
+        ++crowd.round;
+        crowd.links.resize(std::max(crowd.links.size(), known_.size()));
+        for (int link = known_[static_cast<std::size_t>(crowd.shape)].first; link >= 0;
+             link = nextOf(linkAt(link), crowd.shape))
+            crowd.note(linkAt(link).a, linkAt(link).b, link);
+    }
+    crowd.last = {a, b};
+    const auto other = static_cast<std::size_t>(crowd.shape == a ? b : a);
+    if (other >= crowd.links.size())
+        return -1;
+    const auto [round, link] = crowd.links[other];
+    return round == crowd.round ? link : -1;
 }
 
 int Detection::join(const Meeting& meeting)
@@ -142,6 +168,7 @@ int Detection::join(const Meeting& meeting)
     }
     Link& link = linkAt(index);
     link = {meeting.a, meeting.b, {}, {-1, -1}, count_, count_ & mostCount, meeting.manner == Manner::stop ? 1U : 0U};
+    crowd_.note(meeting.a, meeting.b, index);
     for (const int side : {0, 1}) {
         const int shape = side == 0 ? meeting.a : meeting.b;
         int& first = known_[static_cast<std::size_t>(shape)].first;
@@ -158,6 +185,7 @@ int Detection::join(const Meeting& meeting)
 void Detection::part(int index)
 {
     const Link link = linkAt(index);
+    crowd_.note(link.a, link.b, -1);
     for (const std::size_t side : {std::size_t{0}, std::size_t{1}}) {
         const int shape = side == 0 ? link.a : link.b;
         if (link.last[side] < 0) {

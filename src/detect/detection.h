@@ -117,6 +117,24 @@ class Detection {
         Meeting meeting() const { return {a, b, manner()}; }
     };
 
+    /// The meetings of one shape that has many, by the other shape.
+    struct Crowd {
+        int shape = -1;
+        std::uint32_t round = 0;                          ///< an entry counts if it is of this one
+        std::vector<std::pair<std::uint32_t, int>> links; ///< by shape; -1: none
+        std::pair<int, int> last{-1, -1};                 ///< the pair that was asked for last
+
+        void note(int a, int b, int link)
+        {
+            if (shape < 0 || (shape != a && shape != b))
+                return;
+            const auto other = static_cast<std::size_t>(shape == a ? b : a);
+            if (other >= links.size()) // spawned since
+                links.resize(other + 1);
+            links[other] = {round, link};
+        }
+    };
+
     /// How a piece is expected to go on: as it went in the tick in which it left its last course.
     struct alignas(32) Course {
         Vec at{0, 0};    ///< at the end of that tick
@@ -211,7 +229,8 @@ class Detection {
     void tellHit(const World& world, const Touch& touch);
     void findEnded(const World& world, std::span<const PieceIndex> pieces);
 
-    int linkBetween(int a, int b) const;
+    int linkBetween(int a, int b);
+    int linkInCrowd(int a, int b);
     int join(const Meeting& meeting);
     void part(int link);
     Link& linkAt(int link) { return links_[static_cast<std::size_t>(link)]; }
@@ -225,6 +244,7 @@ class Detection {
     geometry::Table<Spin> spins_;        ///< by piece
     geometry::Table<std::uint32_t> due_; ///< by shape: the detection in which it is looked at next
     geometry::Table<Link> links_;
+    Crowd crowd_;
     std::vector<int> free_;                 ///< links that are not used
     std::vector<int> looked_;               ///< shapes that are looked at in this detection, in order
     std::vector<std::uint64_t> isLookedAt_; ///< by shape, a bit each: so few that they are always at hand
