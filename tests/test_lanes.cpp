@@ -635,13 +635,14 @@ void TestLanes::aMomentIsFoundWithoutReadingAll()
     Bench bench;
     bench.openDemo();
     const sim::Record& record = bench.window.stage().record();
-    sim::Standing whole;
+    sim::StandingSoFar soFar;
     std::size_t next = 0;
     const auto& lines = record.journal.lines;
     for (std::int64_t tick = 0; tick <= record.lastTick(); ++tick) {
         for (; next < lines.size() && lines[next].tick <= tick; ++next)
-            whole.follow(lines[next], static_cast<std::int32_t>(next), record.journal);
+            soFar.follow(lines[next], static_cast<std::int32_t>(next), record.journal);
         const sim::Standing found = sim::standingAt(record, tick);
+        const sim::Standing whole = soFar.now();
         QCOMPARE(found.captions, whole.captions);
         QCOMPARE(found.keysDown, whole.keysDown);
         QCOMPARE(found.inside.size(), whole.inside.size());

@@ -360,7 +360,12 @@ void GroundPainter::paintPiece(const ShownPiece& piece)
     painter_.setOpacity(!piece.shown ? 0.25 : piece.pinned && !piece.enabled ? 0.5 : 1);
     if (hasPicture(*piece.look))
         paintPicture(piece);
-    for (const scene::Shape& shape : piece.piece->shapes) {
+    const double whole = painter_.opacity();
+    for (std::size_t i = 0; i < piece.piece->shapes.size(); ++i) {
+        const scene::Shape& shape = piece.piece->shapes[i];
+        const bool hidden = i < 64 && (piece.hiddenShapes >> i & 1) != 0;
+        const bool disabled = i < 64 && (piece.disabledShapes >> i & 1) != 0;
+        painter_.setOpacity(hidden ? 0.25 * whole : whole);
         if (hasPicture(*piece.look) || isLost(shape)) {
             paintOverPicture(piece, shape);
             continue;
@@ -387,11 +392,12 @@ void GroundPainter::paintPiece(const ShownPiece& piece)
         }
         if (options_.clean)
             continue;
-        const bool occupied = piece.enabled && insideOf_.contains(piece.piece->id);
+        const bool takesPart = piece.enabled && !disabled;
+        const bool occupied = takesPart && !hidden && insideOf_.contains(piece.piece->id);
         paintZone(painter_, path,
                   path.boundingRect().width() < loopPixels ? std::vector<QPointF>{}
                                                            : loopsOf(shape, piece.pose, transform_),
-                  piece.enabled ? zoneColour(piece.index) : theme().slate, occupied);
+                  takesPart ? zoneColour(piece.index) : theme().slate, occupied);
     }
     painter_.setOpacity(1);
 }

@@ -83,6 +83,8 @@ void addSpawned(std::vector<ShownPiece>& pieces, const sim::Record& record, cons
         shown.layer = state.layer;
         shown.shown = state.shown;
         shown.enabled = state.enabled;
+        shown.hiddenShapes = state.hiddenShapes;
+        shown.disabledShapes = state.disabledShapes;
         shown.dressed = static_cast<double>(tick - state.dressed) / record.scene->rate;
         shown.box = boxAround(*shown.piece, shown.pose);
         pieces.push_back(std::move(shown));
@@ -142,6 +144,8 @@ std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record
             shown.present = state.present && state.here;
             shown.shown = state.shown;
             shown.enabled = state.enabled;
+            shown.hiddenShapes = state.hiddenShapes;
+            shown.disabledShapes = state.disabledShapes;
             shown.dressed = static_cast<double>(tick - state.dressed) / record.scene->rate;
             if (state.phase >= 0 && static_cast<std::size_t>(state.phase) < piece.phases.size())
                 shown.phase = piece.phases[static_cast<std::size_t>(state.phase)].id;

@@ -42,8 +42,10 @@ int measure(const BenchWords& words)
         return measureElsewhere(words.name);
     if (words.name == "motion")
         return measureMotion();
+    if (words.name == "storms")
+        return measureStorms();
     if (words.name != "rerun") {
-        std::cerr << "there is no benchmark " << words.name << "; known: rerun, motion, "
+        std::cerr << "there is no benchmark " << words.name << "; known: rerun, motion, storms, "
                   << fmt::format("{}", fmt::join(elsewhere, ", ")) << '\n';
         return badInput;
     }

@@ -35,6 +35,9 @@ int measure(const BenchWords& words);
 /// Measures movement; prints the figures.
 int measureMotion();
 
+/// Measures how many things at once a tick bears; prints the figures. 1 if the cost of each grows with their number.
+int measureStorms();
+
 /// Writes the JSON Schema of `scene` or `take` files to standard output.
 int writeSchema(const std::string& document);
 

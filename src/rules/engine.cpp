@@ -365,7 +365,7 @@ void Engine::deliver(Event& event, const Stagehand& hand)
         deliverInside(event, gone, hand);
     } else {
         if (event.onlySnare < 0)
-            writeEvent(event, hand);
+            writeEvent(event, gone, hand);
         offer(event, gone, true, hand);
     }
     if (event.kind == EventKind::arrived && !gone)
@@ -403,7 +403,7 @@ void Engine::deliverInside(Event& event, bool gone, const Stagehand& hand)
                      : presence_.enter(event.self, event.shape, event.visitor, event.part, tick_);
     }
     if (event.onlySnare < 0)
-        writeEvent(event, hand);
+        writeEvent(event, gone, hand);
     judge(event.self, "count", before, presence_.piecesIn(event.self), hand.world);
     if (event.kind == EventKind::exit)
         cancelDwells(ended, hand);
@@ -435,7 +435,7 @@ void Engine::applyOutside(PieceIndex index, const world::World& world)
         {.kind = Noted::Kind::put, .piece = index, .at = {wrapped(at.x, left, right), wrapped(at.y, bottom, top)}});
 }
 
-void Engine::writeEvent(Event& event, const Stagehand& hand)
+void Engine::writeEvent(Event& event, bool gone, const Stagehand& hand)
 {
     const bool often = event.kind == EventKind::stay || event.kind == EventKind::keyHeld;
     if (often && !hand.journal.withStays)
@@ -443,6 +443,7 @@ void Engine::writeEvent(Event& event, const Stagehand& hand)
     Line& line = hand.journal.add(LineKind::event);
     event.line = static_cast<std::int32_t>(hand.journal.lines.size()) - 1;
     line.event = event.kind;
+    line.stage = gone ? Stage::gone : Stage::armed;
     line.self = event.self;
     line.visitor = event.visitor;
     line.shape = event.shape;

@@ -156,7 +156,7 @@ class Engine {
     void spring(int snare, PieceIndex self, const Event& event, const Stagehand& hand);
     void slip(int snare, PieceIndex self, const Event& event, Stage stage, std::string_view reason,
               const Stagehand& hand);
-    void writeEvent(Event& event, const Stagehand& hand);
+    void writeEvent(Event& event, bool gone, const Stagehand& hand);
     Sources sources() { return {*scene_, presence_, dice_, scripts_, overrun_}; }
     Surroundings around(const Stagehand& hand, const Event& event, PieceIndex self)
     {

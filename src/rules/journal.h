@@ -26,7 +26,7 @@ struct Line {
     Manner manner = Manner::sense;
     Cause cause = Cause::moved;
     Outcome outcome = Outcome::sprung;
-    Stage stage = Stage::armed;
+    Stage stage = Stage::armed;  ///< of a snare line that slipped; of an event `gone`: nobody was offered it (K6)
     std::uint8_t response = 0;   ///< which of `scene::ResponseKind`
     bool showsNumber = false;    ///< the text is the name of a value, and `number` what it is now
     PieceIndex self = theScene;  ///< event: at; snare: self; response: on (`nobody`: none)

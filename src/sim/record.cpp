@@ -14,6 +14,14 @@ namespace {
 PieceState stateOf(const world::World& world, std::size_t index)
 {
     const world::LivePiece& piece = world.pieces[index];
+    std::uint64_t hidden = 0;
+    std::uint64_t disabled = 0;
+    const std::size_t shapes = std::min<std::size_t>(piece.shapeCount, 64);
+    for (std::size_t i = 0; i < shapes; ++i) {
+        const world::LiveShape& shape = world.shapes[piece.firstShape + i];
+        hidden |= shape.shown ? 0 : std::uint64_t{1} << i;
+        disabled |= shape.enabled ? 0 : std::uint64_t{1} << i;
+    }
     return {world.pose[index],
             piece.look,
             piece.layer,
@@ -25,7 +33,9 @@ PieceState stateOf(const world::World& world, std::size_t index)
             static_cast<std::int32_t>(piece.dressed),
             piece.asleep,
             piece.carrier != world::nobody ? piece.carrier : piece.standsOn,
-            piece.scale};
+            piece.scale,
+            hidden,
+            disabled};
 }
 
 } // namespace
@@ -174,43 +184,45 @@ std::string phaseAt(const Record& record, world::PieceIndex owner, std::int64_t 
     return phase;
 }
 
-void Standing::follow(const Line& line, std::int32_t index, const rules::Journal& journal)
+namespace {
+
+std::uint64_t keyOf(std::int32_t one, std::int32_t other)
+{
+    return static_cast<std::uint64_t>(static_cast<std::uint32_t>(one)) << 32 | static_cast<std::uint32_t>(other);
+}
+
+} // namespace
+
+void StandingSoFar::follow(const Line& line, std::int32_t index, const rules::Journal& journal)
 {
     if (line.kind == LineKind::response &&
         (line.response == scene::numberOf<scene::Say> || line.response == scene::numberOf<scene::Prompt>)) {
-        std::erase_if(captions, [&](std::int32_t other) {
-            const Line& earlier = journal.lines[static_cast<std::size_t>(other)];
-            return earlier.self == line.self && earlier.response == line.response;
-        });
-        captions.push_back(index);
+        captions_.add(keyOf(line.self, line.response), index);
         return;
     }
     if (line.kind == LineKind::response && line.response == scene::numberOf<scene::Shake>)
-        shake = index;
+        shake_ = index;
     if (line.kind != LineKind::event)
         return;
     switch (line.event) {
     case EventKind::start:
-        inside.clear();
-        captions.clear();
-        shake = -1;
+        inside_.clear();
+        captions_.clear();
+        shake_ = -1;
         break;
-    case EventKind::enter:
-        inside.push_back({line.shape, line.visitor, line.tick, line.self, line.part, line.manner});
-        break;
-    case EventKind::removed: // an enter that nobody was offered has no exit (K5, K6)
-        std::erase_if(inside,
-                      [&](const Insider& entry) { return entry.self == line.self || entry.visitor == line.self; });
+    case EventKind::enter: // whoever is gone by then has not come in, and has no exit (K5, K6)
+        if (line.stage != rules::Stage::gone)
+            inside_.add(keyOf(line.shape, line.visitor),
+                        {line.shape, line.visitor, line.tick, line.part, line.manner});
         break;
     case EventKind::exit:
-        std::erase_if(inside,
-                      [&](const Insider& entry) { return entry.shape == line.shape && entry.visitor == line.visitor; });
+        inside_.erase(keyOf(line.shape, line.visitor));
         break;
     case EventKind::keyDown:
-        keysDown.push_back(journal.textOf(line));
+        keysDown_.push_back(journal.textOf(line));
         break;
     case EventKind::keyUp:
-        std::erase(keysDown, journal.textOf(line));
+        std::erase(keysDown_, journal.textOf(line));
         break;
     default:
         break;
@@ -219,20 +231,19 @@ void Standing::follow(const Line& line, std::int32_t index, const rules::Journal
 
 Standing standingAt(const Record& record, std::int64_t tick)
 {
-    Standing standing;
     if (tick < 0 || record.standing.empty())
-        return standing;
+        return {};
     tick = std::min(tick, record.lastTick());
     const std::int64_t key = tick / Frames::keyEvery;
-    standing = record.standing[static_cast<std::size_t>(key)];
+    StandingSoFar standing = record.standing[static_cast<std::size_t>(key)];
     const std::size_t from = static_cast<std::size_t>(key * Frames::keyEvery + 1);
     const std::size_t to = static_cast<std::size_t>(tick + 1);
     if (from >= record.linesFrom.size())
-        return standing;
+        return standing.now();
     const std::size_t last = to < record.linesFrom.size() ? record.linesFrom[to] : record.journal.lines.size();
     for (std::size_t i = record.linesFrom[from]; i < last; ++i)
         standing.follow(record.journal.lines[i], static_cast<std::int32_t>(i), record.journal);
-    return standing;
+    return standing.now();
 }
 
 std::vector<Insider> insidersAt(const Record& record, std::int64_t tick)

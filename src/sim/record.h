@@ -2,6 +2,7 @@
 /// The record of a run: its journal and the state of every piece at every tick, so that any moment can be shown.
 #pragma once
 
+#include "sim/ordered.h"
 #include "sim/run.h"
 
 #include <atomic>
@@ -22,6 +23,8 @@ struct PieceState {
     bool asleep = false;      ///< dynamic and at rest (V7)
     world::PieceIndex on = world::nobody; ///< what it stands on or is attached to (V4, V5)
     double scale = 1;         ///< times its size as drawn
+    std::uint64_t hiddenShapes = 0;   ///< a bit for each of the first 64 shapes that is hidden for itself
+    std::uint64_t disabledShapes = 0; ///< and for each that is disabled
 
     friend bool operator==(const PieceState&, const PieceState&) = default;
 };
@@ -71,7 +74,6 @@ struct Insider {
     std::int32_t shape;
     world::PieceIndex visitor;
     std::int64_t since;     ///< tick
-    world::PieceIndex self; ///< whose shape it is
     std::int32_t part = -1; ///< the visitor's shape that came first
     world::Manner manner = world::Manner::sense;
 };
@@ -82,9 +84,20 @@ struct Standing {
     std::vector<std::string> keysDown;  ///< in the order in which they went down
     std::vector<std::int32_t> captions; ///< the last caption and prompt of each piece, as lines of the journal
     std::int32_t shake = -1;            ///< the last shake of the view, as a line of the journal; -1: none
+};
 
+/// The same while it is followed line by line.
+class StandingSoFar {
+  public:
     /// Goes one line on.
     void follow(const rules::Line& line, std::int32_t index, const rules::Journal& journal);
+    Standing now() const { return {inside_.list(), keysDown_, captions_.list(), shake_}; }
+
+  private:
+    Ordered<std::uint64_t, Insider> inside_;        ///< by shape and visitor
+    Ordered<std::uint64_t, std::int32_t> captions_; ///< by piece and kind of response
+    std::vector<std::string> keysDown_;
+    std::int32_t shake_ = -1;
 };
 
 /// Where the pointer was from a tick on, and which buttons were down.
@@ -100,7 +113,7 @@ struct Record {
     rules::Journal journal;
     std::vector<std::size_t> linesFrom; ///< by tick: its first line in the journal
     Frames frames;
-    std::vector<Standing> standing; ///< every `Frames::keyEvery` ticks, so that a moment is found without reading all
+    std::vector<StandingSoFar> standing; ///< every `Frames::keyEvery` ticks, so that a moment is found without reading all
     std::vector<PointerMoment> pointer; ///< whenever it changed, in order
     std::vector<RunPiece> pieces;
     std::vector<ShapeName> shapeNames;
@@ -159,7 +172,7 @@ class Recorder {
     void note();
 
     Run run_;
-    Standing standing_;
+    StandingSoFar standing_;
     std::size_t followed_ = 0; ///< lines of the journal that `standing_` knows
     std::shared_ptr<Record> record_;
 };
