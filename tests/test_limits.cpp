@@ -120,9 +120,9 @@ void TestLimits::whatIsSpawnedAndGoneDoesNotCount_K8()
 
 void TestLimits::signalsAndPhasesStopTheRunAtTenThousand_K8()
 {
-    const auto stopOf = [](int signals) {
+    const auto stopOf = [](int many) {
         std::string pieces;
-        for (int i = 0; i < signals; ++i)
+        for (int i = 0; i < many; ++i)
             pieces += fmt::format("{}{{'id': 'p{}', 'tags': ['t']}}", i ? "," : "", i);
         const auto scene =
             sceneFrom("'pieces': [" + pieces + R"(], 'snares': [{'id': 'a', 'catch': {'event': 'key-down', 'key': 'a', 'at': 'tag:t'},
@@ -146,8 +146,8 @@ void TestLimits::manyChangesAreNoStorm()
 {
     const auto scene = sceneFrom(R"('variables': {'n': 0},
         'snares': [{'id': 'sets', 'catch': {'event': 'key-down', 'key': 'a'},
-                    'responses': [{'do': 'script', 'lua': 'for i = 1, 50000 do scene["v" .. i] = i end'},
-                                  {'do': 'script', 'lua': 'for i = 50001, 100000 do scene["v" .. i] = i end'}]},
+                    'responses': [{'do': 'script', 'lua': 'for i = 1, 50000 do scene[ [[v]] .. i ] = i end'},
+                                  {'do': 'script', 'lua': 'for i = 50001, 100000 do scene[ [[v]] .. i ] = i end'}]},
                    {'id': 'hears', 'catch': {'event': 'changed', 'at': 'scene', 'value': 'v99999'}}])");
     const sim::Record record = play(scene, takeOf({{"a", 0.1}}), 0.2);
     QCOMPARE(record.stopReason, std::string());
@@ -208,7 +208,7 @@ void TestLimits::whatIsNoNumberMovesNothing()
 void TestLimits::scriptsCountWithTheWholeRangeOfIntegers()
 {
     const auto scene = sceneFrom(R"('variables': {'low': 1, 'n': 0}, 'snares': [{'id': 'a', 'catch': {'event': 'start'},
-        'responses': [{'do': 'script', 'lua': 'local r = math.random(math.mininteger, math.maxinteger) scene.low = math.random(5, 5) scene.n = string.rep("x", 3, ""):len()'}]}])");
+        'responses': [{'do': 'script', 'lua': 'local r = math.random(math.mininteger, math.maxinteger) scene.low = math.random(5, 5) scene.n = string.rep([[x]], 3):len()'}]}])");
     const sim::Record record = play(scene, {}, 0.1);
     QCOMPARE(notes(record), QStringList());
     QCOMPARE(number(record, "low"), 5.0);
@@ -217,7 +217,7 @@ void TestLimits::scriptsCountWithTheWholeRangeOfIntegers()
 void TestLimits::scriptsGoThroughTablesInTheSameOrder_T3()
 {
     const auto scene = sceneFrom(R"('variables': {'all': '', 'first': ''}, 'snares': [{'id': 'a', 'catch': {'event': 'start'},
-        'responses': [{'do': 'script', 'lua': 'local t = {pear = 1, fig = 2, 30, 40, apple = 3, [true] = 4, [0.5] = 5} local s = "" for k, v in pairs(t) do s = s .. tostring(k) .. " " end scene.all = s scene.first = tostring(next({z = 1, b = 1}))'}]}])");
+        'responses': [{'do': 'script', 'lua': 'local t = {pear = 1, fig = 2, 30, 40, apple = 3, [true] = 4, [0.5] = 5} local s = [[]] for k, v in pairs(t) do s = s .. tostring(k) .. [[ ]] end scene.all = s scene.first = tostring(next({z = 1, b = 1}))'}]}])");
     const sim::Record record = play(scene, {}, 0.1);
     QCOMPARE(lastValue(record, "scene", "all"), QStringLiteral("0.5 1 2 apple fig pear true "));
     QCOMPARE(lastValue(record, "scene", "first"), QStringLiteral("b"));
@@ -226,8 +226,8 @@ void TestLimits::scriptsGoThroughTablesInTheSameOrder_T3()
 void TestLimits::scriptsDoNotSeeWhereMemoryLies_T3()
 {
     const auto scene = sceneFrom(R"('variables': {'s': ''}, 'snares': [{'id': 'a', 'catch': {'event': 'start'},
-        'responses': [{'do': 'script', 'lua': 'note({}) scene.s = tostring({}) .. string.format(" %s %5.1f %s", print or pairs, 2, "x")'},
-                      {'do': 'script', 'lua': 'scene.s = string.format("%p", {})'}]}])");
+        'responses': [{'do': 'script', 'lua': 'note({}) scene.s = tostring({}) .. string.format([[ %s %5.1f %s]], pairs, 2, [[x]])'},
+                      {'do': 'script', 'lua': 'scene.s = string.format([[%p]], {})'}]}])");
     const sim::Record record = play(scene, {}, 0.1);
     QCOMPARE(lastValue(record, "scene", "s"), QStringLiteral("table function   2.0 x"));
     QCOMPARE(notes(record).size(), 2);
@@ -407,9 +407,10 @@ void TestLimits::theTopmostIsMetAndTheRestBelowIt_P2()
         {'id': 'at-low', 'catch': {'event': ['enter', 'exit'], 'at': 'low'}, 'filter': {'groups': ['pointer']}},
         {'id': 'through', 'catch': {'event': 'enter', 'at': 'low', 'reach': 'all'}, 'filter': {'groups': ['pointer']}})");
     const sim::Record record = play(scene, takeFrom("{'t': 0.1, 'pointer': [1, 0]}, {'t': 0.2, 'pointer': [-1.5, 0]}"), 0.3);
-    QCOMPARE(outcomesOf(record, "at-high"), (QStringList{"1 at-high sprung", "2 at-high sprung"}));
-    QCOMPARE(outcomesOf(record, "at-low"), QStringList{"2 at-low sprung"});
-    QCOMPARE(outcomesOf(record, "through"), QStringList{"1 through sprung"});
+    const auto sprung = [&](const char* snare) { return outcomesOf(record, snare).filter("sprung"); };
+    QCOMPARE(sprung("at-high"), (QStringList{"1 at-high sprung", "2 at-high sprung"}));
+    QCOMPARE(sprung("at-low"), QStringList{"2 at-low sprung"});
+    QCOMPARE(sprung("through"), QStringList{"1 through sprung"});
 }
 
 void TestLimits::aClickCarriesItsModifiersAsTheyWereThen_P3()

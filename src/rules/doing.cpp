@@ -109,11 +109,15 @@ ResponseField& Doing::field(const char* name)
     return field;
 }
 
-void Doing::with(const char* name, bool value)
+void Doing::withValue(const char* name, const scene::Scalar& value)
 {
+    if (const double* number = std::get_if<double>(&value))
+        return with(name, *number);
+    if (const auto* text = std::get_if<std::string>(&value))
+        return with(name, std::string_view(*text));
     ResponseField& one = field(name);
     one.kind = ResponseField::Kind::flag;
-    one.x = value ? 1 : 0;
+    one.x = std::get<bool>(value) ? 1 : 0;
 }
 
 void Doing::with(const char* name, std::string_view text)
@@ -135,12 +139,7 @@ void Doing::with(const char* name, const Vec& point, double height)
 void Doing::with(const char* name, const scene::Named<scene::Scalar>& values)
 {
     for (const auto& [key, value] : values.entries) {
-        if (const double* number = std::get_if<double>(&value))
-            with(name, *number);
-        else if (const bool* flag = std::get_if<bool>(&value))
-            with(name, *flag);
-        else
-            with(name, std::string_view(std::get<std::string>(value)));
+        withValue(name, value);
         hand_.journal.fields.back().key = hand_.journal.texts.keep(key);
     }
 }

@@ -46,7 +46,7 @@ class Doing {
 
     // A field of the response that was told last, as it was worked out.
     void with(const char* name, double value) { field(name).x = value; }
-    void with(const char* name, bool value);
+    void withValue(const char* name, const scene::Scalar& value);
     void with(const char* name, std::string_view text);
     void with(const char* name, const Vec& point, double height);
     void with(const char* name, const scene::Named<scene::Scalar>& values);

@@ -143,8 +143,8 @@ struct Journal {
     /// The fields of the response in a line, in the order in which they were told.
     std::span<const ResponseField> fieldsOf(std::int32_t line) const
     {
-        const auto found = std::ranges::equal_range(fields, line, {}, &ResponseField::line);
-        return {found.begin(), found.end()};
+        const auto first = std::ranges::lower_bound(fields, line, {}, &ResponseField::line);
+        return {first, std::ranges::upper_bound(first, fields.end(), line, {}, &ResponseField::line)};
     }
 
     /// "load = 3", "gate closed": what a line says.

@@ -207,6 +207,10 @@ void apply(const scene::Set& set, Doing& doing)
         if (!mayBeSet(target.piece, set.name, doing))
             continue;
         doing.tellValue(target.piece, set.name, *value);
+        if (!std::holds_alternative<double>(*value)) { // a number is told with the line
+            doing.with("name", set.name);
+            doing.withValue("value", *value);
+        }
         doing.withUntil(set.until);
         if (set.until)
             doing.hold(set.until, valueHold(Hold::What::value, target.piece, set.name, doing));
@@ -548,7 +552,7 @@ void apply(const scene::Put& put, Doing& doing)
         if (noted.turns)
             doing.with("turn", noted.turn);
         if (noted.ifClear)
-            doing.with("ifClear", true);
+            doing.withValue("ifClear", true);
         doing.settleLater(noted);
     }
 }

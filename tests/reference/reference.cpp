@@ -524,7 +524,7 @@ class Reference {
     void deliver(Event event)
     {
         event.tick = tick_;
-        if (++deliveries_ > 12000 || world_.pieces.size() > 80) {
+        if (++deliveries_ > 10500 || world_.pieces.size() > 60) {
             stopped_ = "too much"; // a ring that K8 does not count; no use to go on with it here
             return;
         }
