@@ -50,6 +50,7 @@ class TestLimits : public QObject {
     void scriptsGoThroughTablesInTheSameOrder_T3();
     void scriptsDoNotSeeWhereMemoryLies_T3();
     void numbersThatJsonDoesNotKnowAreNull();
+    void aShapeWithoutPartsIsNoHarm();
     // said clearly
     void noValueMayHideABuiltInOne();
     void aDwellThatIsIgnoredIsNoted();
@@ -68,6 +69,7 @@ class TestLimits : public QObject {
     void aClickCarriesItsModifiersAsTheyWereThen_P3();
     void aDragFollowsAndDrops_P4();
     void aBoxSweepsWhatItOverlaps_P5();
+    void whatIsPinnedCoversTheWorldAndMeetsOnlyThePointer_P6();
     void theSideIsWhereTheVisitorCameFrom_S3();
     void inputsAfterARestartAreDealtWith_T5();
     void aRestartWithinTheStartKeepsTheInputs_T5();
@@ -76,7 +78,8 @@ class TestLimits : public QObject {
 
 void TestLimits::aTimerElapsesOnceATickHoweverOften_T6()
 {
-    const auto scene = sceneFrom(R"('rate': 10, 'sources': [{'id': 'fast', 'timer': {'every': 1e-12}}, {'id': 'least', 'timer': {'every': 5e-324}}],
+    const auto scene = sceneFrom(
+        R"('rate': 10, 'sources': [{'id': 'fast', 'timer': {'every': 1e-12}}, {'id': 'least', 'timer': {'every': 5e-324}}],
         'snares': [{'id': 'a', 'catch': {'event': 'elapsed', 'source': 'fast'}},
                    {'id': 'b', 'catch': {'event': 'elapsed', 'source': 'least'}}])");
     const sim::Record record = play(scene, {}, 1.0);
@@ -107,13 +110,16 @@ void TestLimits::tooManySpawnedAtOnceStopTheRun_K8()
 
 void TestLimits::whatIsSpawnedAndGoneDoesNotCount_K8()
 {
-    const auto scene = sceneFrom(R"('rate': 10, 'variables': {'n': 0}, 'templates': {'gull': {'body': 'kinematic', 'lifetime': 0.2}},
-        'pieces': [)" + [] {
-        std::string posts;
-        for (int i = 0; i < 3000; ++i)
-            posts += fmt::format("{}{{'id': 'p{}', 'tags': ['t']}}", i ? "," : "", i);
-        return posts;
-    }() + R"(], 'sources': [{'id': 'clock', 'timer': {'every': 0.1}}],
+    const auto scene =
+        sceneFrom(R"('rate': 10, 'variables': {'n': 0}, 'templates': {'gull': {'body': 'kinematic', 'lifetime': 0.2}},
+        'pieces': [)" +
+                  [] {
+                      std::string posts;
+                      for (int i = 0; i < 3000; ++i)
+                          posts += fmt::format("{}{{'id': 'p{}', 'tags': ['t']}}", i ? "," : "", i);
+                      return posts;
+                  }() +
+                  R"(], 'sources': [{'id': 'clock', 'timer': {'every': 0.1}}],
         'snares': [{'id': 'a', 'catch': {'event': 'elapsed', 'source': 'clock', 'at': 'tag:t'}, 'responses': [{'do': 'spawn', 'template': 'gull'}]}])");
     QCOMPARE(play(scene, {}, 1.0).stopReason, std::string());
 }
@@ -125,7 +131,8 @@ void TestLimits::signalsAndPhasesStopTheRunAtTenThousand_K8()
         for (int i = 0; i < many; ++i)
             pieces += fmt::format("{}{{'id': 'p{}', 'tags': ['t']}}", i ? "," : "", i);
         const auto scene =
-            sceneFrom("'pieces': [" + pieces + R"(], 'snares': [{'id': 'a', 'catch': {'event': 'key-down', 'key': 'a', 'at': 'tag:t'},
+            sceneFrom("'pieces': [" + pieces +
+                      R"(], 'snares': [{'id': 'a', 'catch': {'event': 'key-down', 'key': 'a', 'at': 'tag:t'},
                 'responses': [{'do': 'signal', 'name': 'go'}]}])");
         return play(scene, takeOf({{"a", 0.1}}), 0.2).stopReason;
     };
@@ -170,7 +177,8 @@ void TestLimits::aRunIsLeftWithinATick()
     for (int i = 0; i < 9000; ++i)
         pieces += fmt::format("{}{{'id': 'p{}', 'tags': ['t']}}", i ? "," : "", i);
     // A million scripts in one tick: minutes, if nothing ends it.
-    const auto scene = sceneFrom("'pieces': [" + pieces + R"(], 'snares': [{'id': 'a', 'catch': {'event': 'key-down', 'key': 'a', 'at': 'tag:t'},
+    const auto scene = sceneFrom("'pieces': [" + pieces +
+                                 R"(], 'snares': [{'id': 'a', 'catch': {'event': 'key-down', 'key': 'a', 'at': 'tag:t'},
         'responses': [{'do': 'signal', 'name': 'go', 'to': 'tag:t'}]},
         {'id': 'b', 'catch': {'event': 'heard', 'signal': 'go', 'at': 'tag:t'}, 'responses': [{'do': 'script', 'lua': 'for i = 1, 90000 do end'}]}])");
     std::atomic<bool> cancelled = false;
@@ -178,7 +186,8 @@ void TestLimits::aRunIsLeftWithinATick()
     sim::Record record;
     std::thread runs([&] {
         begun = true;
-        record = sim::rerun(std::make_shared<const scene::Scene>(scene), takeOf({{"a", 0.02}}), {.seconds = 1, .cancelled = &cancelled});
+        record = sim::rerun(std::make_shared<const scene::Scene>(scene), takeOf({{"a", 0.02}}),
+                            {.seconds = 1, .cancelled = &cancelled});
     });
     while (!begun)
         std::this_thread::yield();
@@ -189,14 +198,16 @@ void TestLimits::aRunIsLeftWithinATick()
 
 void TestLimits::aTakeHasAnEnd()
 {
-    const auto take = io::readTake(R"({"format": "fresh-snare-take", "version": 1, "length": 1e300, "inputs": []})", "t");
+    const auto take =
+        io::readTake(R"({"format": "fresh-snare-take", "version": 1, "length": 1e300, "inputs": []})", "t");
     QVERIFY(!take.has_value());
     QVERIFY(take.error().front().message().find("/length") != std::string::npos);
 }
 
 void TestLimits::whatIsNoNumberMovesNothing()
 {
-    const auto scene = sceneFrom(std::string(visitorAndZone) + R"(, 'snares': [{'id': 'a', 'catch': {'event': 'key-down', 'key': 'a', 'at': 'm'},
+    const auto scene = sceneFrom(std::string(visitorAndZone) +
+                                 R"(, 'snares': [{'id': 'a', 'catch': {'event': 'key-down', 'key': 'a', 'at': 'm'},
         'responses': [{'do': 'script', 'lua': 'self.layer = 0/0 self.layer = 1e300 self.x = 0/0 self.vx = 1/0 self.turn = -1/0 self.own = 0/0'}]}])");
     const sim::Record record = play(scene, takeOf({{"a", 0.1}}), 0.5);
     const auto states = record.frames.at(record.lastTick());
@@ -216,7 +227,8 @@ void TestLimits::scriptsCountWithTheWholeRangeOfIntegers()
 
 void TestLimits::scriptsGoThroughTablesInTheSameOrder_T3()
 {
-    const auto scene = sceneFrom(R"('variables': {'all': '', 'first': ''}, 'snares': [{'id': 'a', 'catch': {'event': 'start'},
+    const auto scene =
+        sceneFrom(R"('variables': {'all': '', 'first': ''}, 'snares': [{'id': 'a', 'catch': {'event': 'start'},
         'responses': [{'do': 'script', 'lua': 'local t = {pear = 1, fig = 2, 30, 40, apple = 3, [true] = 4, [0.5] = 5} local s = [[]] for k, v in pairs(t) do s = s .. tostring(k) .. [[ ]] end scene.all = s scene.first = tostring(next({z = 1, b = 1}))'}]}])");
     const sim::Record record = play(scene, {}, 0.1);
     QCOMPARE(lastValue(record, "scene", "all"), QStringLiteral("0.5 1 2 apple fig pear true "));
@@ -237,11 +249,26 @@ void TestLimits::scriptsDoNotSeeWhereMemoryLies_T3()
 
 void TestLimits::numbersThatJsonDoesNotKnowAreNull()
 {
-    const auto scene = std::make_shared<const scene::Scene>(sceneFrom(R"('snares': [{'id': 'a', 'catch': {'event': 'start'},
+    const auto scene =
+        std::make_shared<const scene::Scene>(sceneFrom(R"('snares': [{'id': 'a', 'catch': {'event': 'start'},
         'responses': [{'do': 'script', 'lua': 'scene.n = 0/0 scene.m = 1/0'}]}])"));
     sim::Recorder recorder{scene};
     const QString text = QString::fromStdString(io::finalText(recorder.run()));
     QVERIFY2(text.contains("\"n\":null") && text.contains("\"m\":null"), qPrintable(text));
+}
+
+void TestLimits::aShapeWithoutPartsIsNoHarm()
+{
+    std::string pieces;
+    for (int i = 0; i < 40; ++i) // enough that memory is fetched ahead
+        pieces += fmt::format("{{'id': 'm{}', 'at': [{}, 0], 'body': {{'kind': 'kinematic', 'velocity': [3, 0]}}, "
+                              "'shapes': [{{'role': 'zone', 'circle': 0.4}}]}},",
+                              i, i * 0.3);
+    const auto scene = sceneFrom("'pieces': [" + pieces + R"({'id': 'lost', 'at': [3, 0], 'body': 'kinematic',
+        'shapes': [{'role': 'zone', 'traced': {'image': 'nowhere.png', 'colour': '#ffffff', 'size': [2, 2]}}]}])");
+    const sim::Record record = play(scene, {}, 0.5);
+    QVERIFY(eventsAt(record, "lost").empty());
+    QVERIFY(!eventsAt(record, "m39").empty());
 }
 
 void TestLimits::noValueMayHideABuiltInOne()
@@ -267,14 +294,18 @@ void TestLimits::aDwellThatIsIgnoredIsNoted()
         {'id': 'waits', 'catch': {'event': ['enter', 'exit'], 'at': 'z'}, 'gate': {'dwell': 1}},
         {'id': 'cannot', 'catch': {'event': 'key-down'}, 'gate': {'dwell': 1}}])");
     const sim::Record record = play(scene, takeOf({{"a", 0.1}}), 0.3);
-    QCOMPARE(logLines(record, {"\"note\""}),
-             QStringList{R"({"tick":0,"t":0,"kind":"note","snare":"cannot","text":"the dwell of cannot is ignored: only enter and stay can be waited for"})"});
+    QCOMPARE(
+        logLines(record, {"\"note\""}),
+        QStringList{
+            R"({"tick":0,"t":0,"kind":"note","snare":"cannot","text":"the dwell of cannot is ignored: only enter and stay can be waited for"})"});
     QCOMPARE(outcomesOf(record, "cannot"), QStringList{"6 cannot sprung"});
 }
 
 void TestLimits::notesSayWhichStepTheyBelongTo()
 {
-    const auto scene = sceneFrom(std::string(visitorAndZone) + R"(, 'phases': ['p'], 'routines': {'r': [{'do': 'wait', 'for': 0.1}, {'do': 'remove', 'on': 'nobody'}]},
+    const auto scene = sceneFrom(
+        std::string(visitorAndZone) +
+        R"(, 'phases': ['p'], 'routines': {'r': [{'do': 'wait', 'for': 0.1}, {'do': 'remove', 'on': 'nobody'}]},
         'snares': [{'id': 'a', 'catch': {'event': 'key-down', 'key': 'a'}, 'responses': [{'do': 'shake', 'strength': 1, 'for': 0.1},
             {'do': 'move', 'on': 'z', 'to': [1, 1], 'speed': 1}, {'do': 'run', 'routine': 'makefast'}, {'do': 'run', 'routine': 'r'}, {'do': 'phase', 'on': 'scene', 'to': 'q'}]}])");
     const sim::Record record = play(scene, takeOf({{"a", 0.1}}), 0.5);
@@ -283,12 +314,15 @@ void TestLimits::notesSayWhichStepTheyBelongTo()
     QVERIFY(told[0].contains(R"("snare":"a","step":2,"text":"z is static)"));
     QVERIFY(told[1].contains(R"("snare":"a","step":3,"text":"there is no routine makefast")"));
     QVERIFY(told[2].contains(R"("snare":"a","step":5,"text":"scene has no phase q")"));
-    QVERIFY(told[3].contains(R"("snare":"a","routine":"r","step":2,"text":"remove of a is skipped: nobody is not there")"));
+    QVERIFY(
+        told[3].contains(R"("snare":"a","routine":"r","step":2,"text":"remove of a is skipped: nobody is not there")"));
 }
 
 void TestLimits::responsesTellTheirFieldsWorkedOut()
 {
-    const auto scene = sceneFrom(std::string(visitorAndZone) + R"(, 'variables': {'v': 2}, 'snares': [{'id': 'a', 'catch': {'event': 'key-down', 'key': 'a'}, 'responses': [
+    const auto scene = sceneFrom(
+        std::string(visitorAndZone) +
+        R"(, 'variables': {'v': 2}, 'snares': [{'id': 'a', 'catch': {'event': 'key-down', 'key': 'a'}, 'responses': [
         {'do': 'move', 'on': 'm', 'by': [{'get': 'scene.v'}, -1], 'speed': {'sum': [1, 1]}},
         {'do': 'say', 'on': 'm', 'text': 'at {m.x}', 'for': 0.5},
         {'do': 'add', 'on': 'scene', 'name': 'v', 'value': 3},
@@ -297,14 +331,13 @@ void TestLimits::responsesTellTheirFieldsWorkedOut()
         {'do': 'disarm', 'snares': ['a']}, {'do': 'hide', 'on': 'z/a'}]}])");
     const sim::Record record = play(scene, takeOf({{"a", 0.1}}), 0.2);
     const QStringList told = logLines(record, {"\"response\""});
-    const QStringList wanted{
-        R"("step":1,"do":"move","on":"m","with":{"to":[2,-1],"speed":2,"arrive":0.001}})",
-        R"("step":2,"do":"say","on":"m","with":{"text":"at 0","for":0.5}})",
-        R"("step":3,"do":"add","on":"scene","with":{"name":"v","value":3}})",
-        R"("step":4,"do":"set","on":"m","with":{"name":"who","value":"Anka"}})",
-        R"("step":5,"do":"signal","with":{"name":"go","with":{"n":5,"who":"x"}}})",
-        R"("step":6,"do":"disarm","with":{"snares":["a"]}})",
-        R"("step":7,"do":"hide","on":"z","with":{"shape":"a"}})"};
+    const QStringList wanted{R"("step":1,"do":"move","on":"m","with":{"to":[2,-1],"speed":2,"arrive":0.001}})",
+                             R"("step":2,"do":"say","on":"m","with":{"text":"at 0","for":0.5}})",
+                             R"("step":3,"do":"add","on":"scene","with":{"name":"v","value":3}})",
+                             R"("step":4,"do":"set","on":"m","with":{"name":"who","value":"Anka"}})",
+                             R"("step":5,"do":"signal","with":{"name":"go","with":{"n":5,"who":"x"}}})",
+                             R"("step":6,"do":"disarm","with":{"snares":["a"]}})",
+                             R"("step":7,"do":"hide","on":"z","with":{"shape":"a"}})"};
     QCOMPARE(told.size(), wanted.size());
     for (qsizetype i = 0; i < told.size(); ++i)
         QVERIFY2(told[i].endsWith(wanted[i]), qPrintable(told[i]));
@@ -312,9 +345,11 @@ void TestLimits::responsesTellTheirFieldsWorkedOut()
 
 void TestLimits::aSignalIsHeardWithItsValues()
 {
-    const auto scene = sceneFrom(R"('snares': [{'id': 'a', 'catch': {'event': 'start'}, 'responses': [{'do': 'signal', 'name': 'go', 'with': {'n': 4}}]}])");
-    QCOMPARE(logLines(play(scene, {}, 0.1), {"heard"}),
-             QStringList{R"({"tick":0,"t":0,"kind":"event","event":"heard","at":"scene","signal":"go","with":{"n":4}})"});
+    const auto scene = sceneFrom(
+        R"('snares': [{'id': 'a', 'catch': {'event': 'start'}, 'responses': [{'do': 'signal', 'name': 'go', 'with': {'n': 4}}]}])");
+    QCOMPARE(
+        logLines(play(scene, {}, 0.1), {"heard"}),
+        QStringList{R"({"tick":0,"t":0,"kind":"event","event":"heard","at":"scene","signal":"go","with":{"n":4}})"});
 }
 
 void TestLimits::aKitThatIsADeviceIsRefused()
@@ -396,17 +431,20 @@ scene::Scene pads(const std::string& snares)
 {
     return sceneFrom(R"('rate': 10, 'pieces': [{'id': 'low', 'shapes': [{'id': 's', 'box': [4, 4]}]},
         {'id': 'high', 'at': [1, 0], 'layer': 1, 'draggable': true, 'body': 'kinematic', 'shapes': [{'box': [2, 2]}]},
-        {'id': 'far', 'at': [9, 0], 'shapes': [{'box': [2, 2]}]}], 'snares': [)" + snares + "]");
+        {'id': 'far', 'at': [9, 0], 'shapes': [{'box': [2, 2]}]}], 'snares': [)" +
+                     snares + "]");
 }
 
 } // namespace
 
 void TestLimits::theTopmostIsMetAndTheRestBelowIt_P2()
 {
-    const auto scene = pads(R"({'id': 'at-high', 'catch': {'event': ['enter', 'exit'], 'at': 'high'}, 'filter': {'groups': ['pointer']}},
+    const auto scene = pads(
+        R"({'id': 'at-high', 'catch': {'event': ['enter', 'exit'], 'at': 'high'}, 'filter': {'groups': ['pointer']}},
         {'id': 'at-low', 'catch': {'event': ['enter', 'exit'], 'at': 'low'}, 'filter': {'groups': ['pointer']}},
         {'id': 'through', 'catch': {'event': 'enter', 'at': 'low', 'reach': 'all'}, 'filter': {'groups': ['pointer']}})");
-    const sim::Record record = play(scene, takeFrom("{'t': 0.1, 'pointer': [1, 0]}, {'t': 0.2, 'pointer': [-1.5, 0]}"), 0.3);
+    const sim::Record record =
+        play(scene, takeFrom("{'t': 0.1, 'pointer': [1, 0]}, {'t': 0.2, 'pointer': [-1.5, 0]}"), 0.3);
     const auto sprung = [&](const char* snare) { return outcomesOf(record, snare).filter("sprung"); };
     QCOMPARE(sprung("at-high"), (QStringList{"1 at-high sprung", "2 at-high sprung"}));
     QCOMPARE(sprung("at-low"), QStringList{"2 at-low sprung"});
@@ -419,7 +457,8 @@ void TestLimits::aClickCarriesItsModifiersAsTheyWereThen_P3()
         {'id': 'shifted', 'catch': {'event': 'click', 'at': 'low', 'modifiers': ['shift']}},
         {'id': 'twice', 'catch': {'event': 'double', 'at': 'low'}})");
     // All in one tick: Shift goes down only after the first click.
-    const auto take = takeFrom(R"({'t': 0.1, 'pointer': [-1.5, 0]}, {'t': 0.1, 'button': 'left', 'down': true}, {'t': 0.1, 'button': 'left', 'down': false},
+    const auto take = takeFrom(
+        R"({'t': 0.1, 'pointer': [-1.5, 0]}, {'t': 0.1, 'button': 'left', 'down': true}, {'t': 0.1, 'button': 'left', 'down': false},
         {'t': 0.1, 'key': 'Shift_L', 'down': true},
         {'t': 0.2, 'button': 'left', 'down': true}, {'t': 0.2, 'button': 'left', 'down': false})");
     const sim::Record record = play(scene, take, 0.3);
@@ -431,7 +470,8 @@ void TestLimits::aClickCarriesItsModifiersAsTheyWereThen_P3()
 void TestLimits::aDragFollowsAndDrops_P4()
 {
     const auto scene = pads(R"({'id': 'drops', 'catch': {'event': 'drop', 'at': 'far'}})");
-    const auto take = takeFrom(R"({'t': 0.1, 'pointer': [1, 0]}, {'t': 0.1, 'button': 'left', 'down': true}, {'t': 0.2, 'pointer': [5, 0]},
+    const auto take = takeFrom(
+        R"({'t': 0.1, 'pointer': [1, 0]}, {'t': 0.1, 'button': 'left', 'down': true}, {'t': 0.2, 'pointer': [5, 0]},
         {'t': 0.3, 'pointer': [9, 0]}, {'t': 0.4, 'button': 'left', 'down': false})");
     const sim::Record record = play(scene, take, 0.5);
     const QStringList atHigh = lines(record, [&](const rules::Line& line) {
@@ -445,9 +485,11 @@ void TestLimits::aDragFollowsAndDrops_P4()
 
 void TestLimits::aBoxSweepsWhatItOverlaps_P5()
 {
-    const auto scene = pads(R"({'id': 'tags', 'catch': {'event': 'sweep-end', 'at': 'scene'}, 'responses': [{'do': 'tag', 'on': 'swept', 'tag': 'seen'}]},
+    const auto scene = pads(
+        R"({'id': 'tags', 'catch': {'event': 'sweep-end', 'at': 'scene'}, 'responses': [{'do': 'tag', 'on': 'swept', 'tag': 'seen'}]},
         {'id': 'leaves', 'catch': {'event': 'exit', 'at': 'far'}, 'filter': {'groups': ['pointer']}})");
-    const auto take = takeFrom(R"({'t': 0.1, 'pointer': [6, -4]}, {'t': 0.1, 'button': 'left', 'down': true}, {'t': 0.2, 'pointer': [12, 4]},
+    const auto take = takeFrom(
+        R"({'t': 0.1, 'pointer': [6, -4]}, {'t': 0.1, 'button': 'left', 'down': true}, {'t': 0.2, 'pointer': [12, 4]},
         {'t': 0.3, 'button': 'left', 'down': false})");
     const sim::Record record = play(scene, take, 0.4);
     QCOMPARE(logLines(record, {"\"response\""}).size(), 1);
@@ -455,12 +497,34 @@ void TestLimits::aBoxSweepsWhatItOverlaps_P5()
     QVERIFY(logLines(record, {"\"exit\"", "\"at\":\"far\""}).front().contains("\"cause\":\"swept\""));
 }
 
+void TestLimits::whatIsPinnedCoversTheWorldAndMeetsOnlyThePointer_P6()
+{
+    // The view is 20 m high and 32 m wide around (0, 0): its lower left corner is at (-16, -10).
+    const auto scene = sceneFrom(R"('rate': 10, 'camera': {'at': [0, 0], 'height': 20}, 'pieces': [
+        {'id': 'world', 'shapes': [{'box': [30, 18]}]},
+        {'id': 'passes', 'at': [-14, -8], 'body': 'kinematic', 'shapes': [{'role': 'zone', 'circle': 0.5}]},
+        {'id': 'bell', 'pinned': true, 'at': [2, 2], 'shapes': [{'box': [2, 2]}]}],
+        'snares': [{'id': 'rung', 'catch': {'event': 'click', 'at': 'bell'}}, {'id': 'below', 'catch': {'event': 'click', 'at': 'world'}}])");
+    const sim::Record record = play(
+        scene,
+        takeFrom(
+            R"({'t': 0.1, 'pointer': [-14, -8]}, {'t': 0.1, 'button': 'left', 'down': true}, {'t': 0.1, 'button': 'left', 'down': false},
+        {'t': 0.2, 'glass': [4, 4]}, {'t': 0.2, 'button': 'left', 'down': true}, {'t': 0.2, 'button': 'left', 'down': false})"),
+        0.3);
+    QCOMPARE(outcomesOf(record, "rung"), QStringList{"1 rung sprung"});
+    QCOMPARE(outcomesOf(record, "below"), QStringList{"2 below sprung"}); // (4, 4) on the glass is beside the bell
+    const QStringList met = eventsAt(record, "bell").filter("enter");
+    QCOMPARE(met, QStringList{"1 enter bell pointer"});
+}
+
 void TestLimits::theSideIsWhereTheVisitorCameFrom_S3()
 {
     const auto from = [](const char* at, const char* velocity) {
-        const auto scene = sceneFrom(fmt::format(R"('rate': 10, 'pieces': [{{'id': 'z', 'turn': 90, 'shapes': [{{'role': 'zone', 'box': [2, 2]}}]}},
+        const auto scene = sceneFrom(fmt::format(
+            R"('rate': 10, 'pieces': [{{'id': 'z', 'turn': 90, 'shapes': [{{'role': 'zone', 'box': [2, 2]}}]}},
             {{'id': 'm', 'at': {}, 'body': {{'kind': 'kinematic', 'velocity': {}}}, 'shapes': [{{'role': 'zone', 'circle': 0.2}}]}}],
-            'snares': [{{'id': 'left', 'catch': {{'event': 'enter', 'at': 'z'}}, 'filter': {{'side': ['left']}}}}])", at, velocity));
+            'snares': [{{'id': 'left', 'catch': {{'event': 'enter', 'at': 'z'}}, 'filter': {{'side': ['left']}}}}])",
+            at, velocity));
         return outcomesOf(play(scene, {}, 1.0), "left").value(0).contains("sprung");
     };
     QVERIFY(from("[0, -3]", "[0, 8]")); // turned by a quarter, its left is below
@@ -474,7 +538,8 @@ void TestLimits::inputsAfterARestartAreDealtWith_T5()
     const auto scene = sceneFrom(R"('rate': 10, 'variables': {'n': 0}, 'snares': [
         {'id': 'again', 'catch': {'event': 'key-down', 'key': 'r'}, 'responses': [{'do': 'restart'}]},
         {'id': 'a', 'catch': {'event': 'key-down', 'key': 'a'}, 'responses': [{'do': 'add', 'on': 'scene', 'name': 'n', 'value': 1}]}])");
-    const auto take = takeFrom(R"({'t': 0.1, 'key': 'a', 'down': true}, {'t': 0.1, 'key': 'r', 'down': true}, {'t': 0.1, 'key': 'a', 'down': false},
+    const auto take = takeFrom(
+        R"({'t': 0.1, 'key': 'a', 'down': true}, {'t': 0.1, 'key': 'r', 'down': true}, {'t': 0.1, 'key': 'a', 'down': false},
         {'t': 0.1, 'key': 'a', 'down': true})");
     const sim::Record record = play(scene, take, 0.3);
     QCOMPARE(number(record, "n"), 1.0); // the one before is undone, the one after counts
@@ -494,7 +559,8 @@ void TestLimits::aRestartWithinTheStartKeepsTheInputs_T5()
 
 void TestLimits::gatesThatNeverForgetForgetWhatWasSpawned_T5()
 {
-    const auto scene = sceneFrom(R"('rate': 10, 'templates': {'gull': {'tags': ['t'], 'body': 'kinematic'}}, 'pieces': [{'id': 'p', 'tags': ['t']}],
+    const auto scene = sceneFrom(
+        R"('rate': 10, 'templates': {'gull': {'tags': ['t'], 'body': 'kinematic'}}, 'pieces': [{'id': 'p', 'tags': ['t']}],
         'snares': [{'id': 'makes', 'catch': {'event': 'start'}, 'responses': [{'do': 'spawn', 'template': 'gull', 'at': [0, 0]}]},
                    {'id': 'once', 'catch': {'event': 'key-down', 'key': 'a', 'at': 'tag:t'}, 'gate': {'limit': 1, 'reset': 'never'}},
                    {'id': 'again', 'catch': {'event': 'key-down', 'key': 'r'}, 'responses': [{'do': 'restart'}]}])");

@@ -168,8 +168,7 @@ void TestReference::aRunCopiedInTheMiddleGoesOnTheSame()
     QVERIFY(holds("a run copied in the middle goes on the same", [] {
         const Case one = shortCase().first;
         const int middle = *rc::gen::resize(100, rc::gen::inRange(0, 20));
-        const auto scene =
-            std::make_shared<const scene::Scene>(*io::readScene(reference::sceneOf(one).dump(), "case"));
+        const auto scene = std::make_shared<const scene::Scene>(*io::readScene(reference::sceneOf(one).dump(), "case"));
         const auto inputs = sim::inputsByTick(*io::readTake(reference::takeOf(one).dump(), "case"), scene->rate);
         const auto go = [&](sim::Run& run, rules::Journal& journal, int from, int to) {
             for (int tick = from; tick < to; ++tick) {
@@ -187,8 +186,8 @@ void TestReference::aRunCopiedInTheMiddleGoesOnTheSame()
             for (std::size_t i = 0; i < run.world().pieces.size(); ++i)
                 record.pieces.push_back({run.world().pieces[i].id, run.world().pieces[i].model, 0});
             for (std::size_t i = 0; i < run.world().shapes.size(); ++i)
-                record.shapeNames.push_back({run.world().shapes[i].piece,
-                                             std::string(run.world().shapeName(static_cast<int>(i))), 0});
+                record.shapeNames.push_back(
+                    {run.world().shapes[i].piece, std::string(run.world().shapeName(static_cast<int>(i))), 0});
             return io::logText(record);
         };
         sim::Run run{scene};
@@ -260,9 +259,7 @@ void TestReference::twoScenesInOneFileDoAsEachAlone()
         const reference::Names hereNames{"here-", 0};
         const reference::Names thereNames{"there-", 1000};
         const auto calm = [](Json scene) {
-            const auto shared = [](const Json& step) {
-                return step["do"] == "restart" || step["do"] == "phase";
-            };
+            const auto shared = [](const Json& step) { return step["do"] == "restart" || step["do"] == "phase"; };
             for (Json& snare : scene["snares"])
                 std::erase_if(snare["responses"].get_ref<Json::array_t&>(), shared);
             return scene;

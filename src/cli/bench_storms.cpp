@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// `snare bench storms`: what a hundred to a hundred thousand of the same thing in one tick cost each, and how that grows.
+/// `snare bench storms`: what a hundred to a hundred thousand of the same thing in one tick cost each, and how that
+/// grows.
 #include "cli/verbs.h"
 #include "io/document.h"
 #include "sim/record.h"
@@ -47,7 +48,8 @@ std::string withTimers(int count)
 {
     std::string text;
     for (int i = 0; i < count; ++i)
-        text += fmt::format(R"({}{{"id": "m{}", "timers": [{{"id": "tick", "timer": {{"every": 0.1}}}}]}})", i ? "," : "", i);
+        text += fmt::format(R"({}{{"id": "m{}", "timers": [{{"id": "tick", "timer": {{"every": 0.1}}}}]}})",
+                            i ? "," : "", i);
     return text;
 }
 
@@ -81,8 +83,9 @@ constexpr std::array storms{
           R"({"id": "raises", "catch": {"event": "key-down", "key": "a", "at": "tag:t"},
               "responses": [{"do": "signal", "name": "go", "to": "self", "wait": true}, {"do": "add", "on": "scene", "name": "n", "value": 1}]},
              {"id": "hears", "catch": {"event": "heard", "signal": "go", "at": "post"}})"},
-    Storm{"pieces spawned and gone", 10'000, pieces,
-          R"({"id": "makes", "catch": {"event": "key-down", "key": "a", "at": "tag:t"}, "responses": [{"do": "spawn", "template": "gull"}]},
+    Storm{
+        "pieces spawned and gone", 10'000, pieces,
+        R"({"id": "makes", "catch": {"event": "key-down", "key": "a", "at": "tag:t"}, "responses": [{"do": "spawn", "template": "gull"}]},
              {"id": "gone", "catch": {"event": "removed", "at": "template:gull"}, "responses": [{"do": "add", "on": "scene", "name": "n", "value": 1}]})"},
     Storm{"values set by a script", 50'000, nothing,
           R"({"id": "sets", "catch": {"event": "key-down", "key": "a"},

@@ -320,9 +320,11 @@ void Detection::fetch(const World& world, int shape, bool deeper, bool all) cons
         return;
     geometry::fetch(&world.before[piece]);
     geometry::fetch(&world.pose[piece]);
-    const char* hull = reinterpret_cast<const char*>(&world.parts[world.shapes[i].firstPart]);
-    geometry::fetch(hull);
-    geometry::fetch(hull + 64);
+    if (const auto parts = world.partsOf(world.shapes[i]); !parts.empty()) { // a picture may be missing
+        const auto* hull = reinterpret_cast<const std::byte*>(parts.data());
+        geometry::fetch(hull);
+        geometry::fetch(hull + 64);
+    }
     if (known_[i].first >= 0)
         geometry::fetch(&linkAt(known_[i].first));
 }

@@ -252,8 +252,8 @@ class Detection {
     std::vector<std::pair<int, int>> near_; ///< pairs to look at
     Reminders reminders_;                   ///< by detection
     bool gaveUp_ = false;
-    std::uint32_t round_ = 0;               ///< detections so far
-    std::uint32_t count_ = 0;               ///< detections and settlings so far
+    std::uint32_t round_ = 0; ///< detections so far
+    std::uint32_t count_ = 0; ///< detections and settlings so far
     std::vector<Touch> touches_;
     std::vector<Change> changes_;
     std::vector<Key> keys_; ///< for sorting, like the next ones

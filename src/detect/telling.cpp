@@ -93,8 +93,8 @@ void Detection::sortBy(std::vector<Item>& items, std::vector<Item>& room, FirstO
         std::ranges::sort(keys_, before);
     } else {
         // They are spread over as many heaps as there are of them, so that hardly anything is left to sort in one.
-        const int shift = std::max(
-            0, static_cast<int>(std::bit_width(most - least)) - static_cast<int>(std::bit_width(keys_.size())));
+        const int shift = std::max(0, static_cast<int>(std::bit_width(most - least)) -
+                                          static_cast<int>(std::bit_width(keys_.size())));
         const auto heapOf = [&](const Key& key) { return static_cast<std::size_t>((key.first - least) >> shift); };
         heaps_.assign(heapOf({most, 0}) + 2, 0);
         for (const Key& key : keys_)

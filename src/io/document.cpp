@@ -96,7 +96,8 @@ void checkNames(Reader& reader, const Node& owner, std::string_view list, bool (
     for (const auto& [name, value] : *values->members())
         if (isBuiltIn(name)) {
             const Reader::Step at{reader, name};
-            reader.fail(value, fmt::format("\"{}\" is a built-in value of {}: call this one by another name", name, whose));
+            reader.fail(value,
+                        fmt::format("\"{}\" is a built-in value of {}: call this one by another name", name, whose));
         }
 }
 

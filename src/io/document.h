@@ -41,7 +41,8 @@ tl::expected<std::string, Problem> loadText(const std::filesystem::path& path);
 /// Whether the path means standard output: `-`, or what standard output goes to.
 bool isStandardOutput(const std::filesystem::path& path);
 
-/// A device or a pipe is written into. Any other file is replaced in one step: after a crash or a full disk there is either the old file or the new one, whole.
+/// A device or a pipe is written into. Any other file is replaced in one step: after a crash or a full disk there is
+/// either the old file or the new one, whole.
 tl::expected<void, Problem> saveText(const std::filesystem::path& path, std::string_view text);
 
 } // namespace snare::io

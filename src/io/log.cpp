@@ -128,9 +128,8 @@ void addFields(LineText& text, const rules::Journal& journal, const Line& line)
         with.raw(field.name, field.ofList ? "[" + list + "]" : object.finish());
         i = last;
     }
-    if (line.showsNumber && std::ranges::none_of(fields, [](const auto& field) {
-            return std::string_view(field.name) == "value";
-        }))
+    if (line.showsNumber &&
+        std::ranges::none_of(fields, [](const auto& field) { return std::string_view(field.name) == "value"; }))
         with.raw("value", number(line.number));
     if (!with.empty())
         text.raw("with", with.finish());

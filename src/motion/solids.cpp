@@ -71,8 +71,8 @@ void Solids::placePiece(const World& world, PieceIndex piece, const geometry::Mo
 
 bool stopEachOther(const World& world, const LiveShape& a, const LiveShape& b)
 {
-    if (a.piece == b.piece || a.role != scene::Role::solid || b.role != scene::Role::solid || !a.isOn() ||
-        !b.isOn() || !world.piece(a.piece).meetsPieces() || !world.piece(b.piece).meetsPieces() ||
+    if (a.piece == b.piece || a.role != scene::Role::solid || b.role != scene::Role::solid || !a.isOn() || !b.isOn() ||
+        !world.piece(a.piece).meetsPieces() || !world.piece(b.piece).meetsPieces() ||
         world.groups.between(a.group, b.group) != scene::Contact::stop)
         return false;
     if (!world.carried.empty() && world.carrierOfAll(a.piece) == world.carrierOfAll(b.piece))

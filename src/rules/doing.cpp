@@ -9,8 +9,8 @@
 namespace snare::rules {
 
 Doing::Doing(Engine& engine, const Stagehand& hand, RunState& run)
-    : engine_(engine), hand_(hand),
-      run_(run), around_{hand.world, hand.detection, run.event(), run.self, run.visitor, engine.tick_, engine.sources(), &run.with}
+    : engine_(engine), hand_(hand), run_(run), around_{hand.world,  hand.detection, run.event(),      run.self,
+                                                       run.visitor, engine.tick_,   engine.sources(), &run.with}
 {
 }
 

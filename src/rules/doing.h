@@ -86,8 +86,7 @@ class Doing {
         return engine_.clocks_.change(name, run_.self, runs, engine_.tick_);
     }
     std::string freeName(const std::string& form) { return engine_.freeName(form, hand_.world); }
-    void runRoutine(const scene::Routine& routine, scene::Named<scene::Scalar> with, bool wait,
-                    std::string_view name);
+    void runRoutine(const scene::Routine& routine, scene::Named<scene::Scalar> with, bool wait, std::string_view name);
     void script(const std::string& lua);
 
   private:

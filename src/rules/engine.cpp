@@ -157,12 +157,10 @@ void Engine::queueClocks(const world::World& world)
     }
     // Waits and dwells that are over, in the order they were started (K2).
     std::vector<std::tuple<std::uint32_t, Item::Kind, std::uint32_t>> due;
-    runs_.forEachDue(tick_, [&](std::uint32_t sequence, std::uint32_t id) {
-        due.emplace_back(sequence, Item::Kind::resume, id);
-    });
-    dwells_.forEachDue(tick_, [&](std::uint32_t sequence) {
-        due.emplace_back(sequence, Item::Kind::dwellDone, sequence);
-    });
+    runs_.forEachDue(
+        tick_, [&](std::uint32_t sequence, std::uint32_t id) { due.emplace_back(sequence, Item::Kind::resume, id); });
+    dwells_.forEachDue(tick_,
+                       [&](std::uint32_t sequence) { due.emplace_back(sequence, Item::Kind::dwellDone, sequence); });
     std::ranges::sort(due);
     for (const auto& [sequence, kind, id] : due)
         agenda_.add(kind, id);

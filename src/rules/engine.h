@@ -250,7 +250,7 @@ class Engine {
 
     Agenda agenda_;
     std::vector<Noted> noted_;
-    std::vector<PieceIndex> removedNow_;         ///< in this settling
+    std::vector<PieceIndex> removedNow_; ///< in this settling
     Lookup<PieceIndex, bool> isRemovedNow_;
     std::vector<PieceIndex> touched_; ///< pieces that something happened to, while settling
     std::vector<int> armedNow_;

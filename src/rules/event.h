@@ -45,8 +45,8 @@ struct Event {
     PieceIndex self = theScene;
     PieceIndex visitor = nobody;
     PieceIndex sender = nobody; ///< of a signal: who raised it
-    int shape = -1; ///< of self, index in World::shapes
-    int part = -1;  ///< of the visitor, index in World::shapes
+    int shape = -1;             ///< of self, index in World::shapes
+    int part = -1;              ///< of the visitor, index in World::shapes
     Manner manner = Manner::sense;
     Cause cause = Cause::moved;
     double frac = -1; ///< in [0, 1]; negative: the event has none

@@ -18,8 +18,8 @@ struct Hold {
     enum class What { shown, enabled, value, added, tag, group, look, scale, factor, caption };
 
     std::uint32_t id = 0;
-    PieceIndex self = theScene;          ///< of the run
-    MeetingId meeting = noMeeting;       ///< with which it ends
+    PieceIndex self = theScene;    ///< of the run
+    MeetingId meeting = noMeeting; ///< with which it ends
     What what = What::shown;
     PieceIndex piece = nobody;           ///< what is held
     int held = -1;                       ///< a shape of it, index in World::shapes; -1: the whole piece

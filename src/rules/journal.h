@@ -36,17 +36,18 @@ struct Line {
         std::int32_t part = -1; ///< event and snare: of the visitor, index in World::shapes
         Texts::Id routine;      ///< response and note: the routine that its step belongs to; 0: none
     };
-    std::int32_t snare = -1;     ///< index in Scene::snares
-    std::int32_t about = -1;     ///< the event line that this line follows from
-    std::int32_t until = -1;     ///< tick up to which a caption shows
-    Texts::Id text = 0;          ///< reason, note, caption, or the word that an event is about; see Journal::textOf
+    std::int32_t snare = -1; ///< index in Scene::snares
+    std::int32_t about = -1; ///< the event line that this line follows from
+    std::int32_t until = -1; ///< tick up to which a caption shows
+    Texts::Id text = 0;      ///< reason, note, caption, or the word that an event is about; see Journal::textOf
     union {
-        std::int32_t spot = -1; ///< event: where a hit or an act of the pointer was, index in Journal::spots; -1: nowhere
-        std::int32_t step;      ///< response and note: which of the list it is, from 1; of a note also -1: none
+        std::int32_t spot =
+            -1;            ///< event: where a hit or an act of the pointer was, index in Journal::spots; -1: nowhere
+        std::int32_t step; ///< response and note: which of the list it is, from 1; of a note also -1: none
     };
-    double frac = -1;            ///< in [0, 1] of the tick; negative: none
-    double number = 0;           ///< speed of a hit, m/s; the new value of `rises`, `falls`, `changed`; the gain
-                                 ///< of a sound; see showsNumber
+    double frac = -1;  ///< in [0, 1] of the tick; negative: none
+    double number = 0; ///< speed of a hit, m/s; the new value of `rises`, `falls`, `changed`; the gain
+                       ///< of a sound; see showsNumber
 };
 static_assert(sizeof(Line) == 64);
 
@@ -150,7 +151,10 @@ struct Journal {
     /// "load = 3", "gate closed": what a line says.
     std::string textOf(const Line& line) const;
     /// (0, 0) if it has none.
-    Spot spotOf(const Line& line) const { return line.kind != LineKind::event || line.spot < 0 ? Spot{} : spots[static_cast<std::size_t>(line.spot)]; }
+    Spot spotOf(const Line& line) const
+    {
+        return line.kind != LineKind::event || line.spot < 0 ? Spot{} : spots[static_cast<std::size_t>(line.spot)];
+    }
 };
 
 } // namespace snare::rules

@@ -205,8 +205,7 @@ void Engine::offer(Event& event, bool gone, bool whole, const Stagehand& hand)
 void Engine::offerEverywhere(int snare, Event& event, bool gone, const Stagehand& hand)
 {
     const auto mayHear = [&](PieceIndex self) {
-        return !event.signal || !event.signal->to ||
-               std::ranges::binary_search(*event.signal->to, self);
+        return !event.signal || !event.signal->to || std::ranges::binary_search(*event.signal->to, self);
     };
     const Where& where = book_.where(snare);
     switch (where.kind) {
@@ -368,8 +367,8 @@ void Engine::consider(int snare, PieceIndex self, Event& event, bool gone, bool 
             return slip(snare, self, event, Stage::gate,
                         fmt::format("stayed 0.000 s, needs {:.9g} s", *rule.gate.dwell), hand);
         if (!dwells_.has(snare, *meeting))
-            dwells_.add({++lastSequence_, snare, self, *meeting, event,
-                         tickAfter(tick_, *rule.gate.dwell, scene_->rate)});
+            dwells_.add(
+                {++lastSequence_, snare, self, *meeting, event, tickAfter(tick_, *rule.gate.dwell, scene_->rate)});
         return; // nothing is logged until it is decided (S4)
     }
     if (rule.again == scene::Again::ignore && runs_.isRunning(snare, self))

@@ -101,14 +101,14 @@ class Presence {
     bool speaksForWhole(PieceIndex self, int shape, PieceIndex visitor, std::int64_t tick) const
     {
         const Stay* stay = find(self, visitor);
-        return !stay || std::ranges::none_of(
-                            stay->shapes, [&](const InShape& one) { return one.shape < shape && one.since < tick; });
+        return !stay || std::ranges::none_of(stay->shapes,
+                                             [&](const InShape& one) { return one.shape < shape && one.since < tick; });
     }
 
   private:
     struct Slot {
         Stay stay;
-        int next = -1;               ///< in the list of self
+        int next = -1; ///< in the list of self
         int last = -1;
         std::size_t atVisitor = 0; ///< its place in the list of the visitor
     };
@@ -131,10 +131,10 @@ class Presence {
 
     std::vector<Slot> slots_;
     std::vector<int> free_;
-    std::unordered_map<std::uint64_t, int> slotOf_; ///< to look up, never to walk over
-    std::vector<Place> places_;                     ///< by piece
+    std::unordered_map<std::uint64_t, int> slotOf_;  ///< to look up, never to walk over
+    std::vector<Place> places_;                      ///< by piece
     Lookup<PieceIndex, std::vector<int>> ofVisitor_; ///< slots
-    std::vector<int> inShape_;                      ///< by shape
+    std::vector<int> inShape_;                       ///< by shape
     MeetingId last_ = noMeeting;
 };
 

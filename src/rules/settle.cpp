@@ -66,7 +66,7 @@ void Engine::settle(double frac, const Stagehand& hand)
         removed.self = piece;
         removed.afterEnd = true;
         queue(std::move(removed));
-        endRuns(runs_.takeOf(piece));                  // S9
+        endRuns(runs_.takeOf(piece));            // S9
         giveBack(holds_.releaseOf(piece), hand); // S13
     }
     for (Event& spawned : spawnedNow_)

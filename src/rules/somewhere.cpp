@@ -178,8 +178,7 @@ class Obstacles {
             own_.visitOverlapping(geometry::Box{bounds},
                                   [&](int i) { look(changed_[static_cast<std::size_t>(i)].first); });
         }
-        return first == std::numeric_limits<int>::max() ? nobody
-                                                        : world_.shapes[static_cast<std::size_t>(first)].piece;
+        return first == std::numeric_limits<int>::max() ? nobody : world_.shapes[static_cast<std::size_t>(first)].piece;
     }
 
   private:

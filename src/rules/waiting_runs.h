@@ -131,7 +131,7 @@ class WaitingRuns {
         return run;
     }
 
-    std::map<std::uint32_t, RunState> bySequence_; ///< in the order in which they began to wait
+    std::map<std::uint32_t, RunState> bySequence_;    ///< in the order in which they began to wait
     Lookup<std::uint32_t, std::uint32_t> sequenceOf_; ///< by id
     std::set<std::pair<std::int64_t, std::uint32_t>> byTick_;
     Lookup<std::uint32_t, std::uint32_t> byOrder_; ///< ids

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Numbers that snares watch (P9): when one goes from at most a level to above it, or from at least to below.
 ///
-/// Snares that watch the same number for the same level share one watch, wherever they catch, so that each crossing at a
-/// piece is one event. Who hears it is asked when it is delivered (S1).
+/// Snares that watch the same number for the same level share one watch, wherever they catch, so that each crossing at
+/// a piece is one event. Who hears it is asked when it is delivered (S1).
 #pragma once
 
 #include "rules/book.h"
@@ -54,7 +54,7 @@ class Watches {
 
     std::vector<Watch> list_;
     std::unordered_map<std::string, std::vector<int>, HashOfText, std::equal_to<>> byName_;
-    std::vector<int> bySnare_; ///< index in the list, or -1
+    std::vector<int> bySnare_;            ///< index in the list, or -1
     Lookup<std::uint64_t, State> states_; ///< by watch and self; only of watches with a band
 };
 

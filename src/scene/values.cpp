@@ -76,9 +76,9 @@ template <class... Names> consteval auto namesOf(Names... names)
     return NameSet<sizeof...(Names)>(std::array<std::string_view, sizeof...(Names)>{names...});
 }
 
-constexpr auto ofPiece = namesOf("x", "y", "z", "turn", "vx", "vy", "vz", "speed", "spin", "shown", "enabled", "phase",
-                                 "gravity", "id", "group", "layer", "template", "age", "count", "facing", "tags",
-                                 "walkSpeed");
+constexpr auto ofPiece =
+    namesOf("x", "y", "z", "turn", "vx", "vy", "vz", "speed", "spin", "shown", "enabled", "phase", "gravity", "id",
+            "group", "layer", "template", "age", "count", "facing", "tags", "walkSpeed");
 constexpr auto ofScene = namesOf("age", "phase", "left", "right", "bottom", "top");
 
 } // namespace

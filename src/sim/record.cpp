@@ -212,8 +212,7 @@ void StandingSoFar::follow(const Line& line, std::int32_t index, const rules::Jo
         break;
     case EventKind::enter: // whoever is gone by then has not come in, and has no exit (K5, K6)
         if (line.stage != rules::Stage::gone)
-            inside_.add(keyOf(line.shape, line.visitor),
-                        {line.shape, line.visitor, line.tick, line.part, line.manner});
+            inside_.add(keyOf(line.shape, line.visitor), {line.shape, line.visitor, line.tick, line.part, line.manner});
         break;
     case EventKind::exit:
         inside_.erase(keyOf(line.shape, line.visitor));

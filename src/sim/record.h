@@ -17,14 +17,14 @@ struct PieceState {
     bool present = false; ///< as before it is spawned
     bool shown = true;
     bool enabled = true;
-    bool here = true;         ///< its phase of the scene is now
-    std::int32_t phase = -1;  ///< index into the phases of its model; -1: it has none
-    std::int32_t dressed = 0; ///< tick in which its look was put on
-    bool asleep = false;      ///< dynamic and at rest (V7)
+    bool here = true;                     ///< its phase of the scene is now
+    std::int32_t phase = -1;              ///< index into the phases of its model; -1: it has none
+    std::int32_t dressed = 0;             ///< tick in which its look was put on
+    bool asleep = false;                  ///< dynamic and at rest (V7)
     world::PieceIndex on = world::nobody; ///< what it stands on or is attached to (V4, V5)
-    double scale = 1;         ///< times its size as drawn
-    std::uint64_t hiddenShapes = 0;   ///< a bit for each of the first 64 shapes that is hidden for itself
-    std::uint64_t disabledShapes = 0; ///< and for each that is disabled
+    double scale = 1;                     ///< times its size as drawn
+    std::uint64_t hiddenShapes = 0;       ///< a bit for each of the first 64 shapes that is hidden for itself
+    std::uint64_t disabledShapes = 0;     ///< and for each that is disabled
 
     friend bool operator==(const PieceState&, const PieceState&) = default;
 };
@@ -113,7 +113,8 @@ struct Record {
     rules::Journal journal;
     std::vector<std::size_t> linesFrom; ///< by tick: its first line in the journal
     Frames frames;
-    std::vector<StandingSoFar> standing; ///< every `Frames::keyEvery` ticks, so that a moment is found without reading all
+    std::vector<StandingSoFar>
+        standing; ///< every `Frames::keyEvery` ticks, so that a moment is found without reading all
     std::vector<PointerMoment> pointer; ///< whenever it changed, in order
     std::vector<RunPiece> pieces;
     std::vector<ShapeName> shapeNames;

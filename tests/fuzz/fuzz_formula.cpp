@@ -17,10 +17,14 @@ extern "C" int LLVMFuzzerTestOneInput(const unsigned char* data, std::size_t siz
             {"id": "z", "tags": ["t"], "properties": {"n": 2}, "shapes": [{"id": "a", "role": "zone", "box": [4, 4]}]},
             {"id": "m", "tags": ["t"], "properties": {"who": "z"}, "body": "kinematic", "shapes": [{"circle": 0.4}]}],
             "snares": [{"id": "in", "catch": {"event": "enter", "at": "z"}, "responses": [
-                {"do": "set", "name": "n", "value": )" + value + R"(}, {"do": "add", "on": "scene", "name": "v", "value": )" + value + R"(},
-                {"do": "put", "on": "m", "at": )" + value + R"(}, {"do": "say", "text": )" + value + R"(},
-                {"do": "signal", "name": "go", "with": {"a": )" + value + R"(}}, {"do": "spawn", "template": "gull", "at": )" + value + R"(},
-                {"do": "size", "on": "m", "by": )" + value + "}]}]}";
+                {"do": "set", "name": "n", "value": )" +
+        value + R"(}, {"do": "add", "on": "scene", "name": "v", "value": )" + value + R"(},
+                {"do": "put", "on": "m", "at": )" +
+        value + R"(}, {"do": "say", "text": )" + value + R"(},
+                {"do": "signal", "name": "go", "with": {"a": )" +
+        value + R"(}}, {"do": "spawn", "template": "gull", "at": )" + value + R"(},
+                {"do": "size", "on": "m", "by": )" +
+        value + "}]}]}";
     const auto scene = io::readScene(text, "fuzz");
     if (!scene)
         return 0;

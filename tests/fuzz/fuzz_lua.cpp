@@ -30,7 +30,8 @@ extern "C" int LLVMFuzzerTestOneInput(const unsigned char* data, std::size_t siz
     const auto shared = std::make_shared<const scene::Scene>(scene);
     scene::Take take;
     take.inputs.push_back({0.01, "e", true});
-    if (io::logText(sim::rerun(shared, take, {.seconds = 0.05})) != io::logText(sim::rerun(shared, take, {.seconds = 0.05})))
+    if (io::logText(sim::rerun(shared, take, {.seconds = 0.05})) !=
+        io::logText(sim::rerun(shared, take, {.seconds = 0.05})))
         std::abort();
     return 0;
 }

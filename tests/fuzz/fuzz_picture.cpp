@@ -16,7 +16,8 @@ extern "C" int LLVMFuzzerTestOneInput(const unsigned char* data, std::size_t siz
         std::abort();
     auto scene = io::readScene(
         R"({"format": "fresh-snare-scene", "version": 1, "pieces": [
-            {"id": "mud", "shapes": [{"role": "zone", "traced": {"image": ")" + name + R"(", "colour": ["#804020", "#ffffff"], "tolerance": 60, "size": [4, 3]}}]},
+            {"id": "mud", "shapes": [{"role": "zone", "traced": {"image": ")" +
+            name + R"(", "colour": ["#804020", "#ffffff"], "tolerance": 60, "size": [4, 3]}}]},
             {"id": "m", "at": [-3, 0], "body": {"kind": "kinematic", "velocity": [9, 1]}, "shapes": [{"circle": 0.4}]}]})",
         "fuzz");
     if (!scene)

@@ -16,7 +16,10 @@ class Choices {
 
     int pick(int count) { return static_cast<int>(random_() % static_cast<unsigned>(count)); }
     bool chance(int percent) { return pick(100) < percent; }
-    std::string one(std::initializer_list<const char*> list) { return *(list.begin() + pick(static_cast<int>(list.size()))); }
+    std::string one(std::initializer_list<const char*> list)
+    {
+        return *(list.begin() + pick(static_cast<int>(list.size())));
+    }
     /// A multiple of a quarter: exact in every sum.
     double quarter(int low, int high) { return low + 0.25 * pick((high - low) * 4 + 1); }
 
@@ -77,7 +80,9 @@ class Choices {
     Json condition()
     {
         const std::string left = one({"self.", "visitor.", "scene."});
-        return {{"left", left + name(left == "scene." ? "v" : "n")}, {"is", one({"=", "!=", "<", ">"})}, {"right", pick(4)}};
+        return {{"left", left + name(left == "scene." ? "v" : "n")},
+                {"is", one({"=", "!=", "<", ">"})},
+                {"right", pick(4)}};
     }
     double x(double own) const { return names_.x + own; }
 
@@ -177,7 +182,8 @@ Json responseOf(std::uint32_t seed, const Names& names, bool mayRun)
         until();
         break;
     case 9:
-        step = {{"do", choose.one({"set", "add"})}, {"on", "scene"}, {"name", choose.name("v")}, {"value", choose.value()}};
+        step = {
+            {"do", choose.one({"set", "add"})}, {"on", "scene"}, {"name", choose.name("v")}, {"value", choose.value()}};
         until();
         break;
     case 10:
@@ -285,7 +291,8 @@ Json snareOf(std::size_t number, const std::pair<std::uint32_t, std::vector<std:
             what["every"] = 0.25 * (1 + choose.pick(3));
         break;
     case 6:
-        what = {{"event", choose.chance(50) ? Json(choose.one({"occupied", "vacated"})) : Json::array({"occupied", "vacated"})}};
+        what = {{"event",
+                 choose.chance(50) ? Json(choose.one({"occupied", "vacated"})) : Json::array({"occupied", "vacated"})}};
         at(100);
         break;
     case 7:
@@ -309,7 +316,7 @@ Json snareOf(std::size_t number, const std::pair<std::uint32_t, std::vector<std:
         if (choose.chance(30))
             what["source"] = choose.name("dial");
         else
-            what["watch"] = choose.chance(40) ? "scene." + choose.name("v")
+            what["watch"] = choose.chance(40)   ? "scene." + choose.name("v")
                             : choose.chance(50) ? "self." + choose.name("n")
                                                 : "self.count";
         if (choose.chance(30))

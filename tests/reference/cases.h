@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Random scenes and takes for the reference, made of parts that can be left out one by one, so that what fails shrinks.
+/// Random scenes and takes for the reference, made of parts that can be left out one by one, so that what fails
+/// shrinks.
 #pragma once
 
 #include <nlohmann/json.hpp>

@@ -127,7 +127,8 @@ class Reference {
     Result run()
     {
         for (std::size_t i = 0; i < snares_.size(); ++i)
-            if (const Json gate = gateOf(i); gate.contains("dwell") && !catchesKind(i, "enter") && !catchesKind(i, "stay"))
+            if (const Json gate = gateOf(i);
+                gate.contains("dwell") && !catchesKind(i, "enter") && !catchesKind(i, "stay"))
                 line({{"kind", "note"}, {"snare", snares_[i]["id"]}});
         begin();
         const long last = after(0, seconds_);
@@ -188,7 +189,8 @@ class Reference {
             if (!catchesKind(i, "rises") && !catchesKind(i, "falls"))
                 continue;
             const Json& what = catchOf(i);
-            Watch watch{what.value("source", what.value("watch", "")), "", "", what["level"], what.value("band", 0.0), {}};
+            Watch watch{
+                what.value("source", what.value("watch", "")), "", "", what["level"], what.value("band", 0.0), {}};
             const auto dot = watch.word.find('.');
             watch.owner = watch.word.substr(0, dot);
             watch.name = dot == std::string::npos ? "value" : watch.word.substr(dot + 1);
@@ -349,8 +351,8 @@ class Reference {
     {
         const auto elapse = [&](Timer& timer) {
             const auto next = [&] {
-                return timer.from +
-                       static_cast<long>(std::ceil(static_cast<double>(timer.elapsed + 1) * timer.every * rate_ - slack));
+                return timer.from + static_cast<long>(std::ceil(
+                                        static_cast<double>(timer.elapsed + 1) * timer.every * rate_ - slack));
             };
             if (!timer.runs || tick_ < next())
                 return;
@@ -461,8 +463,9 @@ class Reference {
                         const double old = value;
                         for (const Json& source : scene_["sources"])
                             if (source["id"] == id)
-                                value = std::clamp(item.input["value"].get<double>(), source["dial"]["low"].get<double>(),
-                                                   source["dial"]["high"].get<double>());
+                                value =
+                                    std::clamp(item.input["value"].get<double>(), source["dial"]["low"].get<double>(),
+                                               source["dial"]["high"].get<double>());
                         judge(id, nobody, "value", old, value);
                     }
             } else if (item.what == "call") {
@@ -516,10 +519,7 @@ class Reference {
     {
         return std::ranges::any_of(stays_, [&](const Stay& s) { return s.self == self && s.visitor == visitor; });
     }
-    int piecesIn(int self) const
-    {
-        return static_cast<int>(std::ranges::count(stays_, self, &Stay::self));
-    }
+    int piecesIn(int self) const { return static_cast<int>(std::ranges::count(stays_, self, &Stay::self)); }
 
     void deliver(Event event)
     {
@@ -533,8 +533,7 @@ class Reference {
                 stopped_ = "K8";
                 return;
             }
-        const bool gone =
-            !event.settled && (isGone(event.self) || (event.kind != "heard" && isGone(event.visitor)));
+        const bool gone = !event.settled && (isGone(event.self) || (event.kind != "heard" && isGone(event.visitor)));
         bool asWhole = true;
         std::vector<int> ended;
         const int before = event.self >= 0 ? piecesIn(event.self) : 0;
@@ -812,8 +811,8 @@ class Reference {
                 return dwell.snare == static_cast<int>(snare) && dwell.meeting == meeting;
             });
             if (!waits)
-                dwells_.push_back({++sequence_, static_cast<int>(snare), self, meeting, event,
-                                   after(tick_, gate["dwell"])});
+                dwells_.push_back(
+                    {++sequence_, static_cast<int>(snare), self, meeting, event, after(tick_, gate["dwell"])});
             return;
         }
         const std::string again = rule.value("again", "restart");
@@ -1117,13 +1116,13 @@ class Reference {
         if (index == theScene)
             return name == "phase" && phase_ >= 0 ? Json(phases_[static_cast<std::size_t>(phase_)]) : Json();
         const Piece& one = piece(index);
-        return name == "x"         ? Json(one.x)
-               : name == "y"       ? Json(one.y)
-               : name == "id"      ? Json(one.id)
-               : name == "group"   ? Json(one.group)
-               : name == "shown"   ? Json(one.shown)
-               : name == "enabled" ? Json(one.enabled)
-               : name == "count"   ? Json(static_cast<double>(piecesIn(index)))
+        return name == "x"                         ? Json(one.x)
+               : name == "y"                       ? Json(one.y)
+               : name == "id"                      ? Json(one.id)
+               : name == "group"                   ? Json(one.group)
+               : name == "shown"                   ? Json(one.shown)
+               : name == "enabled"                 ? Json(one.enabled)
+               : name == "count"                   ? Json(static_cast<double>(piecesIn(index)))
                : name == "phase" && one.phase >= 0 ? Json(one.phases[static_cast<std::size_t>(one.phase)])
                                                    : Json();
     }
@@ -1299,8 +1298,10 @@ class Reference {
 
     void tellResponse(const Run& run, const Json& step, int on, Json with = Json::object())
     {
-        Json out{{"kind", "response"}, {"snare", snares_[static_cast<std::size_t>(run.snare)]["id"]},
-                 {"step", run.next},   {"do", step["do"]}};
+        Json out{{"kind", "response"},
+                 {"snare", snares_[static_cast<std::size_t>(run.snare)]["id"]},
+                 {"step", run.next},
+                 {"do", step["do"]}};
         if (!run.routine.empty())
             out["routine"] = run.routine;
         if (on != nobody)
@@ -1347,8 +1348,8 @@ class Reference {
                 if (targetsOf(name, run).empty())
                     tellNote(run);
             on = targets(wanted, run);
-            const bool ofShapes = what == "show" || what == "hide" || what == "enable" || what == "disable" ||
-                                  what == "regroup";
+            const bool ofShapes =
+                what == "show" || what == "hide" || what == "enable" || what == "disable" || what == "regroup";
             if (what != "say" && what != "set" && what != "add" && what != "phase" && what != "signal")
                 std::erase_if(on, [](const Target& one) { return one.piece < 0; });
             if (!ofShapes) { // each piece once
@@ -1599,8 +1600,8 @@ class Reference {
                 eachShape(one, [&](int, Shape& shape) { shape.changed = "put"; });
             } else if (one.what == "regroup") {
                 if (held != holds_.end())
-                    held->before = one.shape < 0 ? piece.group
-                                                 : world_.shapes[static_cast<std::size_t>(one.shape)].group;
+                    held->before =
+                        one.shape < 0 ? piece.group : world_.shapes[static_cast<std::size_t>(one.shape)].group;
                 if (one.shape < 0)
                     piece.group = one.value;
                 eachShape(one, [&](int index, Shape& shape) {
@@ -1700,7 +1701,8 @@ class Reference {
         const int next = to == "next" ? (names.empty() ? 0 : (now + 1) % static_cast<int>(names.size()))
                                       : static_cast<int>(std::ranges::find(names, to) - names.begin());
         if (next >= static_cast<int>(names.size())) {
-            line({{"kind", "note"}, {"snare", snares_[static_cast<std::size_t>(one.snare)]["id"]}, {"step", -one.hold}});
+            line(
+                {{"kind", "note"}, {"snare", snares_[static_cast<std::size_t>(one.snare)]["id"]}, {"step", -one.hold}});
             return;
         }
         if (next == now)
@@ -1793,8 +1795,8 @@ class Reference {
                 continue;
             const Hold hold = holds_[i];
             holds_.erase(holds_.begin() + static_cast<std::ptrdiff_t>(i));
-            const auto later = std::find_if(
-                holds_.begin() + static_cast<std::ptrdiff_t>(i), holds_.end(), [&](const Hold& other) {
+            const auto later =
+                std::find_if(holds_.begin() + static_cast<std::ptrdiff_t>(i), holds_.end(), [&](const Hold& other) {
                     return other.what == hold.what && other.piece == hold.piece && other.shape == hold.shape &&
                            other.name == hold.name && hold.what != "added";
                 });
@@ -1887,14 +1889,15 @@ Result run(const Json& scene, const Json& take, double seconds)
 std::string lineOf(const Json& line)
 {
     std::string text = fmt::format("{}", line["tick"].get<long>());
-    for (const char* key : {"kind", "event", "snare", "routine", "step", "do", "self", "visitor", "at", "shape", "by",
-                            "part", "cause", "outcome", "stage", "on", "key", "source", "watch", "name", "phase",
-                            "signal", "value"})
+    for (const char* key : {"kind", "event",  "snare", "routine", "step",  "do",      "self",  "visitor",
+                            "at",   "shape",  "by",    "part",    "cause", "outcome", "stage", "on",
+                            "key",  "source", "watch", "name",    "phase", "signal",  "value"})
         if (line.contains(key) && !line[key].is_null())
             text += line[key].is_string() ? " " + line[key].get<std::string>() : " " + line[key].dump();
     if (line.contains("frac"))
         text += fmt::format(" {:.6f}", std::round(line["frac"].get<double>() * 1e6) / 1e6 + 0.0);
-    if (line.contains("with") && (line.value("event", "") == "heard" || line.value("do", "") == "set" || line.value("do", "") == "add"))
+    if (line.contains("with") &&
+        (line.value("event", "") == "heard" || line.value("do", "") == "set" || line.value("do", "") == "add"))
         for (const auto& [name, value] : line["with"].items())
             if (name != "until")
                 text += value.is_number() ? fmt::format(" {}={:.9g}", name, value.get<double>())

@@ -19,12 +19,12 @@ inline constexpr int nobody = -2;
 struct Shape {
     int piece = 0;
     std::string id;
-    double x = 0, y = 0;     ///< of its middle, from the piece
+    double x = 0, y = 0; ///< of its middle, from the piece
     double halfX = 0, halfY = 0;
     std::string group;
     bool enabled = true;
     bool shown = true;
-    std::string changed;     ///< what happened since the last detection (K7); empty: nothing
+    std::string changed; ///< what happened since the last detection (K7); empty: nothing
 };
 
 struct Piece {
@@ -89,7 +89,7 @@ struct World {
     struct Pair {
         int a, b;
         bool was, is;
-        double begin, end;         ///< frac
+        double begin, end;             ///< frac
         bool begunBefore, endedBefore; ///< not by moving
     };
 
