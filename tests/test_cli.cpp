@@ -159,7 +159,7 @@ void TestCli::keysOfALineStandInOrder()
                                 "\"part\":\"0\",\"manner\":\"sense\",\"cause\":\"moved\"}"));
     QVERIFY(result.out.contains("\"kind\":\"snare\",\"snare\":\"in\",\"self\":\"z\",\"visitor\":\"m\",\"event\":"
                                 "\"enter\",\"outcome\":\"sprung\"}"));
-    QVERIFY(result.out.contains("\"kind\":\"response\",\"snare\":\"in\",\"do\":\"log\"}"));
+    QVERIFY(result.out.contains("\"kind\":\"response\",\"snare\":\"in\",\"step\":1,\"do\":\"log\",\"with\":{\"text\":"));
 }
 
 void TestCli::badInputEndsWithTwoAndSaysWhere()

@@ -124,8 +124,10 @@ void apply(const scene::Prompt& prompt, Doing& doing)
 
 void apply(const scene::Note& note, Doing& doing)
 {
+    const std::string text = filledIn(resolve(note.text, doing.around()).value_or(std::string{}), doing.around());
     doing.tell(nobody);
-    doing.note(filledIn(resolve(note.text, doing.around()).value_or(std::string{}), doing.around()));
+    doing.with("text", text);
+    doing.note(text);
 }
 
 void apply(const scene::Show& show, Doing& doing)
