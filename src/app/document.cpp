@@ -21,7 +21,11 @@ class Step : public QUndoCommand {
     {
     }
 
-    void undo() override { document_.show(before_, true); }
+    void undo() override
+    {
+        setObsolete(document_.takingBack_);
+        document_.show(before_, true);
+    }
     void redo() override { document_.show(after_, fresh_); }
     int id() const override { return gesture_ == 0 ? -1 : 1; }
 
@@ -33,6 +37,8 @@ class Step : public QUndoCommand {
         after_ = next->after_;
         return true;
     }
+
+    int gesture() const { return gesture_; }
 
     /// A continued gesture shows its change as part of the step it will become.
     void setFresh(bool fresh) { fresh_ = fresh; }
@@ -114,6 +120,16 @@ void Document::edit(const QString& name, const std::function<void(scene::Scene&)
         return;
     pictures_->trace(*next);
     push(name, {std::move(next), state_.takes}, gesture);
+}
+
+void Document::takeBack(int gesture)
+{
+    const auto* last = static_cast<const Step*>(undo_.command(undo_.index() - 1)); // all commands are steps
+    if (gesture == 0 || !last || last->gesture() != gesture)
+        return;
+    takingBack_ = true;
+    undo_.undo();
+    takingBack_ = false;
 }
 
 void Document::setTake(const QString& name, scene::Take take, int gesture)

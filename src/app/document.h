@@ -57,6 +57,9 @@ class Document : public QObject {
 
     /// A number for the edits of one gesture.
     int newGesture() { return ++lastGesture_; }
+    /// Takes the step of a gesture away, as if it had not been begun; nothing if the gesture left no step, or another
+    /// one came after it.
+    void takeBack(int gesture);
 
     /// Replaces the shown take as one undo step.
     void setTake(const QString& name, scene::Take take, int gesture = 0);
@@ -124,6 +127,7 @@ class Document : public QObject {
     std::vector<std::string> takesOnDisk_; ///< names of takes whose files belong to the document
     int lastGesture_ = 0;
     int runningGesture_ = 0;
+    bool takingBack_ = false; ///< what is undone now cannot be redone
 };
 
 /// The file of a take: `NAME.take.json` or `NAME.TAKE.take.json` beside `NAME.snare.json`.

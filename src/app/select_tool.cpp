@@ -91,8 +91,7 @@ class SelectTool : public GroundTool {
     {
         if (doing_ == Doing::nothing)
             return std::exchange(chosenPoint_, std::nullopt).has_value();
-        if (moved_ && (doing_ == Doing::moving || doing_ == Doing::handling))
-            ground_.document().undoStack()->undo();
+        ground_.document().takeBack(gesture_);
         end();
         return true;
     }

@@ -4,10 +4,22 @@
 namespace snare::motion {
 
 using geometry::Motion;
+using geometry::Vec;
 using world::LivePiece;
 using world::nobody;
 using world::PieceIndex;
 using world::World;
+
+namespace {
+
+/// A kinematic piece that goes nowhere in this tick.
+bool isStill(const LivePiece& piece)
+{
+    return piece.velocity == Vec{0, 0} && piece.rise == 0 && piece.spin == 0 && piece.move.id == 0 &&
+           piece.turn.id == 0 && !piece.route.under;
+}
+
+} // namespace
 
 void Movement::forget()
 {
@@ -29,9 +41,17 @@ void Movement::advance(World& world, const std::vector<std::string>& keysDown, d
         }
     };
     for (std::size_t i = 0; i < world.pieces.size(); ++i) {
-        const LivePiece& piece = world.pieces[i];
-        if (piece.present && piece.here && !piece.resting && !piece.walks && !piece.loose && piece.carrier == nobody)
-            followOrders(world, static_cast<PieceIndex>(i), dt, arrivals);
+        LivePiece& piece = world.pieces[i];
+        if (!piece.present || !piece.here || piece.resting || piece.walks || piece.loose || piece.carrier != nobody)
+            continue;
+        if (isStill(piece)) {
+            if (piece.approach != Vec{0, 0} || piece.turning != 0) { // in the last tick it moved
+                piece.approach = {0, 0};
+                piece.turning = 0;
+            }
+            continue;
+        }
+        followOrders(world, static_cast<PieceIndex>(i), dt, arrivals);
     }
     if (dynamics_.any()) {
         world.carry(); // what rides on kinematic pieces is in the way of others

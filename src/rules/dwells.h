@@ -2,10 +2,8 @@
 /// Visitors that must stay a while before a snare springs (S4). Each is kept under the meeting that must last.
 #pragma once
 
+#include "rules/deadlines.h"
 #include "rules/presence.h"
-
-#include <map>
-#include <set>
 
 namespace snare::rules {
 
@@ -22,45 +20,45 @@ class Dwells {
   public:
     void clear()
     {
-        bySequence_.clear();
+        dwells_.clear();
+        slotOf_.clear();
         byMeeting_.clear();
         byTick_.clear();
     }
 
     bool has(int snare, MeetingId meeting) const
     {
-        const auto found = byMeeting_.find(meeting);
-        return found != byMeeting_.end() && std::ranges::any_of(found->second, [&](std::uint32_t one) {
-                   return bySequence_.at(one).snare == snare;
-               });
+        return std::ranges::any_of(byMeeting_.of(meeting), [&](int slot) { return dwells_[slot].snare == snare; });
     }
 
+    /// Keeps a dwell. Its `sequence` is later than that of all others.
     void add(Dwell dwell)
     {
-        byMeeting_[dwell.meeting].push_back(dwell.sequence);
-        byTick_.emplace(dwell.untilTick, dwell.sequence);
-        bySequence_.emplace(dwell.sequence, std::move(dwell));
+        const int slot = dwells_.add(std::move(dwell));
+        const Dwell& kept = dwells_[slot];
+        slotOf_[kept.sequence] = slot;
+        byMeeting_.append(kept.meeting, slot);
+        byTick_.add(kept.untilTick, slot);
     }
 
     /// Calls `visit(sequence)` for each that is over by `tick`, the earliest first.
     template <class Visit> void forEachDue(std::int64_t tick, Visit&& visit) const
     {
-        for (auto one = byTick_.begin(); one != byTick_.end() && one->first <= tick; ++one)
-            visit(one->second);
+        for (const int slot : byTick_.dueBy(tick))
+            visit(dwells_[slot].sequence);
     }
 
     /// Takes one out; nothing if it is no longer there.
     std::optional<Dwell> take(std::uint32_t sequence)
     {
-        const auto found = bySequence_.find(sequence);
-        if (found == bySequence_.end())
+        const int* found = slotOf_.find(sequence);
+        if (!found)
             return std::nullopt;
-        Dwell dwell = std::move(found->second);
-        bySequence_.erase(found);
-        byTick_.erase({dwell.untilTick, sequence});
-        const auto same = byMeeting_.find(dwell.meeting);
-        if (std::erase(same->second, sequence); same->second.empty())
-            byMeeting_.erase(same);
+        const int slot = *found;
+        Dwell dwell = dwells_.take(slot);
+        slotOf_.erase(sequence);
+        byMeeting_.remove(dwell.meeting, slot);
+        byTick_.remove(dwell.untilTick, slot);
         return dwell;
     }
 
@@ -69,8 +67,8 @@ class Dwells {
     {
         std::vector<std::uint32_t> over;
         for (const MeetingId meeting : {ended.shape, ended.whole})
-            if (const auto found = byMeeting_.find(meeting); found != byMeeting_.end())
-                over.insert(over.end(), found->second.begin(), found->second.end());
+            for (const int slot : byMeeting_.of(meeting))
+                over.push_back(dwells_[slot].sequence);
         std::ranges::sort(over);
         std::vector<Dwell> result;
         for (const std::uint32_t sequence : over)
@@ -79,9 +77,10 @@ class Dwells {
     }
 
   private:
-    std::map<std::uint32_t, Dwell> bySequence_;
-    std::unordered_map<MeetingId, std::vector<std::uint32_t>> byMeeting_; ///< to look up, never to walk over
-    std::set<std::pair<std::int64_t, std::uint32_t>> byTick_;
+    Pool<Dwell> dwells_;
+    Lookup<std::uint32_t, int> slotOf_; ///< by sequence
+    Chains<MeetingId> byMeeting_;
+    Deadlines byTick_;
 };
 
 } // namespace snare::rules

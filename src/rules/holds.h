@@ -5,11 +5,12 @@
 /// was held again later stays as the later hold made it.
 #pragma once
 
+#include "rules/chains.h"
 #include "rules/presence.h"
 
-#include <map>
+#include <boost/functional/hash.hpp>
+
 #include <optional>
-#include <set>
 #include <tuple>
 
 namespace snare::rules {
@@ -34,50 +35,48 @@ class Holds {
   public:
     void clear()
     {
-        list_.clear();
+        holds_.clear();
+        slotOf_.clear();
         ofThing_.clear();
         ofMeeting_.clear();
         ofSelf_.clear();
     }
-    bool empty() const { return list_.empty(); }
+    bool empty() const { return slotOf_.empty(); }
 
     /// Keeps a hold and gives it its id.
     std::uint32_t add(Hold hold)
     {
         hold.id = ++last_;
-        if (canBeCovered(hold))
-            ofThing_[thingOf(hold)].insert(hold.id);
-        ofMeeting_[hold.meeting].insert(hold.id);
-        ofSelf_[hold.self].insert(hold.id);
-        list_.emplace(hold.id, std::move(hold));
+        const int slot = holds_.add(std::move(hold));
+        const Hold& kept = holds_[slot];
+        slotOf_[kept.id] = slot;
+        if (canBeCovered(kept))
+            ofThing_.append(thingOf(kept), slot);
+        ofMeeting_.append(kept.meeting, slot);
+        ofSelf_.append(kept.self, slot);
         return last_;
     }
 
     Hold* find(std::uint32_t id)
     {
-        const auto found = list_.find(id);
-        return found == list_.end() ? nullptr : &found->second;
+        const int* slot = slotOf_.find(id);
+        return slot ? &holds_[*slot] : nullptr;
     }
 
     /// Takes out the holds of meetings that have ended, and returns those that give something back, the last one first.
     std::vector<Hold> releaseOf(const Presence::Ended& ended)
     {
-        std::vector<std::uint32_t> over;
+        std::vector<int> over;
         for (const MeetingId meeting : {ended.shape, ended.whole})
-            if (const auto found = ofMeeting_.find(meeting); meeting != noMeeting && found != ofMeeting_.end())
-                over.insert(over.end(), found->second.begin(), found->second.end());
+            if (meeting != noMeeting)
+                ofMeeting_.addTo(over, meeting);
         return release(std::move(over));
     }
 
     /// The same of those of runs whose self is gone.
-    std::vector<Hold> releaseOf(PieceIndex self)
-    {
-        const auto found = ofSelf_.find(self);
-        return found == ofSelf_.end() ? std::vector<Hold>{} : release({found->second.begin(), found->second.end()});
-    }
+    std::vector<Hold> releaseOf(PieceIndex self) { return release(ofSelf_.of(self)); }
 
   private:
-    using Ids = std::set<std::uint32_t>;
     using Thing = std::tuple<Hold::What, PieceIndex, int, std::string>;
 
     static Thing thingOf(const Hold& hold) { return {hold.what, hold.piece, hold.held, hold.name}; }
@@ -88,20 +87,20 @@ class Holds {
         return hold.what != Hold::What::added && hold.what != Hold::What::factor && hold.what != Hold::What::caption;
     }
 
-    std::vector<Hold> release(std::vector<std::uint32_t> over)
+    std::vector<Hold> release(std::vector<int> over)
     {
-        std::ranges::sort(over, std::greater<>{});
+        std::ranges::sort(over, std::greater<>{}, [&](int slot) { return holds_[slot].id; });
         std::vector<Hold> back;
-        for (const std::uint32_t id : over) {
-            Hold hold = std::move(list_.extract(id).mapped());
-            forget(ofMeeting_, hold.meeting, id);
-            forget(ofSelf_, hold.self, id);
+        for (const int slot : over) {
+            Hold hold = holds_.take(slot);
+            slotOf_.erase(hold.id);
+            ofMeeting_.remove(hold.meeting, slot);
+            ofSelf_.remove(hold.self, slot);
             Hold* later = nullptr;
             if (canBeCovered(hold)) {
-                const auto& same = ofThing_[thingOf(hold)];
-                if (const auto next = same.upper_bound(id); next != same.end())
-                    later = find(*next);
-                forget(ofThing_, thingOf(hold), id);
+                if (const int next = ofThing_.after(slot); next >= 0)
+                    later = &holds_[next];
+                ofThing_.remove(thingOf(hold), slot);
             }
             if (!later) {
                 back.push_back(std::move(hold));
@@ -114,17 +113,11 @@ class Holds {
         return back;
     }
 
-    template <class Map, class Key> static void forget(Map& map, const Key& key, std::uint32_t id)
-    {
-        const auto found = map.find(key);
-        if (found->second.erase(id); found->second.empty())
-            map.erase(found);
-    }
-
-    std::map<std::uint32_t, Hold> list_; ///< in the order in which they were made
-    std::map<Thing, Ids> ofThing_;
-    std::map<MeetingId, Ids> ofMeeting_;
-    std::map<PieceIndex, Ids> ofSelf_;
+    Pool<Hold> holds_;
+    Lookup<std::uint32_t, int> slotOf_; ///< by id
+    Chains<Thing, boost::hash<Thing>> ofThing_;
+    Chains<MeetingId> ofMeeting_;
+    Chains<PieceIndex> ofSelf_;
     std::uint32_t last_ = 0;
 };
 

@@ -13,7 +13,7 @@
 
 namespace snare::rules {
 
-template <class Key, class Value> class Lookup {
+template <class Key, class Value, class Hash = std::hash<Key>> class Lookup {
   public:
     bool empty() const { return entries_.empty(); }
     std::size_t size() const { return entries_.size(); }
@@ -94,7 +94,7 @@ template <class Key, class Value> class Lookup {
     }
 
     std::vector<std::pair<Key, Value>> entries_;
-    std::unordered_map<Key, std::size_t> places_; ///< empty while there are few
+    std::unordered_map<Key, std::size_t, Hash> places_; ///< empty while there are few
 };
 
 } // namespace snare::rules

@@ -43,9 +43,11 @@ void Run::tick(std::span<const scene::Input> inputs, rules::Journal& journal)
 void Run::begin(rules::Journal& journal)
 {
     for (int restarts = 0; restarts <= rules::mostRestartsInATick; ++restarts) {
-        const bool isFirst = tick_ == 0 && restarts == 0;
-        const world::World before = isFirst ? world::World{} : std::move(world_);
-        world_ = isFirst ? world::restarted(*scene_, world_) : world::restarted(*scene_, before);
+        world::World before;
+        if (std::exchange(hasBegun_, true)) {
+            before = std::move(world_);
+            world_ = world::restarted(*scene_, before);
+        }
         for (world::LivePiece& piece : world_.pieces)
             piece.born = piece.dressed = tick_;
         detection_.forget();

@@ -44,6 +44,7 @@ class Run {
     motion::Movement movement_;
     std::vector<motion::Arrival> arrivals_;
     std::int64_t tick_ = 0;
+    bool hasBegun_ = false; ///< the world is no longer as it was set up
     const std::atomic<bool>* cancelled_ = nullptr;
 };
 

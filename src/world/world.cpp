@@ -492,6 +492,12 @@ World worldOf(const scene::Scene& scene)
         shapes += piece.shapes.size();
     world.shapes.reserve(shapes);
     world.parts.reserve(shapes);
+    world.surfaces.reserve(shapes);
+    world.pose.reserve(scene.pieces.size());
+    world.before.reserve(scene.pieces.size());
+    world.isMoved.reserve(scene.pieces.size());
+    world.shapeStarts.reserve(scene.pieces.size() + 1);
+    world.ids.reserve(scene.pieces.size());
     for (const scene::Piece& piece : scene.pieces)
         addPiece(world, piece, piece.id);
     world.view.follow = scene.camera.follow.empty() ? nobody : world.find(scene.camera.follow);

@@ -161,10 +161,7 @@ struct WalkState {
 };
 
 struct LivePiece {
-    std::string id;
-    std::string templateName;
-    const scene::Piece* model = nullptr; ///< its fields in the scene, or those of the template that it was spawned from
-    scene::Body body;
+    // What is asked of every piece in every tick stands first.
     bool walks = false;
     bool loose = false;  ///< dynamic
     bool resting = true; ///< static
@@ -174,28 +171,34 @@ struct LivePiece {
     bool here = true;    ///< false while its phase keeps it away
     bool shown = true;
     bool enabled = true;
+    bool strayed = false;        ///< its centre is outside the bounds (V9)
+    PieceIndex carrier = nobody; ///< what it is attached to (M14)
+    Vec velocity{0, 0};          ///< m/s, of its own
+    double rise = 0;             ///< m/s, of its own, upwards (M15)
+    double spin = 0;             ///< degrees/s
+    Vec approach{0, 0};          ///< m/s in this tick, before anything stopped it (M10)
+    double turning = 0;          ///< degrees/s in this tick
+    RouteState route;
+    TurnOrder turn;
+    MoveOrder move;
+
+    std::string id;
+    std::string templateName;
+    const scene::Piece* model = nullptr; ///< its fields in the scene, or those of the template that it was spawned from
+    scene::Body body;
     int layer = 0;
     int group = 0;
     std::size_t firstShape = 0;
     std::size_t shapeCount = 0;
     std::vector<std::string> shapeNames;
-    Pose home;                   ///< where it was at the start
-    Vec velocity{0, 0};          ///< m/s, of its own
-    double rise = 0;             ///< m/s, of its own, upwards (M15)
-    double spin = 0;             ///< degrees/s
-    double scale = 1;            ///< times its size as drawn
-    PieceIndex carrier = nobody; ///< what it is attached to (M14)
-    Pose grip;                   ///< its pose in the axes of the carrier
-    Vec approach{0, 0};          ///< m/s in this tick, before anything stopped it (M10)
-    double turning = 0;          ///< degrees/s in this tick
-    MoveOrder move;
-    TurnOrder turn;
+    Pose home;                    ///< where it was at the start
+    double scale = 1;             ///< times its size as drawn
+    Pose grip;                    ///< its pose in the axes of the carrier
     double gravity = 1;           ///< times the scene's
     PieceIndex standsOn = nobody; ///< what it stood on at the end of the last tick (V4, V5)
-    RouteState route;
-    scene::KeyLists keys; ///< of a walker
-    double speed = 0;     ///< m/s, of a walker
-    int climbs = -1;      ///< a walker's group to climb, index; -1: it does not climb
+    scene::KeyLists keys;         ///< of a walker
+    double speed = 0;             ///< m/s, of a walker
+    int climbs = -1;              ///< a walker's group to climb, index; -1: it does not climb
     WalkState walk;
     std::vector<std::string> tags;
     Values properties;
@@ -204,7 +207,6 @@ struct LivePiece {
     double facing = 0;        ///< degrees, the way it was steered last (V8)
     std::int64_t born = 0;    ///< tick in which it came into the scene
     std::int64_t dressed = 0; ///< tick in which its look was put on
-    bool strayed = false;     ///< its centre is outside the bounds (V9)
 
     /// Takes part in meetings (M1).
     bool meets() const { return present && here && shown && enabled; }
