@@ -88,6 +88,7 @@ Measured measureEvents(int others, int events, bool warm)
         journal.lines.clear();
         journal.values.clear();
         journal.spots.clear();
+        journal.fields.clear();
         const auto start = Clock::now();
         for (int i = 0; i < events; i += inATick) {
             engine.beginTick(++tick);
@@ -97,7 +98,8 @@ Measured measureEvents(int others, int events, bool warm)
         }
         seconds = std::chrono::duration<double>(Clock::now() - start).count();
     }
-    const std::size_t bytes = bytesOf(journal.lines) + bytesOf(journal.values) + bytesOf(journal.spots);
+    const std::size_t bytes = bytesOf(journal.lines) + bytesOf(journal.values) + bytesOf(journal.spots) +
+                              bytesOf(journal.fields);
     const bool counted = std::get<double>(*world.variables.find("n")) == (warm ? 2.0 : 1.0) * events;
     return {counted ? seconds * 1e9 / events : 0, static_cast<double>(bytes) / events};
 }
