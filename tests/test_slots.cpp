@@ -290,14 +290,28 @@ void TestSlots::valuesThatAreWorkedOutReadAsTheyAreTyped()
         {"anywhere in yard, clear of solids", R"({"somewhere":"yard","clear":true})"},
         {"anywhere in scene", R"({"somewhere":"scene"})"},
         {"self.load + 1", R"({"sum":[{"get":"self.load"},1.0]})"},
+        {"self.x - 1", R"({"sum":[{"get":"self.x"},-1.0]})"},
+        {"how many tag:t + 1", R"({"sum":[{"count":"tag:t"},1.0]})"},
+        {"how many tag:t, gull", R"({"count":["tag:t","gull"]})"},
+        {"(1 to 3 at random) + self.x", R"({"sum":[{"between":[1.0,3.0]},{"get":"self.x"}]})"},
+        {"one of \"1\", 2, \"west, pier\", true, self.n", R"({"oneOf":["1",2.0,"west, pier",true,{"get":"self.n"}]})"},
+        {"one of (how many a, b), self.x + 2", R"({"oneOf":[{"count":["a","b"]},{"sum":[{"get":"self.x"},2.0]}]})"},
+        {"(= self.load * 2) to 9 at random", R"({"between":[{"script":"self.load * 2"},9.0]})"},
         {"= math.floor(self.load)", R"json({"script":"math.floor(self.load)"})json"}};
     for (const auto& [typed, json] : meant) {
         const io::Json formula = app::formulaFrom(QString::fromUtf8(typed));
         QCOMPARE(QString::fromStdString(formula.dump()), QString::fromUtf8(json));
         QCOMPARE(app::formulaText(formula), QString::fromUtf8(typed));
     }
-    for (const char* plain : {"Hello", "to be or not", "3", "west quay", "a + b"})
+    for (const char* plain : {"Hello", "to be or not", "3", "west quay", "a + b", "2 - 3", "quay - west", "self.x -1"})
         QVERIFY2(app::formulaFrom(QString::fromUtf8(plain)).is_null(), plain);
+    // Captions may begin like a formula; what would be taken for one stands in quotes.
+    for (const char* plain : {"one of the eels, or two", "how many eels", "same as ever", "anywhere in the yard, perhaps"}) {
+        QVERIFY2(app::formulaInText(QString::fromUtf8(plain)).is_null(), plain);
+        QCOMPARE(app::typedInText(plain), QString::fromUtf8(plain));
+    }
+    QCOMPARE(app::typedInText("same as self.x"), QStringLiteral("\"same as self.x\""));
+    QVERIFY(!app::formulaInText(QStringLiteral("one of \"an eel\", \"two\"")).is_null());
     scene::Response move{scene::Move{}, {}};
     QVERIFY(!io::setField(move, "by", app::jsonFrom(fieldOf(move, "by"), {"(same as self.x, 2)"})));
     QCOMPARE(app::slotText(fieldOf(move, "by")), QStringLiteral("(same as self.x, 2)"));

@@ -1,6 +1,13 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Values that are worked out, as they are read and typed in slots: "1 to 3 at random", "same as self.load", "how many
-/// tag:cask", "anywhere in yard, clear of solids", "one of red, blue", "self.load + 1", "= self.load * 2".
+/// Values that are worked out, as they are read and typed in slots.
+///
+/// The grammar, loosest first; operators stand between spaces:
+///   sum     = part { ("+" | "-") part }         with "-" only a number
+///   part    = "one of" item { "," item } | "how many" name { "," name } | "anywhere in" name [", clear of solids"]
+///           | "same as" path | bound [("to" | "..") bound ["at random"]] | quoted text
+///   bound   = number | path | "(" sum ")" | "(=" Lua ")"
+///   item    = sum, else a text up to the next comma
+/// and "=" before all else: the rest is a Lua expression.
 #pragma once
 
 #include "io/writer.h"
@@ -16,6 +23,13 @@ QString formulaText(const io::Json& value);
 
 /// The JSON of the formula that was typed, or null if it is none: then it is a literal.
 io::Json formulaFrom(const QString& typed);
+
+/// The same where texts are expected, which may begin like a formula: all texts in it must stand in quotes, and pieces
+/// are counted only by a selector such as `tag:cask`.
+io::Json formulaInText(const QString& typed);
+
+/// A text as it is typed where texts are expected: in quotes if it would be taken for a formula.
+QString typedInText(const std::string& text);
 
 /// "self.load", "scene.parcels": words that a path is made of.
 bool looksLikePath(const QString& typed);

@@ -70,7 +70,7 @@ std::vector<std::string> keysOf(const scene::Scene& scene)
     for (const scene::Piece& piece : scene.pieces)
         if (const auto* walker = std::get_if<scene::WalkerBody>(&piece.body)) {
             const scene::KeyLists lists = scene::keysOf(walker->steer);
-            for (const auto* list : {&lists.left, &lists.right, &lists.up, &lists.down})
+            for (const auto* list : {&lists.left, &lists.right, &lists.up, &lists.down, &lists.jump})
                 add(*list);
         }
     for (const scene::Source& source : scene.sources)
@@ -79,6 +79,17 @@ std::vector<std::string> keysOf(const scene::Scene& scene)
     for (const scene::Snare& snare : scene.snares)
         add({snare.catches.key});
     return keys;
+}
+
+bool usesEscape(const scene::Scene& scene)
+{
+    const std::vector<std::string> keys = keysOf(scene);
+    return std::ranges::find(keys, "Escape") != keys.end();
+}
+
+QString stopKeyLabel(const scene::Scene& scene)
+{
+    return usesEscape(scene) ? QObject::tr("Shift+Esc") : QObject::tr("Esc");
 }
 
 void paintKeyStrip(QPainter& painter, const QSizeF& size, const sim::Record& record, std::int64_t tick, bool recording)

@@ -17,6 +17,12 @@ void paintPointer(QPainter& painter, const GroundTransform& transform, const sim
 /// The keys that a scene listens to, by name: those that steer walkers, then those that snares catch.
 std::vector<std::string> keysOf(const scene::Scene& scene);
 
+/// Whether Esc is one of them; then it does not stop a recording.
+bool usesEscape(const scene::Scene& scene);
+
+/// What stops a recording, as it is called: "Esc", else "Shift+Esc".
+QString stopKeyLabel(const scene::Scene& scene);
+
 /// A strip of keys along the lower edge: those that are down at a tick, and while recording, paler, all that the scene
 /// listens to.
 void paintKeyStrip(QPainter& painter, const QSizeF& size, const sim::Record& record, std::int64_t tick, bool recording);

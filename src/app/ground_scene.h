@@ -27,7 +27,7 @@ struct ShownPiece {
     bool enabled = true;
     std::uint64_t hiddenShapes = 0;   ///< a bit for each of the first 64 shapes that is hidden for itself
     std::uint64_t disabledShapes = 0; ///< and for each that is disabled
-    double dressed = 0;  ///< s since its look was put on
+    double dressed = 0;               ///< s since its look was put on
     bool pinned = false; ///< on the glass: its poses here are in the scene, under the glass as the view is now
     std::string phase;   ///< the one that it is in, or empty
     /// What `piece` points to if it was spawned, resized or traced from another look.

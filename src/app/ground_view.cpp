@@ -55,8 +55,10 @@ constexpr double shortTake = 60; ///< s: the trail of a longer one is shown for 
 } // namespace
 
 GroundView::GroundView(Document& document, Stage& stage, Selection& selection, QWidget* parent)
-    : QWidget(parent), document_(document), stage_(stage), selection_(selection)
+    : QWidget(parent), document_(document), stage_(stage), selection_(selection),
+      keys_([this](const QString& name, bool down) { stage_.key(name, down); })
 {
+    connect(&stage_, &Stage::modeChanged, this, [this] { keys_.letGo(); });
     setObjectName(QStringLiteral("ground"));
     setAccessibleName(tr("Ground"));
     setFocusPolicy(Qt::StrongFocus);
@@ -400,7 +402,7 @@ void GroundView::paintHints(QPainter& painter)
         painter.setFont(textFont(0, true));
         painter.setPen(theme().coralText);
         painter.drawText(rect().adjusted(0, 0, -14, -34), Qt::AlignRight | Qt::AlignBottom,
-                         tr("recording – Esc stops"));
+                         tr("recording – %1 stops").arg(stopKeyLabel(document_.scene())));
     }
     if (document_.scene().pieces.empty()) {
         const QRectF box{width() / 2.0 - 220, height() / 2.0 - 62, 440, 124};
@@ -642,10 +644,13 @@ bool GroundView::event(QEvent* event)
 void GroundView::keyPressEvent(QKeyEvent* event)
 {
     if (stage_.mode() == Stage::Mode::recording) {
-        if (event->key() == Qt::Key_Escape)
+        // Esc stops, unless it is a key of the scene: then Shift+Esc does.
+        const bool stops = event->key() == Qt::Key_Escape &&
+                           (event->modifiers() & Qt::ShiftModifier || !usesEscape(document_.scene()));
+        if (stops)
             stage_.stop();
-        else if (!event->isAutoRepeat())
-            stage_.key(keyName(*event), true);
+        else
+            keys_.press(*event);
         return;
     }
     if (pickDone_ && event->key() == Qt::Key_Escape)
@@ -713,8 +718,7 @@ void GroundView::endPick()
 void GroundView::keyReleaseEvent(QKeyEvent* event)
 {
     if (stage_.mode() == Stage::Mode::recording) {
-        if (!event->isAutoRepeat())
-            stage_.key(keyName(*event), false);
+        keys_.release(*event);
         return;
     }
     QWidget::keyReleaseEvent(event);
@@ -722,6 +726,7 @@ void GroundView::keyReleaseEvent(QKeyEvent* event)
 
 void GroundView::focusOutEvent(QFocusEvent* event)
 {
+    keys_.letGo();
     stage_.letGoOfAll(); // P7
     QWidget::focusOutEvent(event);
 }

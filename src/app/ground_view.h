@@ -4,6 +4,7 @@
 
 #include "app/document.h"
 #include "app/ground_painter.h"
+#include "app/key_presses.h"
 #include "app/selection.h"
 #include "app/stage.h"
 
@@ -133,6 +134,7 @@ class GroundView : public QWidget {
     Document& document_;
     Stage& stage_;
     Selection& selection_;
+    KeyPresses keys_; ///< while recording
     GroundTransform transform_;
     GroundOptions options_;
     bool fitted_ = false;

@@ -3,15 +3,22 @@
 #pragma once
 
 #include <QString>
+#include <QStringList>
 
 class QKeyEvent;
 
 namespace snare::app {
 
-/// The name of the key itself, whatever the modifiers: `Right`, `space`, `e`. Empty for keys that have none here.
+/// The X keysym name of a key: `Right`, `space`, `e` with Shift too, `semicolon`. Empty for keys that have none.
 QString keyName(const QKeyEvent& event);
 
 /// What people call it: "→", "Space", "E"; of `button:left` "left button".
 QString keyLabel(const QString& name);
+
+/// Whether libxkbcommon knows a key of this name.
+bool isKeyName(const QString& name);
+
+/// The names of keys that are offered first.
+QStringList commonKeys();
 
 } // namespace snare::app

@@ -5,6 +5,7 @@
 #include "app/contacts_panel.h"
 #include "app/desk_panel.h"
 #include "app/first_hint.h"
+#include "app/ground_play.h"
 #include "app/ground_threads.h"
 #include "app/ground_view.h"
 #include "app/ledger_view.h"
@@ -16,6 +17,7 @@
 #include "app/theme.h"
 #include "app/timeline_view.h"
 #include "app/transport_bar.h"
+#include "app/view_question.h"
 #include "app/words.h"
 
 #include <QApplication>
@@ -134,6 +136,7 @@ void MainWindow::buildCentre()
 {
     ground_ = new GroundView{document_, stage_, selection_};
     editing_.setGround(ground_);
+    viewQuestion_ = new ViewQuestion{document_, ground_};
     shelf_ = new SourceShelf{document_, stage_};
     transport_ = new TransportBar{document_, stage_};
     timeline_ = new TimelineView{document_, stage_, selection_};
@@ -443,7 +446,7 @@ void MainWindow::toggleRecording(bool fromCursor)
     }
     stage_.startRecording(fromCursor);
     ground_->setFocus();
-    say(tr("Play with the keys. Esc stops and keeps what you did as the take."));
+    say(tr("Play with the keys. %1 stops and keeps what you did as the take.").arg(stopKeyLabel(document_.scene())));
 }
 
 void MainWindow::toggleLoop()

@@ -34,6 +34,7 @@ class PiecesPanel;
 class SourceShelf;
 class TimelineView;
 class TransportBar;
+class ViewQuestion;
 
 class MainWindow : public QMainWindow {
     Q_OBJECT
@@ -120,6 +121,7 @@ class MainWindow : public QMainWindow {
     Editing editing_;
     Sounds sounds_;
     GroundView* ground_ = nullptr;
+    ViewQuestion* viewQuestion_ = nullptr;
     SourceShelf* shelf_ = nullptr;
     TransportBar* transport_ = nullptr;
     TimelineView* timeline_ = nullptr;

@@ -4,6 +4,7 @@
 
 #include "app/ground_view.h"
 #include "app/theme.h"
+#include "app/view_question.h"
 
 #include <QFileDialog>
 #include <QFileInfo>
@@ -43,6 +44,7 @@ void MainWindow::newScene()
         return;
     problemBar_->hide();
     document_.startNew();
+    viewQuestion_->ask();
 }
 
 void MainWindow::open()

@@ -94,8 +94,7 @@ void OscPort::tellSignals()
                           std::ranges::find(outgoing, word) != outgoing.end();
         if (!goes || !isOpen() || out_ == 0)
             continue;
-        const auto packet =
-            desk::packetOf(desk::messageOf(word, record.valuesOf(static_cast<std::int32_t>(told_))));
+        const auto packet = desk::packetOf(desk::messageOf(word, record.valuesOf(static_cast<std::int32_t>(told_))));
         socket_.writeDatagram(reinterpret_cast<const char*>(packet.data()), static_cast<qint64>(packet.size()),
                               QHostAddress::LocalHost, out_);
         ++sent_;

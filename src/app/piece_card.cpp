@@ -37,11 +37,7 @@ void PieceCard::refresh()
     const scene::Piece next = piece ? *piece : scene::Piece{};
     const scene::Template* form = piece ? scene::templateOf(document_.scene(), *piece) : nullptr;
     std::vector<std::string> own = form ? scene::ownFields(*piece, form->model) : std::vector<std::string>{};
-    std::vector<std::string> ofScene = document_.scene().phases;
-    ofScene.insert(ofScene.end(), document_.scene().kits.begin(), document_.scene().kits.end());
-    if (document_.scene().loaded.list)
-        for (const scene::LoadedKit& kit : *document_.scene().loaded.list)
-            ofScene.push_back(kit.problem + std::to_string(kit.kit.routines.entries.size()));
+    std::vector<std::string> ofScene = sceneAsShown();
     if (built_ && shownIds_ == selection_.pieces() && next == shown_ && shownTitle_ == document_.title() &&
         own == own_ && ofScene == shownScene_)
         return;
@@ -68,9 +64,13 @@ void PieceCard::build(QVBoxLayout* column)
     inside_ = nullptr;
     phaseSlots_.clear();
     if (shown_.id.empty()) {
-        auto* title = new QLabel{shownIds_.empty() ? document_.title() : countedPieces(shownIds_.size()), body()};
-        title->setFont(textFont(1, true));
-        column->addWidget(title);
+        if (shownIds_.empty()) {
+            buildSceneName(column);
+        } else {
+            auto* title = new QLabel{countedPieces(shownIds_.size()), body()};
+            title->setFont(textFont(1, true));
+            column->addWidget(title);
+        }
         auto* line = new FlowLayout{nullptr};
         word(line,
              shownIds_.empty() ? tr("Select a piece on the ground to see what listens there.")
@@ -328,13 +328,7 @@ void PieceCard::buildMore(QVBoxLayout* column)
 {
     auto* own = new FlowLayout{nullptr, 6};
     word(own, tr("values"), true);
-    QStringList values;
-    for (const auto& [label, value] : shown_.properties.entries)
-        values << toText(label) + QStringLiteral(" = ") + toText(scene::textOf(value));
-    SlotButton* properties = slot(own, QStringLiteral("properties"),
-                                  values.isEmpty() ? QStringLiteral("+") : values.join(QStringLiteral(", ")),
-                                  values.isEmpty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
-    connect(properties, &SlotButton::clicked, this, [this, properties] { editProperties(properties); });
+    buildValues(own, {&scene::Piece::properties, nullptr});
     word(own, tr("picture"), true);
     SlotButton* picture = slot(own, QStringLiteral("picture"),
                                shown_.look.image.empty() ? QStringLiteral("+") : toText(shown_.look.image),
@@ -433,40 +427,6 @@ void PieceCard::editNumbers(QWidget* anchor, const QString& title, const QString
     };
     SlotPopup::ask(anchor, question, [this, count, step, set](const QStringList& answer) {
         edit(step, [&](scene::Piece& piece) { set(piece, *numbersIn(answer.front(), count)); });
-    });
-}
-
-void PieceCard::editProperties(QWidget* anchor)
-{
-    Question question;
-    question.title = tr("Values of its own: name = value, …");
-    question.freeText = true;
-    QStringList values;
-    for (const auto& [name, value] : shown_.properties.entries)
-        values << toText(name) + QStringLiteral(" = ") + toText(scene::textOf(value));
-    question.typed = values.join(QStringLiteral(", "));
-    question.check = [](const QStringList& answer) {
-        for (const QString& entry : answer.front().split(QLatin1Char(','), Qt::SkipEmptyParts))
-            if (entry.count(QLatin1Char('=')) != 1 ||
-                !scene::isId(entry.section(QLatin1Char('='), 0, 0).trimmed().toStdString()))
-                return tr("Name = value, with commas between");
-        return QString();
-    };
-    SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
-        edit(tr("Change values of %1"), [&](scene::Piece& piece) {
-            piece.properties.entries.clear();
-            for (const QString& entry : answer.front().split(QLatin1Char(','), Qt::SkipEmptyParts)) {
-                const QString text = entry.section(QLatin1Char('='), 1).trimmed();
-                bool isNumber = false;
-                const double number = text.toDouble(&isNumber);
-                scene::Scalar value = text.toStdString();
-                if (isNumber)
-                    value = number;
-                else if (text == QLatin1String("true") || text == QLatin1String("false"))
-                    value = text == QLatin1String("true");
-                piece.properties.set(entry.section(QLatin1Char('='), 0, 0).trimmed().toStdString(), value);
-            }
-        });
     });
 }
 

@@ -39,6 +39,7 @@ class PieceCard : public SentenceCard {
     void buildShape(QVBoxLayout* column, std::size_t index);
     void buildGeometry(FlowLayout* line, std::size_t index, const QString& name);
     void buildTraced(FlowLayout* line, std::size_t index, const scene::Traced& traced, const QString& name);
+    void editSurface(std::size_t index, bool friction, QWidget* anchor);
     void editBand(std::size_t index, QWidget* anchor);
     void buildPointer(QVBoxLayout* column);
     void buildMore(QVBoxLayout* column);
@@ -58,7 +59,17 @@ class PieceCard : public SentenceCard {
                      bool lowestOpen, const QString& step,
                      const std::function<void(scene::Piece&, const std::vector<double>&)>& set);
     void editBody(QWidget* anchor);
-    void editProperties(QWidget* anchor);
+    /// The values of the piece, or start values of the scene: whichever is not null.
+    struct ValuesOf {
+        scene::Named<scene::Scalar> scene::Piece::*piece;
+        scene::Named<scene::Scalar> scene::Scene::*scene;
+    };
+    void buildValues(FlowLayout* line, ValuesOf of);
+    void editValues(ValuesOf of, const std::string& name, QWidget* anchor);
+    void buildSceneName(QVBoxLayout* column);
+    void buildSettings(QVBoxLayout* column);
+    void editSetting(const std::string& key, QWidget* anchor);
+    std::vector<std::string> sceneAsShown() const;
 
     Document& document_;
     Stage& stage_;

@@ -37,11 +37,11 @@ QString steeringText(const scene::Steer& steer)
     const auto& keys = std::get<scene::KeyLists>(steer.held);
     QStringList words;
     for (const auto* list : {&keys.left, &keys.right, &keys.up, &keys.down, &keys.jump})
-        words << (list->empty() ? QStringLiteral("–") : toText(list->front()));
+        words << (list->empty() ? QStringLiteral("–") : listed(*list).remove(QLatin1Char(' ')));
     return words.join(QLatin1Char(' '));
 }
 
-/// "a d w s space": left, right, up, down, jump; – for none.
+/// "a,Left d,Right w s space": left, right, up, down, jump, several with commas between; – for none.
 std::optional<scene::KeyLists> keysIn(const QString& typed)
 {
     const QStringList words = typed.split(QLatin1Char(' '), Qt::SkipEmptyParts);
@@ -52,7 +52,7 @@ std::optional<scene::KeyLists> keysIn(const QString& typed)
     for (auto* list : {&keys.left, &keys.right, &keys.up, &keys.down, &keys.jump})
         if (const QString& word = words[static_cast<int>(i++)];
             word != QStringLiteral("–") && word != QStringLiteral("-"))
-            list->push_back(word.toStdString());
+            *list = wordsIn(word);
     return keys;
 }
 
@@ -196,7 +196,7 @@ void PieceCard::editBody(QWidget* anchor)
 void PieceCard::editSteering(QWidget* anchor)
 {
     Question question;
-    question.title = tr("Keys that steer it; or type five: left right up down jump, – for none");
+    question.title = tr("Keys that steer it; or type five: left right up down jump; – for none, a,Left for two");
     question.placeholder = QStringLiteral("j l i k space");
     question.freeText = true;
     for (const auto& entry : scene::wordsOf<scene::SteerSet>)

@@ -1,54 +1,16 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What a piece card says of time: phases, timers, lifetime, when it is present; and, with nothing selected, the same
-/// of the scene with its kits.
+/// What a piece card says of time: phases, timers, lifetime, when it is present.
 #include "app/flow_layout.h"
 #include "app/piece_card.h"
 #include "app/slot_fill.h"
 #include "app/theme.h"
+#include "app/value_text.h"
 #include "app/words.h"
 
 #include <QLabel>
 #include <QVBoxLayout>
 
 namespace snare::app {
-
-namespace {
-
-/// Words with commas between, each once.
-std::vector<std::string> wordsIn(const QString& typed)
-{
-    std::vector<std::string> words;
-    for (const QString& part : typed.split(QLatin1Char(','), Qt::SkipEmptyParts))
-        if (const std::string word = part.trimmed().toStdString();
-            !word.empty() && std::ranges::find(words, word) == words.end())
-            words.push_back(word);
-    return words;
-}
-
-Question wordsQuestion(const QString& title, const QString& typed)
-{
-    Question question;
-    question.title = title;
-    question.freeText = true;
-    question.typed = typed;
-    question.check = [](const QStringList& answer) {
-        for (const std::string& word : wordsIn(answer.front()))
-            if (!scene::isId(word))
-                return QObject::tr("Letters, digits, - and _ only, with commas between");
-        return QString();
-    };
-    return question;
-}
-
-QString listed(const std::vector<std::string>& words)
-{
-    QStringList list;
-    for (const std::string& word : words)
-        list << toText(word);
-    return list.join(QStringLiteral(", "));
-}
-
-} // namespace
 
 void PieceCard::buildModes(QVBoxLayout* column)
 {
@@ -162,16 +124,17 @@ void PieceCard::editPhaseLook(std::size_t index, QWidget* anchor)
             if (index >= piece.phases.size())
                 return;
             const QString& word = answer.front();
-            if (word == QLatin1String("plain") || word.isEmpty()) {
+            if (word == QLatin1String("plain")) {
                 piece.phases[index].look.reset();
                 return;
             }
-            scene::Look look = piece.look;
+            // A colour changes only the colour of the look that it has.
+            scene::Look look = piece.phases[index].look.value_or(piece.look);
             if (word.startsWith(QLatin1String("look:"))) {
                 if (const scene::Look* named = piece.looks.find(word.mid(5).toStdString()))
                     look = *named;
             } else {
-                look.colour.code = word.toStdString();
+                look.colour.code = word.toStdString(); // empty: none
             }
             piece.phases[index].look = look;
         });
@@ -183,26 +146,30 @@ void PieceCard::editTimer(std::size_t index, QWidget* anchor)
 {
     Question question;
     question.title = tr("A timer: its name and how often, s; empty: none");
-    question.placeholder = tr("blink 2, or blink 2 once");
+    question.placeholder = tr("blink 2, blink 2 once, blink 2 stopped");
     question.freeText = true;
     if (index < shown_.timers.size()) {
         const scene::PieceTimer& timer = shown_.timers[index];
-        question.typed = QStringLiteral("%1 %2%3")
-                             .arg(toText(timer.id))
-                             .arg(timer.timer.every)
-                             .arg(timer.timer.repeat ? QString() : tr(" once"));
+        question.typed =
+            QStringLiteral("%1 %2%3%4")
+                .arg(toText(timer.id), literalText(timer.timer.every), timer.timer.repeat ? QString() : tr(" once"),
+                     timer.timer.runs ? QString() : tr(" stopped"));
     }
     const auto read = [](const QString& typed) -> std::optional<scene::PieceTimer> {
         const QStringList parts = typed.split(QLatin1Char(' '), Qt::SkipEmptyParts);
         bool isNumber = false;
         const double every = parts.size() >= 2 ? parts[1].toDouble(&isNumber) : 0;
-        if (!isNumber || every <= 0 || !scene::isId(parts[0].toStdString()) || parts.size() > 3)
+        const QStringList flags = parts.mid(2);
+        const auto known = [](const QString& flag) { return flag == tr("once") || flag == tr("stopped"); };
+        if (!isNumber || every <= 0 || !scene::isId(parts[0].toStdString()) || !std::ranges::all_of(flags, known))
             return std::nullopt;
-        return scene::PieceTimer{parts[0].toStdString(), {every, parts.size() == 2, true}};
+        return scene::PieceTimer{parts[0].toStdString(),
+                                 {every, !flags.contains(tr("once")), !flags.contains(tr("stopped"))}};
     };
     question.check = [read](const QStringList& answer) {
-        return answer.front().trimmed().isEmpty() || read(answer.front()) ? QString()
-                                                                          : tr("A name and a number above 0: blink 2");
+        return answer.front().trimmed().isEmpty() || read(answer.front())
+                   ? QString()
+                   : tr("A name, a number above 0, then once or stopped: blink 2 once");
     };
     SlotPopup::ask(anchor, question, [this, index, read](const QStringList& answer) {
         edit(tr("Change a timer of %1"), [&](scene::Piece& piece) {
@@ -267,149 +234,6 @@ void PieceCard::editMode(const QString& key, QWidget* anchor)
                     piece.outside = entry.value;
         });
     });
-}
-
-/// What the view shows, when a drag begins, and which signals go out.
-void PieceCard::buildSceneView(QVBoxLayout* column)
-{
-    const scene::Scene& scene = document_.scene();
-    const auto askNumbers = [this](SlotButton* button, const QString& title, const QString& typed, int count,
-                                   const QString& step, auto set) {
-        connect(button, &SlotButton::clicked, this, [this, button, title, typed, count, step, set] {
-            Question question;
-            question.title = title;
-            question.freeText = true;
-            question.typed = typed;
-            question.check = [count, set](const QStringList& answer) {
-                const auto numbers = numbersIn(answer.front(), count);
-                scene::Scene trial;
-                return numbers && set(trial, *numbers) ? QString()
-                                                       : QObject::tr("%n number(s) in range", nullptr, count);
-            };
-            SlotPopup::ask(button, question, [this, count, step, set](const QStringList& answer) {
-                document_.edit(step, [&](scene::Scene& changed) { set(changed, *numbersIn(answer.front(), count)); });
-            });
-        });
-    };
-    using Numbers = std::vector<double>;
-    auto* line = new FlowLayout{nullptr, 6};
-    word(line, tr("the view is"), true);
-    askNumbers(slot(line, QStringLiteral("camera height"), numberText(scene.camera.height, scene::Unit::metres)),
-               tr("Height of the view, m; it is 1.6 times as wide"), QString::number(scene.camera.height), 1,
-               tr("Change the view"), [](scene::Scene& changed, const Numbers& n) {
-                   changed.camera.height = n[0];
-                   return n[0] > 0;
-               });
-    word(line, tr("high around"), true);
-    const QString middle = QStringLiteral("%1, %2").arg(scene.camera.at.x).arg(scene.camera.at.y);
-    askNumbers(slot(line, QStringLiteral("camera at"), middle), tr("Middle of the view: x, y in m"), middle, 2,
-               tr("Change the view"), [](scene::Scene& changed, const Numbers& n) {
-                   changed.camera.at = {n[0], n[1]};
-                   return true;
-               });
-    SlotButton* follow = slot(line, QStringLiteral("camera follow"),
-                              scene.camera.follow.empty() ? tr("following nothing")
-                                                          : tr("following %1").arg(toText(scene.camera.follow)),
-                              scene.camera.follow.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
-    connect(follow, &SlotButton::clicked, this, [this, follow] {
-        Question question;
-        question.title = tr("Which piece the view follows");
-        question.choices = pieceChoices(document_.scene());
-        question.choices.insert(question.choices.begin(), {QStringLiteral("*"), tr("nothing"), {}, {}});
-        SlotPopup::ask(follow, question, [this](const QStringList& answer) {
-            document_.edit(tr("Change what the view follows"), [&](scene::Scene& changed) {
-                changed.camera.follow =
-                    answer.front() == QLatin1String("*") ? std::string() : answer.front().toStdString();
-            });
-        });
-    });
-    column->addLayout(line);
-    auto* more = new FlowLayout{nullptr, 6};
-    word(more, tr("a drag begins after"), true);
-    askNumbers(slot(more, QStringLiteral("drag start"), numberText(scene.dragStart, scene::Unit::metres)),
-               tr("How far the pointer goes before that is a drag, m"), QString::number(scene.dragStart), 1,
-               tr("Change when a drag begins"), [](scene::Scene& changed, const Numbers& n) {
-                   changed.dragStart = n[0];
-                   return n[0] >= 0;
-               });
-    word(more, tr("signals told outside"), true);
-    SlotButton* outgoing =
-        slot(more, QStringLiteral("outgoing"), scene.outgoing.empty() ? QStringLiteral("+") : listed(scene.outgoing),
-             scene.outgoing.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
-    outgoing->setToolTip(tr("Sent as OSC messages while recording, if OSC is on (Desk)"));
-    connect(outgoing, &SlotButton::clicked, this, [this, outgoing] {
-        Question question;
-        question.title = tr("Signals that programs outside hear");
-        question.many = true;
-        for (const std::string& signal : scene::allSignals(document_.scene()))
-            question.choices.push_back({toText(signal), {}, {}, {}});
-        for (const std::string& signal : document_.scene().outgoing)
-            question.chosen << toText(signal);
-        SlotPopup::ask(outgoing, question, [this](const QStringList& answer) {
-            document_.edit(tr("Change what is told outside"), [&](scene::Scene& changed) {
-                changed.outgoing.clear();
-                for (const QString& signal : answer)
-                    changed.outgoing.push_back(signal.toStdString());
-            });
-        });
-    });
-    column->addLayout(more);
-}
-
-/// With nothing selected: the scene's own phases, kits and routines.
-void PieceCard::buildScene(QVBoxLayout* column)
-{
-    const scene::Scene& scene = document_.scene();
-    auto* line = new FlowLayout{nullptr, 6};
-    word(line, tr("phases"), true);
-    SlotButton* phases =
-        slot(line, QStringLiteral("scene phases"), scene.phases.empty() ? QStringLiteral("+") : listed(scene.phases),
-             scene.phases.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
-    connect(phases, &SlotButton::clicked, this, [this, phases] {
-        SlotPopup::ask(phases,
-                       wordsQuestion(tr("Phases of the scene, with commas between; it starts in the first"),
-                                     listed(document_.scene().phases)),
-                       [this](const QStringList& answer) {
-                           document_.edit(tr("Change the phases of the scene"),
-                                          [&](scene::Scene& changed) { changed.phases = wordsIn(answer.front()); });
-                       });
-    });
-    word(line, tr("kits"), true);
-    SlotButton* kits = slot(line, QStringLiteral("kits"), scene.kits.empty() ? QStringLiteral("+") : listed(scene.kits),
-                            scene.kits.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
-    connect(kits, &SlotButton::clicked, this, [this, kits] {
-        Question question;
-        question.title = tr("Kit files beside the scene, with commas between");
-        question.freeText = true;
-        question.placeholder = QStringLiteral("harbour.kit.json");
-        question.typed = listed(document_.scene().kits);
-        SlotPopup::ask(kits, question, [this](const QStringList& answer) {
-            document_.edit(tr("Change the kits of the scene"),
-                           [&](scene::Scene& changed) { changed.kits = wordsIn(answer.front()); });
-        });
-    });
-    column->addLayout(line);
-    buildSceneView(column);
-    if (!scene.loaded.list)
-        return;
-    for (const scene::LoadedKit& kit : *scene.loaded.list) {
-        const bool missing = !kit.problem.empty();
-        QStringList parts;
-        for (const auto& entry : kit.kit.routines.entries)
-            parts << tr("routine %1").arg(toText(entry.first));
-        for (const auto& entry : kit.kit.templates.entries)
-            parts << tr("template %1").arg(toText(entry.first));
-        for (const scene::Snare& snare : kit.kit.snares)
-            parts << tr("snare %1").arg(toText(snare.id));
-        auto* text = new QLabel{missing ? QStringLiteral("△ ") + toText(kit.problem)
-                                        : tr("%1 brings %2").arg(toText(kit.file), parts.join(QStringLiteral(", "))),
-                                body()};
-        text->setObjectName(missing ? QStringLiteral("problem") : QStringLiteral("kit"));
-        text->setTextFormat(Qt::PlainText);
-        text->setWordWrap(true);
-        text->setStyleSheet(QStringLiteral("color: %1").arg((missing ? theme().coralText : theme().inkSoft).name()));
-        column->addWidget(text);
-    }
 }
 
 } // namespace snare::app

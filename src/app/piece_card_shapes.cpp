@@ -108,6 +108,16 @@ void PieceCard::buildShape(QVBoxLayout* column, std::size_t index)
                 [index](scene::Piece& piece, const std::vector<double>& n) { piece.shapes[index].margin = n[0]; });
         });
     }
+    const auto grip = [&](bool friction, const QString& key, const QString& label, double value) {
+        word(line, label, true);
+        SlotButton* button = slot(line, name + key, QString::number(value));
+        connect(button, &SlotButton::clicked, this,
+                [this, index, friction, button] { editSurface(index, friction, button); });
+    };
+    if (shape.friction != scene::Shape{}.friction)
+        grip(true, QStringLiteral("friction"), tr("friction"), shape.friction);
+    if (shape.bounce != scene::Shape{}.bounce)
+        grip(false, QStringLiteral("bounce"), tr("bounce"), shape.bounce);
     if (shape.band) {
         word(line, tr("heights"), true);
         SlotButton* band =
@@ -257,6 +267,21 @@ void PieceCard::editBand(std::size_t index, QWidget* anchor)
     });
 }
 
+/// How a solid's edge takes what touches it (V7).
+void PieceCard::editSurface(std::size_t index, bool friction, QWidget* anchor)
+{
+    const scene::Shape& shape = shown_.shapes[index];
+    const auto set = [index, friction](scene::Piece& piece, const std::vector<double>& n) {
+        (friction ? piece.shapes[index].friction : piece.shapes[index].bounce) = friction ? n[0] : std::min(n[0], 1.0);
+    };
+    if (friction)
+        editNumbers(anchor, tr("Friction: 0 slides, 0.5 as usual, 1 grips"), QString::number(shape.friction), 1, 0,
+                    false, tr("Change the friction of %1"), set);
+    else
+        editNumbers(anchor, tr("Bounce: 0 stays down, 1 comes back as fast"), QString::number(shape.bounce), 1, 0,
+                    false, tr("Change the bounce of %1"), set);
+}
+
 void PieceCard::shapeMenu(std::size_t index, QWidget* anchor)
 {
     const scene::Shape& shape = shown_.shapes[index];
@@ -283,6 +308,10 @@ void PieceCard::shapeMenu(std::size_t index, QWidget* anchor)
                  [&](scene::Piece& piece) { piece.shapes[index].group = answer.front().toStdString(); });
         });
     });
+    if (shape.role == scene::Role::solid) {
+        menu.addAction(tr("Friction…"), this, [this, index, anchor] { editSurface(index, true, anchor); });
+        menu.addAction(tr("Bounce…"), this, [this, index, anchor] { editSurface(index, false, anchor); });
+    }
     menu.addAction(tr("Heights…"), this, [this, index, anchor] { editBand(index, anchor); });
     menu.addAction(tr("Turn…"), this, [this, index, anchor] {
         editNumbers(anchor, tr("Turned against the piece, degrees"), QString::number(shown_.shapes[index].turn), 1,

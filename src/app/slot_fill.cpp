@@ -5,6 +5,7 @@
 #include "app/formula_text.h"
 #include "app/key_names.h"
 #include "app/theme.h"
+#include "app/value_text.h"
 #include "app/words.h"
 #include "io/writer.h"
 #include "scene/templates.h"
@@ -24,6 +25,13 @@ using scene::Refers;
 
 namespace {
 
+/// A literal as it is typed where values are expected: a text that would be taken for something else stands in quotes.
+QString quotedIfNeeded(const std::string& text)
+{
+    const QString plain = toText(text);
+    return looksLikePath(plain) || !formulaFrom(plain).is_null() ? toText(Json(text).dump()) : literalText(text);
+}
+
 QString valueText(const Json& value, scene::Unit unit)
 {
     if (value.is_object())
@@ -32,7 +40,13 @@ QString valueText(const Json& value, scene::Unit unit)
         return numberText(value.get<double>(), unit);
     if (value.is_boolean())
         return value.get<bool>() ? QObject::tr("true") : QObject::tr("false");
-    return value.is_string() ? QString::fromStdString(value.get<std::string>()) : QString();
+    return value.is_string() ? quotedIfNeeded(value.get<std::string>()) : QString();
+}
+
+/// A text or a formula for one, where texts are expected.
+QString textText(const Json& value)
+{
+    return value.is_string() ? typedInText(value.get<std::string>()) : formulaText(value);
 }
 
 QString pointText(const Json& value)
@@ -89,7 +103,7 @@ Json workedOutPoint(const QString& typed)
     QString inner = typed.trimmed();
     if (inner.startsWith(QLatin1Char('(')) && inner.endsWith(QLatin1Char(')')))
         inner = inner.mid(1, inner.size() - 2);
-    const QStringList parts = inner.split(QLatin1Char(','));
+    const QStringList parts = partsOf(inner);
     if (parts.size() != 2)
         return {};
     Json point = Json::array();
@@ -460,13 +474,8 @@ std::vector<Choice> keyChoices(const scene::Scene& scene)
                                QObject::tr("a set: %1").arg(joined(keys->keys, QObject::tr("or"))),
                                {}});
     choices.push_back({QStringLiteral("any"), QObject::tr("any key"), {}, {}});
-    for (const char* name :
-         {"Left", "Right", "Up", "Down", "space", "Return", "BackSpace", "Tab", "Shift_L", "Control_L"})
-        choices.push_back({QLatin1String(name), keyLabel(QLatin1String(name)), QLatin1String(name), {}});
-    for (char c = 'a'; c <= 'z'; ++c)
-        choices.push_back({QString(QLatin1Char(c)), QString(QLatin1Char(c)).toUpper(), {}, {}});
-    for (char c = '0'; c <= '9'; ++c)
-        choices.push_back({QString(QLatin1Char(c)), {}, {}, {}});
+    for (const QString& name : commonKeys())
+        choices.push_back({name, keyLabel(name), keyLabel(name) == name ? QString() : name, {}});
     return choices;
 }
 
@@ -502,10 +511,11 @@ QString slotText(const FieldView& field)
             break;
         QStringList list;
         for (const Json& line : value)
-            list << valueText(line, scene::Unit::none);
+            list << textText(line);
         return QStringLiteral("“%1”").arg(list.join(QStringLiteral(" / ")));
     }
     case SlotKind::point:
+    case SlotKind::numbers:
         return pointText(value);
     case SlotKind::flag:
         return value.get<bool>() ? toText(field.key) : QString();
@@ -517,8 +527,13 @@ QString slotText(const FieldView& field)
         return value.is_string() ? QString::fromStdString(value.get<std::string>()) : QObject::tr("a look of its own");
     case SlotKind::named: {
         QStringList list;
-        for (const auto& [name, entry] : value.items())
-            list << QString::fromStdString(name) + QStringLiteral(" = ") + valueText(entry, scene::Unit::none);
+        for (const auto& [name, entry] : value.items()) {
+            const QString text = entry.is_object() && entry.contains("get") ? toText(entry["get"].get<std::string>())
+                                                                            : valueText(entry, scene::Unit::none);
+            const bool isLoose = entry.is_object() && text.contains(QLatin1Char(','));
+            list << QString::fromStdString(name) + QStringLiteral(" = ") +
+                        (isLoose ? QStringLiteral("(%1)").arg(text) : text);
+        }
         return list.join(QStringLiteral(", "));
     }
     case SlotKind::text:
@@ -529,7 +544,7 @@ QString slotText(const FieldView& field)
         const QString script = QString::fromStdString(value.get<std::string>()).simplified();
         return script.size() > 60 ? script.left(58) + QStringLiteral(" …") : script;
     }
-    const QString text = value.is_object() ? formulaText(value) : valueText(value, scene::Unit::none);
+    const QString text = textText(value);
     const bool spoken = field.key == "text" && !text.isEmpty() && value.is_string();
     return spoken ? QStringLiteral("“%1”").arg(text) : text;
 }
@@ -600,6 +615,11 @@ Question questionFor(const FieldView& field, const scene::Scene& scene,
         break;
     case SlotKind::point:
         question.placeholder = QObject::tr("x, y or x, y, z in m");
+        if (field.unit != scene::Unit::none && field.unit != scene::Unit::metres)
+            question.placeholder = QObject::tr("x, y or x, y, z in %1").arg(toText(scene::symbolOf(field.unit)));
+        break;
+    case SlotKind::numbers:
+        question.placeholder = QObject::tr("numbers with commas between");
         break;
     case SlotKind::named:
         question.placeholder = QObject::tr("name = value, name = value");
@@ -608,16 +628,32 @@ Question questionFor(const FieldView& field, const scene::Scene& scene,
         break;
     }
     if (field.key == "text" && value.is_string())
-        question.typed = QString::fromStdString(value.get<std::string>());
+        question.typed = textText(value);
     if (field.kind == SlotKind::lines && value.is_array()) {
         QStringList list;
         for (const Json& line : value)
-            list << valueText(line, scene::Unit::none);
+            list << textText(line);
         question.typed = list.join(QStringLiteral(" / "));
     }
-    question.check = [field, check](const QStringList& answer) {
-        const auto wrong = check(jsonFrom(field, answer));
-        return wrong ? toText(*wrong) : QString();
+    if (check)
+        question.check = [field, check](const QStringList& answer) {
+            const auto wrong = check(jsonFrom(field, answer));
+            return wrong ? toText(*wrong) : QString();
+        };
+    return question;
+}
+
+Question wordsQuestion(const QString& title, const QString& typed)
+{
+    Question question;
+    question.title = title;
+    question.freeText = true;
+    question.typed = typed;
+    question.check = [](const QStringList& answer) {
+        for (const std::string& word : wordsIn(answer.front()))
+            if (!scene::isId(word))
+                return QObject::tr("Letters, digits, - and _ only, with commas between");
+        return QString();
     };
     return question;
 }
@@ -625,17 +661,24 @@ Question questionFor(const FieldView& field, const scene::Scene& scene,
 std::string valueJson(const QString& typed)
 {
     const QString text = typed.trimmed();
-    bool isNumber = false;
-    const double number = text.toDouble(&isNumber);
-    if (isNumber)
-        return Json(number).dump();
-    if (text == QLatin1String("true") || text == QLatin1String("false"))
-        return text.toStdString();
     if (looksLikePath(text))
         return Json{{"get", text.toStdString()}}.dump();
     if (const Json formula = formulaFrom(text); !formula.is_null())
         return formula.dump();
-    return quoted(text);
+    return std::visit([](const auto& literal) { return Json(literal).dump(); }, literalFrom(text));
+}
+
+/// What was typed where a text is expected.
+Json textJson(const QString& typed, bool mayBeWorkedOut)
+{
+    if (mayBeWorkedOut)
+        if (const Json formula = formulaInText(typed); !formula.is_null())
+            return formula;
+    const QString text = typed.trimmed();
+    if (text.size() > 1 && text.startsWith(QLatin1Char('"')) && text.endsWith(QLatin1Char('"')))
+        if (const Json quoted = Json::parse(text.toStdString(), nullptr, false); quoted.is_string())
+            return quoted;
+    return typed.toStdString();
 }
 
 std::string jsonFrom(const FieldView& field, const QStringList& answer)
@@ -652,10 +695,12 @@ std::string jsonFrom(const FieldView& field, const QStringList& answer)
                : first == QLatin1String("true") || first == QLatin1String("false") ? first.toStdString()
                                                                                    : quoted(first);
     case SlotKind::lines: {
-        if (const Json formula = formulaFrom(first); !formula.is_null())
+        if (const Json formula = formulaInText(first); !formula.is_null())
             return formula.dump();
-        const QStringList list = first.split(QStringLiteral(" / "));
-        return list.size() == 1 ? quoted(first) : listJson(list);
+        Json list = Json::array();
+        for (const QString& line : first.split(QStringLiteral(" / ")))
+            list.push_back(textJson(line, true));
+        return list.size() == 1 ? list.front().dump() : list.dump();
     }
     case SlotKind::target:
         return answer.size() == 1 ? quoted(first) : listJson(answer);
@@ -671,8 +716,21 @@ std::string jsonFrom(const FieldView& field, const QStringList& answer)
         return quoted(first);
     case SlotKind::value:
         return valueJson(first);
+    case SlotKind::numbers: {
+        QString inner = first.trimmed();
+        if (inner.isEmpty())
+            return "null";
+        if (inner.startsWith(QLatin1Char('(')) && inner.endsWith(QLatin1Char(')')))
+            inner = inner.mid(1, inner.size() - 2);
+        Json list = Json::array();
+        for (const QString& part : inner.split(QLatin1Char(',')))
+            list.push_back(Json::parse(valueJson(part)));
+        return list.dump();
+    }
     case SlotKind::place:
     case SlotKind::point:
+        if (first.trimmed().isEmpty() && !field.required)
+            return "null";
         if (const std::string point = pointJson(first); !point.empty())
             return point;
         if (const Json formula = formulaFrom(first); !formula.is_null())
@@ -682,7 +740,7 @@ std::string jsonFrom(const FieldView& field, const QStringList& answer)
         return quoted(first);
     case SlotKind::named: {
         Json object = Json::object();
-        for (const QString& entry : first.split(QLatin1Char(','), Qt::SkipEmptyParts)) {
+        for (const QString& entry : partsOf(first)) {
             const auto equals = entry.indexOf(QLatin1Char('='));
             if (equals < 0)
                 return quoted(first);
@@ -695,10 +753,7 @@ std::string jsonFrom(const FieldView& field, const QStringList& answer)
             return Json{{"colour", first.trimmed().toStdString()}}.dump();
         [[fallthrough]];
     case SlotKind::text:
-        if (field.workedOut || field.kind == SlotKind::look)
-            if (const Json formula = formulaFrom(first); !formula.is_null())
-                return formula.dump();
-        break;
+        return textJson(first, field.workedOut || field.kind == SlotKind::look).dump();
     case SlotKind::other:
         break;
     }

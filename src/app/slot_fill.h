@@ -17,6 +17,9 @@ QString slotText(const io::FieldView& field);
 Question questionFor(const io::FieldView& field, const scene::Scene& scene,
                      const std::function<std::optional<std::string>(const std::string& json)>& check);
 
+/// Asks for ids with commas between.
+Question wordsQuestion(const QString& title, const QString& typed);
+
 /// The JSON of what was chosen or typed.
 std::string jsonFrom(const io::FieldView& field, const QStringList& answer);
 

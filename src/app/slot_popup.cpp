@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/slot_popup.h"
 
+#include "app/key_names.h"
 #include "app/theme.h"
 
 #include <QKeyEvent>
@@ -80,6 +81,18 @@ SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(cons
         connect(done, &QPushButton::clicked, this, &SlotPopup::accept);
         layout->addWidget(done, 0, Qt::AlignRight);
     }
+    if (question_.takesKey) {
+        auto* take = new QPushButton{tr("Press the key…"), this};
+        take->setObjectName(QStringLiteral("pressKey"));
+        take->setFocusPolicy(Qt::NoFocus);
+        connect(take, &QPushButton::clicked, this, [this, take] {
+            takingKey_ = true;
+            take->setText(tr("… any key is taken now"));
+            take->setEnabled(false);
+            edit_->setFocus();
+        });
+        layout->addWidget(take, 0, Qt::AlignLeft);
+    }
     if (question_.point) {
         auto* onGround = new QPushButton{tr("Point at it on the ground"), this};
         onGround->setObjectName(QStringLiteral("pointAtIt"));
@@ -93,6 +106,8 @@ SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(cons
         layout->addWidget(onGround, 0, Qt::AlignLeft);
     }
     fill();
+    if (!question_.proposes && (question_.many || question_.freeText || !question_.chosen.isEmpty()))
+        before_ = answerNow();
     connect(edit_, &QLineEdit::textEdited, this, &SlotPopup::filter);
     connect(list_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
         if (item->data(headingRole).toBool())
@@ -192,12 +207,21 @@ void SlotPopup::accept()
     const QStringList answer = answerNow();
     if (answer.isEmpty() && !question_.many)
         return;
+    if (before_ == answer) {
+        close();
+        return;
+    }
     if (const QString wrong = question_.check ? question_.check(answer) : QString(); !wrong.isEmpty()) {
         wrong_->setText(wrong);
         wrong_->show();
         adjustSize();
         return;
     }
+    finish(answer);
+}
+
+void SlotPopup::finish(const QStringList& answer)
+{
     const auto tell = std::exchange(answer_, nullptr);
     close();
     if (tell)
@@ -206,9 +230,18 @@ void SlotPopup::accept()
 
 bool SlotPopup::eventFilter(QObject* watched, QEvent* event)
 {
+    if (watched == edit_ && takingKey_ && event->type() == QEvent::ShortcutOverride) {
+        event->accept();
+        return true;
+    }
     if (watched != edit_ || event->type() != QEvent::KeyPress)
         return QFrame::eventFilter(watched, event);
     const auto* key = static_cast<QKeyEvent*>(event);
+    if (takingKey_) {
+        if (const QString name = keyName(*key); !name.isEmpty())
+            finish({name});
+        return true;
+    }
     const auto step = [&](int by) {
         int row = list_->currentRow();
         do

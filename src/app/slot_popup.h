@@ -5,6 +5,7 @@
 #include <QFrame>
 
 #include <functional>
+#include <optional>
 
 class QLabel;
 class QLineEdit;
@@ -30,6 +31,10 @@ struct Question {
     QStringList chosen;    ///< for `many`
     bool many = false;     ///< several can be ticked; the answer has them in the order of the list
     bool freeText = false; ///< what is typed is an answer too
+    /// What stands there at first is an answer. Else it is what the slot holds already, and confirming it unchanged
+    /// changes nothing.
+    bool proposes = false;
+    bool takesKey = false; ///< a key can be pressed instead: its X keysym name is the answer
     /// Lets the answer be pointed at on the ground instead; the panel closes, and `done` gets it.
     std::function<void(std::function<void(const QString&)> done)> point;
     /// What is wrong with an answer, or nothing; said in place.
@@ -52,6 +57,7 @@ class SlotPopup : public QFrame {
     void filter(const QString& text);
     void fitHeight();
     void accept();
+    void finish(const QStringList& answer);
     QStringList answerNow() const;
 
     Question question_;
@@ -59,6 +65,8 @@ class SlotPopup : public QFrame {
     QLineEdit* edit_;
     QListWidget* list_;
     QLabel* wrong_;
+    std::optional<QStringList> before_; ///< the answer that changes nothing
+    bool takingKey_ = false; ///< the next key is the answer
 };
 
 } // namespace snare::app

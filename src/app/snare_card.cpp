@@ -555,6 +555,7 @@ void SnareCard::buildKey(FlowLayout* line)
         Question question;
         question.title = tr("Which key");
         question.choices = keyChoices(document_.scene());
+        question.takesKey = true;
         SlotPopup::ask(key, question, [this](const QStringList& answer) {
             edit(tr("Change the key of %1"), [&](scene::Snare& snare) {
                 const bool source = answer.front().startsWith(QLatin1String("source:"));

@@ -210,6 +210,7 @@ void SnareCard::makeRoutine(std::size_t index, QWidget* anchor)
     Question which;
     which.title = tr("Which responses");
     which.many = true;
+    which.proposes = true;
     for (std::size_t i = 0; i < shown_.responses.size(); ++i) {
         QStringList words{toText(scene::wordOfResponse(shown_.responses[i].kind).key)};
         for (const io::FieldView& field : io::fieldsOf(shown_.responses[i]))
@@ -226,6 +227,7 @@ void SnareCard::makeRoutine(std::size_t index, QWidget* anchor)
         Question name;
         name.title = tr("What the routine is called");
         name.freeText = true;
+        name.proposes = true;
         name.typed = toText(bareName()) + QStringLiteral("-routine");
         name.check = [this](const QStringList& answer) {
             const std::string word = answer.front().toStdString();

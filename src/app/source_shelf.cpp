@@ -4,6 +4,7 @@
 #include "app/key_names.h"
 #include "app/slot_popup.h"
 #include "app/theme.h"
+#include "app/value_text.h"
 #include "app/words.h"
 
 #include <fmt/format.h>
@@ -428,25 +429,15 @@ void SourceShelf::editCall(const std::string& id, const scene::CallSource& call,
     Question question;
     question.title = tr("The call's name, then its values: hail, vessel = ketch");
     question.freeText = true;
-    QStringList parts{toText(call.name)};
-    for (const auto& [name, value] : call.values.entries)
-        parts << QStringLiteral("%1 = %2").arg(toText(name), toText(scene::textOf(value)));
-    question.typed = parts.join(QStringLiteral(", "));
+    question.typed = toText(call.name);
+    if (!call.values.empty())
+        question.typed += QStringLiteral(", ") + valuesText(call.values);
     const auto read = [](const QString& typed) -> std::optional<scene::CallSource> {
-        const QStringList words = typed.split(QLatin1Char(','), Qt::SkipEmptyParts);
-        if (words.isEmpty() || !scene::isId(words.front().trimmed().toStdString()))
+        const QStringList parts = partsOf(typed);
+        if (parts.isEmpty() || !scene::isId(parts.front().toStdString()))
             return std::nullopt;
-        scene::CallSource made{words.front().trimmed().toStdString(), {}};
-        for (const QString& word : words.mid(1)) {
-            const std::string name = word.section(QLatin1Char('='), 0, 0).trimmed().toStdString();
-            const QString text = word.section(QLatin1Char('='), 1).trimmed();
-            if (!scene::isId(name) || text.isEmpty())
-                return std::nullopt;
-            bool isNumber = false;
-            const double number = text.toDouble(&isNumber);
-            made.values.set(name, isNumber ? scene::Scalar{number} : scene::Scalar{text.toStdString()});
-        }
-        return made;
+        const auto values = valuesFrom(parts.mid(1).join(QLatin1Char(',')));
+        return values ? std::optional(scene::CallSource{parts.front().toStdString(), *values}) : std::nullopt;
     };
     question.check = [read](const QStringList& answer) {
         return read(answer.front()) ? QString() : tr("A name, then name = value, with commas between");

@@ -125,6 +125,7 @@ void TimelineView::askForPress(double x)
     Question question;
     question.title = tr("Which key is pressed at %1 s?").arg(static_cast<double>(from) / rate, 0, 'f', 2);
     question.choices = keyChoices(document_.scene());
+    question.takesKey = true;
     for (const auto& entry : scene::wordsOf<scene::Button>)
         question.choices.push_back(
             {toText(pressName(entry.value)), keyLabel(toText(pressName(entry.value))), tr("of the pointer"), {}});
@@ -196,6 +197,7 @@ void TimelineView::askForShot(const Row& row, double x)
         input.dial = row.lane->dial;
         question.title = tr("What is %1 set to at %2 s?").arg(toText(input.dial)).arg(t, 0, 'f', 2);
         question.typed = valueAt(*row.lane, tickAt(x));
+        question.proposes = true;
         question.check = [](const QStringList& answer) {
             return numbersIn(answer.front(), 1) ? QString() : tr("A number");
         };

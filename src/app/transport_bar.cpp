@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/transport_bar.h"
 
+#include "app/ground_play.h"
 #include "app/slot_popup.h"
 #include "app/theme.h"
 #include "app/words.h"
@@ -167,8 +168,10 @@ void TransportBar::refresh()
     };
     if (recording) {
         take_->setText(tr("recording %1 s").arg(stage_.record().seconds(), 0, 'f', 1));
-        changes_->setText(QStringLiteral("<span style='color:%1'>%2</span>")
-                              .arg(t.coralText.name(), tr("play with the keys on the ground; Esc stops")));
+        changes_->setText(
+            QStringLiteral("<span style='color:%1'>%2</span>")
+                .arg(t.coralText.name(),
+                     tr("play with the keys on the ground; %1 stops").arg(stopKeyLabel(document_.scene()))));
         return;
     }
     if (stage_.record().lastTick() <= 0) {

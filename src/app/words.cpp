@@ -2,6 +2,8 @@
 #include "app/words.h"
 
 #include "app/formula_text.h"
+#include "app/value_text.h"
+#include "io/field_access.h"
 
 #include <QObject>
 #include <QRegularExpression>
@@ -66,6 +68,24 @@ std::optional<std::vector<double>> numbersIn(const QString& typed, int count)
     return static_cast<int>(found.size()) == count ? std::optional(found) : std::nullopt;
 }
 
+std::vector<std::string> wordsIn(const QString& typed)
+{
+    std::vector<std::string> words;
+    for (const QString& part : typed.split(QLatin1Char(','), Qt::SkipEmptyParts))
+        if (const std::string word = part.trimmed().toStdString();
+            !word.empty() && std::ranges::find(words, word) == words.end())
+            words.push_back(word);
+    return words;
+}
+
+QString listed(const std::vector<std::string>& words)
+{
+    QStringList list;
+    for (const std::string& word : words)
+        list << toText(word);
+    return list.join(QStringLiteral(", "));
+}
+
 QString counted(std::size_t count, const QString& one, const QString& many)
 {
     return QStringLiteral("%1 %2").arg(count).arg(count == 1 ? one : many);
@@ -86,39 +106,46 @@ QString conditionText(const scene::Condition& condition)
 {
     const scene::Formula* formula = condition.right.formula();
     const std::string* path = formula ? scene::pathOf(*formula) : nullptr;
-    const QString right = path      ? toText(*path)
-                          : formula ? formulaText(io::toJson(*formula))
-                                    : toText(scene::textOf(*condition.right.literal()));
+    QString right = path ? toText(*path) : formula ? formulaText(io::toJson(*formula)) : QString();
+    if (!formula) {
+        right = literalText(*condition.right.literal());
+        if (looksLikePath(right) || !formulaFrom(right).is_null()) // a text that only looks like one
+            right = toText(io::Json(std::get<std::string>(*condition.right.literal())).dump());
+    }
     return QStringLiteral("%1 %2 %3").arg(toText(condition.left), toText(scene::wordOf(condition.is)), right);
 }
 
 std::optional<scene::Condition> conditionFrom(const QString& typed)
 {
-    for (const char* sign : {"!=", "<=", ">=", "=", "<", ">", " has "}) {
-        const auto at = typed.indexOf(QLatin1String(sign));
-        if (at <= 0)
-            continue;
-        scene::Condition condition;
-        condition.left = typed.left(at).trimmed().toStdString();
-        for (const auto& entry : scene::wordsOf<scene::Comparison>)
-            if (toText(entry.word) == QLatin1String(sign).trimmed())
-                condition.is = entry.value;
-        const QString right = typed.mid(at + static_cast<qsizetype>(qstrlen(sign))).trimmed();
-        if (right.isEmpty() || condition.left.find('.') == std::string::npos)
+    // The first sign decides: what stands right of it may have others.
+    qsizetype at = -1;
+    QString sign;
+    for (const char* one : {"!=", "<=", ">=", "=", "<", ">", " has "})
+        if (const qsizetype found = typed.indexOf(QLatin1String(one)); found > 0 && (at < 0 || found < at)) {
+            at = found;
+            sign = QLatin1String(one);
+        }
+    if (at < 0)
+        return std::nullopt;
+    scene::Condition condition;
+    condition.left = typed.left(at).trimmed().toStdString();
+    for (const auto& entry : scene::wordsOf<scene::Comparison>)
+        if (toText(entry.word) == sign.trimmed())
+            condition.is = entry.value;
+    const QString right = typed.mid(at + sign.size()).trimmed();
+    if (right.isEmpty() || condition.left.find('.') == std::string::npos)
+        return std::nullopt;
+    if (looksLikePath(right)) {
+        condition.right = scene::Get{right.toStdString()};
+    } else if (const io::Json formula = formulaFrom(right); !formula.is_null()) {
+        scene::Response holder{scene::Set{}, {}}; // it has a value of the same kind
+        if (io::setField(holder, "value", formula.dump()))
             return std::nullopt;
-        bool number = false;
-        const double value = right.toDouble(&number);
-        if (number)
-            condition.right = scene::Scalar{value};
-        else if (right == QLatin1String("true") || right == QLatin1String("false"))
-            condition.right = scene::Scalar{right == QLatin1String("true")};
-        else if (looksLikePath(right))
-            condition.right = scene::Get{right.toStdString()};
-        else
-            condition.right = scene::Scalar{right.toStdString()};
-        return condition;
+        condition.right = std::get<scene::Set>(holder.kind).value;
+    } else {
+        condition.right = literalFrom(right);
     }
-    return std::nullopt;
+    return condition;
 }
 
 QString visitorText(const scene::Snare& snare)

@@ -25,6 +25,10 @@ QString pair(const scene::Vec& v);
 /// The numbers in "3, 2" or "3 × 2 m"; nothing if there are not so many.
 std::optional<std::vector<double>> numbersIn(const QString& typed, int count);
 
+/// Words with commas between, each once; and as they are typed.
+std::vector<std::string> wordsIn(const QString& typed);
+QString listed(const std::vector<std::string>& words);
+
 /// "1 piece", "3 pieces".
 QString counted(std::size_t count, const QString& one, const QString& many);
 

@@ -49,8 +49,10 @@ template <class Member> constexpr SlotKind kindOf()
         return SlotKind::target;
     else if constexpr (std::is_same_v<T, Destination>)
         return SlotKind::place;
-    else if constexpr (std::is_same_v<T, Offset>)
+    else if constexpr (std::is_same_v<T, Offset> || std::is_same_v<T, Vec>)
         return SlotKind::point;
+    else if constexpr (std::is_same_v<T, std::array<double, 2>> || std::is_same_v<T, std::array<double, 4>>)
+        return SlotKind::numbers;
     else if constexpr (std::is_same_v<T, LookChoice>)
         return SlotKind::look;
     else if constexpr (std::is_same_v<T, Named<Value<Scalar>>>)
@@ -71,11 +73,22 @@ template <class Member> constexpr bool mayBeWorkedOut()
            std::is_same_v<T, Value<std::string>> || std::is_same_v<T, Destination> || std::is_same_v<T, Offset>;
 }
 
+/// A field of the scene that is not a list of what is in it.
+template <class Member> constexpr bool isSetting()
+{
+    const SlotKind kind = kindOf<Member>();
+    return kind == SlotKind::text || kind == SlotKind::word || kind == SlotKind::number || kind == SlotKind::point ||
+           kind == SlotKind::numbers;
+}
+
 template <class T> std::vector<FieldView> viewsOf(const T& value)
 {
     [[maybe_unused]] static const T standard{};
     std::vector<FieldView> views;
     scene::forEachField<T>([&]<class Member>(const scene::Field<T, Member>& field) {
+        if constexpr (std::is_same_v<T, scene::Scene>)
+            if (!isSetting<Member>())
+                return;
         FieldView view{field.key,        field.about,      field.unit, field.range, field.refers,
                        kindOf<Member>(), field.isRequired, false,      {}};
         view.set = !isAsIn(value, standard, field);
@@ -166,6 +179,16 @@ std::vector<FieldView> fieldsOf(const scene::Body& body)
 std::vector<FieldView> fieldsOf(const scene::Route& route)
 {
     return viewsOf(route);
+}
+
+std::vector<FieldView> fieldsOf(const scene::Scene& scene)
+{
+    return viewsOf(scene);
+}
+
+std::optional<std::string> setField(scene::Scene& scene, std::string_view key, std::string_view json)
+{
+    return setIn(scene, key, json);
 }
 
 std::optional<std::string> setField(scene::Body& body, std::string_view key, std::string_view json)

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The fields of a response, catch, filter, gate, snare or body by name: what the slots of a card show and change, made from
-/// the field tables.
+/// The fields of a response, catch, filter, gate, snare, body or scene by name: what the slots of a card show and
+/// change, made from the field tables.
 #pragma once
 
 #include "scene/scene.h"
@@ -23,7 +23,8 @@ enum class SlotKind {
     value,
     target,
     place,
-    point,
+    point,   ///< two or three numbers
+    numbers, ///< a fixed number of them
     names,
     look,
     named,
@@ -62,6 +63,8 @@ std::vector<FieldView> fieldsOf(const scene::SpeedFilter& speed);
 /// Of the kind that the body is.
 std::vector<FieldView> fieldsOf(const scene::Body& body);
 std::vector<FieldView> fieldsOf(const scene::Route& route);
+/// Of the scene itself: those that are a word, a number, a point or a few numbers, not its lists.
+std::vector<FieldView> fieldsOf(const scene::Scene& scene);
 
 /// Sets a field from JSON; "null" puts it back to its default. Returns what is wrong with the value, or nothing. On an
 /// error the response is left as it was.
@@ -74,6 +77,7 @@ std::optional<std::string> setField(scene::TagFilter& tags, std::string_view key
 std::optional<std::string> setField(scene::SpeedFilter& speed, std::string_view key, std::string_view json);
 std::optional<std::string> setField(scene::Body& body, std::string_view key, std::string_view json);
 std::optional<std::string> setField(scene::Route& route, std::string_view key, std::string_view json);
+std::optional<std::string> setField(scene::Scene& scene, std::string_view key, std::string_view json);
 
 /// A response of this word with all fields at their defaults, or nothing if there is no such word.
 std::optional<scene::Response> responseOf(std::string_view word);

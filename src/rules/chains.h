@@ -84,18 +84,18 @@ template <class Key, class Hash = std::hash<Key>> class Chains {
     /// The slot that was appended to the same list after this one, or `none`.
     int after(int slot) const { return links_[static_cast<std::size_t>(slot)].next; }
 
-    /// Adds the slots of a key to the end of `slots`, in their order.
-    void addTo(std::vector<int>& slots, const Key& key) const
+    /// Adds the slots of a key to the end of `list`, in their order.
+    void addTo(std::vector<int>& list, const Key& key) const
     {
         const Ends* ends = ends_.find(key);
         for (int slot = ends ? ends->first : none; slot != none; slot = after(slot))
-            slots.push_back(slot);
+            list.push_back(slot);
     }
     std::vector<int> of(const Key& key) const
     {
-        std::vector<int> slots;
-        addTo(slots, key);
-        return slots;
+        std::vector<int> list;
+        addTo(list, key);
+        return list;
     }
 
   private:

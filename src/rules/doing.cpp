@@ -44,7 +44,8 @@ Targets Doing::on(const scene::Target& target, bool tellShapes)
 Targets Doing::piecesOn(const scene::Target& target, bool tellShapes)
 {
     Targets result = on(target, tellShapes);
-    result.erase(std::ranges::remove_if(result, [](const Acted& one) { return one.piece < 0; }).begin(), result.end());
+    const auto last = std::remove_if(result.begin(), result.end(), [](const Acted& one) { return one.piece < 0; });
+    result.erase(last, result.end());
     return result;
 }
 

@@ -455,9 +455,9 @@ void apply(const scene::Chase& chase, Doing& doing)
     if (pieces.empty())
         return;
     Targets after = doing.on(chase.after);
-    after.erase(
-        std::ranges::remove_if(after, [](const Acted& one) { return one.piece < 0 && !isPointer(one.piece); }).begin(),
-        after.end());
+    after.erase(std::remove_if(after.begin(), after.end(),
+                               [](const Acted& one) { return one.piece < 0 && !isPointer(one.piece); }),
+                after.end());
     if (after.empty())
         return;
     const auto speed = speedOf(chase.speed, doing);

@@ -96,10 +96,10 @@ class WaitingRuns {
         return id ? find(*id) : nullptr;
     }
 
-    std::vector<RunState> takeAll(const std::vector<int>& slots)
+    std::vector<RunState> takeAll(const std::vector<int>& list)
     {
         std::vector<RunState> result;
-        for (const int slot : slots)
+        for (const int slot : list)
             result.push_back(takeAt(slot));
         return result;
     }
