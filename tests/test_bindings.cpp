@@ -334,9 +334,9 @@ void TestBindings::catchesADialThatIsTurnedWhileRecording()
     bench.window.stage().startRecording();
     QTRY_VERIFY(bench.window.stage().mode() == app::Stage::Mode::recording);
     bench.window.stage().dial("gauge-dial", 1.5);
-    QTest::qWait(60);
+    bench.pass(3);
     bench.window.stage().dial("gauge-dial", 3);
-    QTest::qWait(60);
+    bench.pass(3);
     bench.window.stage().stop();
     bench.settle();
     const auto& inputs = bench.window.document().take().inputs;

@@ -33,13 +33,6 @@ struct Fixture : Bench {
         pass(2);
     }
 
-    /// Until as many ticks more have been recorded.
-    void pass(int ticks)
-    {
-        const std::int64_t to = window.stage().cursor() + ticks;
-        QVERIFY(QTest::qWaitFor([&] { return window.stage().cursor() >= to; }, 20000));
-    }
-
     /// As a server sends it: with a key code and a time stamp.
     void send(bool down, int key, quint32 code, quint32 symbol, quint64 at, Qt::KeyboardModifiers modifiers = {})
     {

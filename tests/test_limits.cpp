@@ -4,7 +4,9 @@
 
 #include <QTemporaryDir>
 #include <QTest>
+
 #include <atomic>
+#include <clocale>
 #include <sys/stat.h>
 #include <thread>
 
@@ -48,6 +50,8 @@ class TestLimits : public QObject {
     void whatIsNoNumberMovesNothing();
     void scriptsCountWithTheWholeRangeOfIntegers();
     void scriptsGoThroughTablesInTheSameOrder_T3();
+    void goingThroughATableCostsTheSameInEachRun_T3();
+    void scriptsDoNotKnowTheLanguageOfTheDesktop_T3();
     void scriptsDoNotSeeWhereMemoryLies_T3();
     void numbersThatJsonDoesNotKnowAreNull();
     void aShapeWithoutPartsIsNoHarm();
@@ -233,6 +237,33 @@ void TestLimits::scriptsGoThroughTablesInTheSameOrder_T3()
     const sim::Record record = play(scene, {}, 0.1);
     QCOMPARE(lastValue(record, "scene", "all"), QStringLiteral("0.5 1 2 apple fig pear true "));
     QCOMPARE(lastValue(record, "scene", "first"), QStringLiteral("b"));
+}
+
+/// What it costs to put keys in order does not depend on where they lay either (S14).
+void TestLimits::goingThroughATableCostsTheSameInEachRun_T3()
+{
+    const auto scene = sceneFrom(R"('snares': [{'id': 'a', 'catch': {'event': 'start'},
+        'responses': [{'do': 'script', 'lua': 'local t = {} for i = 1, 40 do t[[[k]] .. i] = i end while true do for k in pairs(t) do end note(1) end'}]}])");
+    const auto told = [&] { return notes(play(scene, {}, 0.1)).size(); };
+    const auto first = told();
+    QVERIFY(first > 10);
+    for (int i = 0; i < 20; ++i)
+        QCOMPARE(told(), first);
+}
+
+void TestLimits::scriptsDoNotKnowTheLanguageOfTheDesktop_T3()
+{
+    const std::string before = std::setlocale(LC_ALL, nullptr);
+    const bool isThere = std::setlocale(LC_ALL, "de_DE.UTF-8") || std::setlocale(LC_ALL, "fr_FR.UTF-8");
+    const auto scene =
+        sceneFrom(R"('variables': {'s': '', 'b': true}, 'snares': [{'id': 'a', 'catch': {'event': 'start'},
+        'responses': [{'do': 'script', 'lua': 'scene.s = tostring(1.5) .. string.format([[ %.2f]], 2.25) scene.b = [[a]] < [[B]]'}]}])");
+    const sim::Record record = play(scene, {}, 0.1);
+    std::setlocale(LC_ALL, before.c_str());
+    QCOMPARE(lastValue(record, "scene", "s"), QStringLiteral("1.5 2.25"));
+    QCOMPARE(lastValue(record, "scene", "b"), QStringLiteral("false"));
+    if (!isThere)
+        QSKIP("no other locale is installed: tried with this one only");
 }
 
 void TestLimits::scriptsDoNotSeeWhereMemoryLies_T3()

@@ -131,7 +131,7 @@ void TestMoving::motionIsShownOnRequest()
     Fixture bench;
     bench.openDemo(QStringLiteral("barrel-ramp"));
     bench.window.stage().setCursor(4 * 60);
-    QTest::qWait(20);
+    bench.layOut();
     const QImage plain = bench.window.ground()->grab().toImage();
     bench.window.ground()->options().motion = false;
     bench.key(Qt::Key_W, Qt::ShiftModifier);

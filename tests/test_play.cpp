@@ -375,7 +375,7 @@ void TestPlay::laysAPieceOnTheGlass()
     bench.selectAndWait(laid.id);
     bench.key(Qt::Key_C, Qt::ControlModifier);
     QTest::mouseMove(bench.window.ground(), bench.at({5, 4}));
-    QTest::qWait(10);
+    bench.layOut();
     bench.key(Qt::Key_V, Qt::ControlModifier);
     const scene::Piece pasted = bench.window.document().scene().pieces.back();
     QVERIFY(pasted.pinned);

@@ -55,6 +55,22 @@ class Bench {
         QTest::qWait(1);
     }
 
+    /// Until as many ticks more have been played or recorded.
+    void pass(int ticks)
+    {
+        const std::int64_t to = window.stage().cursor() + ticks;
+        QVERIFY(QTest::qWaitFor([&] { return window.stage().cursor() >= to; }, 20000));
+    }
+
+    /// Until all that was shown or changed is laid out and painted.
+    void layOut()
+    {
+        for (int i = 0; i < 4; ++i) { // a layout may ask for another one
+            QCoreApplication::sendPostedEvents();
+            QCoreApplication::processEvents();
+        }
+    }
+
     QPoint at(const Vec& point) { return window.ground()->transform().toView(point).toPoint(); }
 
     void click(const Vec& point, Qt::KeyboardModifiers modifiers = {})

@@ -12,6 +12,13 @@
 
 namespace snare::app {
 
+/// A file beside the scene that a step writes; no text: it is not there.
+struct FileChange {
+    QString path;
+    std::optional<std::string> before;
+    std::optional<std::string> after;
+};
+
 /// One undo step: the states before and after.
 class Step : public QUndoCommand {
   public:
@@ -24,9 +31,20 @@ class Step : public QUndoCommand {
     void undo() override
     {
         setObsolete(document_.takingBack_);
+        if (file_ && !document_.changeFile(file_->path, file_->after, file_->before)) {
+            setObsolete(true); // it can be done no more
+            return;
+        }
         document_.show(before_, true);
     }
-    void redo() override { document_.show(after_, fresh_); }
+    void redo() override
+    {
+        if (file_ && !document_.changeFile(file_->path, file_->before, file_->after)) {
+            setObsolete(true);
+            return;
+        }
+        document_.show(after_, fresh_);
+    }
     int id() const override { return gesture_ == 0 ? -1 : 1; }
 
     bool mergeWith(const QUndoCommand* other) override
@@ -40,6 +58,9 @@ class Step : public QUndoCommand {
 
     int gesture() const { return gesture_; }
 
+    /// The step changes a file too, at once, and back when it is undone.
+    void setFileChange(FileChange change) { file_ = std::move(change); }
+
     /// A continued gesture shows its change as part of the step it will become.
     void setFresh(bool fresh) { fresh_ = fresh; }
 
@@ -49,6 +70,7 @@ class Step : public QUndoCommand {
     DocumentState after_;
     int gesture_;
     bool fresh_ = true;
+    std::optional<FileChange> file_;
 };
 
 namespace {
@@ -336,6 +358,29 @@ tl::expected<void, io::Problem> Document::copyKitsTo(const QString& place) const
     return {};
 }
 
+/// Writes a file that a step changes, if it is still as the step left it; what goes away goes to the trash.
+bool Document::changeFile(const QString& path, const std::optional<std::string>& from,
+                          const std::optional<std::string>& to)
+{
+    const std::string file = path.toStdString();
+    std::optional<std::string> now;
+    if (QFileInfo::exists(path))
+        if (auto text = io::loadText(file))
+            now = std::move(*text);
+    if (now != from) {
+        emit problem(tr("%1 was changed by another program meanwhile: it stays as it is.").arg(path));
+        return false;
+    }
+    if (!to) {
+        QFile::moveToTrash(path);
+    } else if (const auto saved = io::saveText(file, *to); !saved) {
+        emit problem(QString::fromStdString(saved.error().message()));
+        return false;
+    }
+    kits_ = {}; // read anew
+    return true;
+}
+
 bool Document::moveToKit(const std::string& routine, const std::string& kit)
 {
     const scene::Routine* found = scene().routines.find(routine);
@@ -351,18 +396,25 @@ bool Document::moveToKit(const std::string& routine, const std::string& kit)
         }
         content = loaded.kit;
     }
-    content.routines.set(routine, *found);
-    if (const auto saved = io::saveText(file, io::kitText(content)); !saved) {
-        emit problem(QString::fromStdString(saved.error().message()));
+    if (content.routines.find(routine)) {
+        emit problem(tr("%1 has a routine %2 already. Rename this one first.")
+                         .arg(QString::fromStdString(kit), QString::fromStdString(routine)));
         return false;
     }
-    edit(tr("Move routine %1 to %2").arg(QString::fromStdString(routine), QString::fromStdString(kit)),
-         [&](scene::Scene& scene) {
-             std::erase_if(scene.routines.entries, [&](const auto& entry) { return entry.first == routine; });
-             if (std::ranges::find(scene.kits, kit) == scene.kits.end())
-                 scene.kits.push_back(kit);
-         });
-    reloadKits();
+    FileChange change{QString::fromStdString(file.string()), {}, {}};
+    if (std::filesystem::exists(file))
+        change.before = io::loadText(file).value_or(std::string());
+    content.routines.set(routine, *found);
+    change.after = io::kitText(content);
+    auto next = std::make_shared<scene::Scene>(scene());
+    std::erase_if(next->routines.entries, [&](const auto& entry) { return entry.first == routine; });
+    if (std::ranges::find(next->kits, kit) == next->kits.end())
+        next->kits.push_back(kit);
+    auto step = std::make_unique<Step>(
+        *this, tr("Move routine %1 to %2").arg(QString::fromStdString(routine), QString::fromStdString(kit)), state_,
+        DocumentState{std::move(next), state_.takes}, 0);
+    step->setFileChange(std::move(change));
+    undo_.push(step.release());
     return true;
 }
 
@@ -373,11 +425,12 @@ bool Document::save(const QString& path)
         emit problem(QString::fromStdString(copied.error().message()));
         return false;
     }
-    const auto saved = beside(scene().pieces.size() > 500, [&]() -> tl::expected<void, io::Problem> {
-        if (auto done = io::saveText(path.toStdString(), io::sceneText(scene())); !done)
+    // The other thread has a state of its own: a kit that changes meanwhile may replace that of the document.
+    const auto saved = beside(scene().pieces.size() > 500, [path, state = state_]() -> tl::expected<void, io::Problem> {
+        if (auto done = io::saveText(path.toStdString(), io::sceneText(*state.scene)); !done)
             return done;
-        for (const NamedTake& one : state_.takes) {
-            if (!isTaken(*one.take) && state_.takes.size() == 1)
+        for (const NamedTake& one : state.takes) {
+            if (!isTaken(*one.take) && state.takes.size() == 1)
                 continue;
             scene::Take take = *one.take;
             take.scene = QFileInfo(path).fileName().toStdString();
@@ -390,10 +443,14 @@ bool Document::save(const QString& path)
         emit problem(QString::fromStdString(saved.error().message()));
         return false;
     }
-    // Takes that were deleted or renamed leave no file behind.
-    for (const std::string& name : std::exchange(takesOnDisk_, {}))
-        if (samePlace && std::ranges::find(state_.takes, name, &NamedTake::name) == state_.takes.end())
-            QFile::remove(takePathFor(path, name));
+    // Files of takes that were deleted or renamed go to the trash of the desktop; where there is none, they stay.
+    for (const std::string& name : std::exchange(takesOnDisk_, {})) {
+        const QString file = takePathFor(path, name);
+        if (samePlace && std::ranges::find(state_.takes, name, &NamedTake::name) == state_.takes.end() &&
+            QFileInfo::exists(file) && !QFile::moveToTrash(file))
+            emit problem(tr("%1 is no longer a take of the scene, but could not be moved to the trash. It stays.")
+                             .arg(QFileInfo(file).fileName()));
+    }
     for (const NamedTake& one : state_.takes)
         takesOnDisk_.push_back(one.name);
     path_ = QFileInfo(path).absoluteFilePath();

@@ -68,7 +68,8 @@ class Document : public QObject {
     bool isDirty() const { return !undo_.isClean(); }
 
     /// Moves a routine of the scene into a kit file beside it, which is made if it is not there; the scene names the
-    /// kit.
+    /// kit. One undo step, which changes the file back too. A kit that has a routine of this name stays as it is; that
+    /// goes to `problem`.
     bool moveToKit(const std::string& routine, const std::string& kit);
     /// Reads the kits of the scene anew, as their files are now; what follows their templates changes with them. No
     /// undo step. Done by itself when a kit file changes.
@@ -113,6 +114,7 @@ class Document : public QObject {
     std::shared_ptr<const scene::Scene> withKitsAsTheyAre(const scene::Scene& scene) const;
     bool areKitsStale() const;
     void watchKits();
+    bool changeFile(const QString& path, const std::optional<std::string>& from, const std::optional<std::string>& to);
     tl::expected<void, io::Problem> copyKitsTo(const QString& place) const;
     void pushTakes(const QString& name, std::vector<NamedTake> takes, int gesture = 0);
     static bool isTaken(const scene::Take& take) { return take.length.has_value() || !take.inputs.empty(); }

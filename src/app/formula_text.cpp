@@ -190,129 +190,128 @@ class FormulaReader {
         at_ = before;
         if (strict_)
             return std::nullopt;
-        static const QRegularExpression plain
-        {QStringLiteral(R"re([^,()"]+)re")};
+        static const QRegularExpression plain{QStringLiteral(R"re([^,()"]+)re")};
         const auto found = match(plain);
-            if (!found || found->trimmed().isEmpty())
-                return std::nullopt;
-            const scene::Scalar value = literalFrom(*found);
-            if (const auto* flag = std::get_if<bool>(&value))
-                return Json(*flag);
-            return Json(found->trimmed().toStdString());
-        }
-
-        std::optional<Json> oneOf()
-        {
-            Json list = Json::array();
-            do {
-                auto one = item();
-                if (!one)
-                    return std::nullopt;
-                list.push_back(std::move(*one));
-            } while (word(QStringLiteral(",")));
-            return Json{{"oneOf", list}};
-        }
-
-        std::optional<Json> howMany()
-        {
-            Json list = Json::array();
-            do {
-                const auto one = name();
-                if (!one || (strict_ && !one->contains(QLatin1Char(':'))))
-                    return std::nullopt;
-                list.push_back(one->toStdString());
-            } while (word(QStringLiteral(",")));
-            return Json{{"count", list.size() == 1 ? list.front() : list}};
-        }
-
-        std::optional<Json> anywhere()
-        {
-            const auto where = name();
-            if (!where)
-                return std::nullopt;
-            Json formula{{"somewhere", where->toStdString()}};
-            if (const qsizetype before = at_; !word(QStringLiteral(",")) || !word(QObject::tr("clear of solids")))
-                at_ = before;
-            else
-                formula["clear"] = true;
-            return formula;
-        }
-
-        std::optional<Json> part()
-        {
-            const qsizetype before = at_;
-            std::optional<Json> value;
-            if (word(QObject::tr("one of")))
-                value = oneOf();
-            else if (word(QObject::tr("how many")))
-                value = howMany();
-            else if (word(QObject::tr("anywhere in")))
-                value = anywhere();
-            else if (word(QObject::tr("same as")))
-                value = path();
-            else if (!(value = quoted()))
-                value = bound();
-            if (!value) {
-                at_ = before;
-                return std::nullopt;
-            }
-            const qsizetype end = at_;
-            if (word(QObject::tr("to")) || word(QStringLiteral(".."))) {
-                if (const std::optional<Json> high = bound()) {
-                    word(QObject::tr("at random"));
-                    return Json{{"between", Json::array({*value, *high})}};
-                }
-                at_ = end;
-            }
-            return value;
-        }
-
-        std::optional<Json> sum()
-        {
-            const std::optional<Json> first = part();
-            if (!first)
-                return std::nullopt;
-            Json parts = Json::array({*first});
-            for (;;) {
-                const qsizetype before = at_;
-                static const QRegularExpression sign{QStringLiteral(R"(\s[-+]\s)")};
-                const auto found = sign.match(text_, at_, QRegularExpression::NormalMatch,
-                                              QRegularExpression::AnchorAtOffsetMatchOption);
-                if (!found.hasMatch())
-                    break;
-                at_ = found.capturedEnd();
-                std::optional<Json> next = part();
-                const bool less = found.captured().contains(QLatin1Char('-'));
-                if (!next || (less && !next->is_number())) {
-                    at_ = before;
-                    break;
-                }
-                parts.push_back(less ? Json(-next->get<double>()) : *next);
-            }
-            if (parts.size() == 1)
-                return first;
-            // Of literals alone it is no formula: "2 - 3" may be a text.
-            const bool worked = std::ranges::any_of(parts, [](const Json& one) { return one.is_object(); });
-            return worked ? std::optional(Json{{"sum", parts}}) : std::nullopt;
-        }
-
-        QString text_;
-        bool strict_;
-        qsizetype at_ = 0;
-    };
-
-    Json readFormula(const QString& typed, bool strict)
-    {
-        const QString text = typed.trimmed();
-        if (text.startsWith(QLatin1Char('=')) && text.size() > 1)
-            return Json{{"script", text.mid(1).trimmed().toStdString()}};
-        const Json formula = FormulaReader{text, strict}.read();
-        // A path alone is one where values are expected; it is said by its slot.
-        return formula.is_object() && formula.contains("get") &&
-                       !text.startsWith(QObject::tr("same as"), Qt::CaseInsensitive)
-                   ? Json{}
-                   : formula;
+        if (!found || found->trimmed().isEmpty())
+            return std::nullopt;
+        const scene::Scalar value = literalFrom(*found);
+        if (const auto* flag = std::get_if<bool>(&value))
+            return Json(*flag);
+        return Json(found->trimmed().toStdString());
     }
+
+    std::optional<Json> oneOf()
+    {
+        Json list = Json::array();
+        do {
+            auto one = item();
+            if (!one)
+                return std::nullopt;
+            list.push_back(std::move(*one));
+        } while (word(QStringLiteral(",")));
+        return Json{{"oneOf", list}};
+    }
+
+    std::optional<Json> howMany()
+    {
+        Json list = Json::array();
+        do {
+            const auto one = name();
+            if (!one || (strict_ && !one->contains(QLatin1Char(':'))))
+                return std::nullopt;
+            list.push_back(one->toStdString());
+        } while (word(QStringLiteral(",")));
+        return Json{{"count", list.size() == 1 ? list.front() : list}};
+    }
+
+    std::optional<Json> anywhere()
+    {
+        const auto where = name();
+        if (!where)
+            return std::nullopt;
+        Json formula{{"somewhere", where->toStdString()}};
+        if (const qsizetype before = at_; !word(QStringLiteral(",")) || !word(QObject::tr("clear of solids")))
+            at_ = before;
+        else
+            formula["clear"] = true;
+        return formula;
+    }
+
+    std::optional<Json> part()
+    {
+        const qsizetype before = at_;
+        std::optional<Json> value;
+        if (word(QObject::tr("one of")))
+            value = oneOf();
+        else if (word(QObject::tr("how many")))
+            value = howMany();
+        else if (word(QObject::tr("anywhere in")))
+            value = anywhere();
+        else if (word(QObject::tr("same as")))
+            value = path();
+        else if (!(value = quoted()))
+            value = bound();
+        if (!value) {
+            at_ = before;
+            return std::nullopt;
+        }
+        const qsizetype end = at_;
+        if (word(QObject::tr("to")) || word(QStringLiteral(".."))) {
+            if (const std::optional<Json> high = bound()) {
+                word(QObject::tr("at random"));
+                return Json{{"between", Json::array({*value, *high})}};
+            }
+            at_ = end;
+        }
+        return value;
+    }
+
+    std::optional<Json> sum()
+    {
+        const std::optional<Json> first = part();
+        if (!first)
+            return std::nullopt;
+        Json parts = Json::array({*first});
+        for (;;) {
+            const qsizetype before = at_;
+            static const QRegularExpression sign{QStringLiteral(R"(\s[-+]\s)")};
+            const auto found =
+                sign.match(text_, at_, QRegularExpression::NormalMatch, QRegularExpression::AnchorAtOffsetMatchOption);
+            if (!found.hasMatch())
+                break;
+            at_ = found.capturedEnd();
+            std::optional<Json> next = part();
+            const bool less = found.captured().contains(QLatin1Char('-'));
+            if (!next || (less && !next->is_number())) {
+                at_ = before;
+                break;
+            }
+            parts.push_back(less ? Json(-next->get<double>()) : *next);
+        }
+        if (parts.size() == 1)
+            return first;
+        // Of literals alone it is no formula: "2 - 3" may be a text.
+        const bool worked = std::ranges::any_of(parts, [](const Json& one) { return one.is_object(); });
+        return worked ? std::optional(Json{{"sum", parts}}) : std::nullopt;
+    }
+
+    QString text_;
+    bool strict_;
+    qsizetype at_ = 0;
+};
+
+Json readFormula(const QString& typed, bool strict)
+{
+    const QString text = typed.trimmed();
+    if (text.startsWith(QLatin1Char('=')) && text.size() > 1)
+        return Json{{"script", text.mid(1).trimmed().toStdString()}};
+    const Json formula = FormulaReader{text, strict}.read();
+    // A path alone is one where values are expected; it is said by its slot.
+    return formula.is_object() && formula.contains("get") &&
+                   !text.startsWith(QObject::tr("same as"), Qt::CaseInsensitive)
+               ? Json{}
+               : formula;
+}
 
 } // namespace
 

@@ -18,10 +18,8 @@ constexpr int titleBar = 40;
 /// The demo that is opened the first time: installed, or beside the build.
 QString demoScene()
 {
-    const QString name = QStringLiteral("weigh-in.snare.json");
-    for (const QString& folder :
-         {QCoreApplication::applicationDirPath() + QStringLiteral("/../share/fresh-snare/demo/"),
-          QStringLiteral(SNARE_DEMO_FOLDER "/")})
+    const QString name = QStringLiteral("/weigh-in.snare.json");
+    for (const QString& folder : snare::app::MainWindow::demoFolders())
         if (QFileInfo::exists(folder + name))
             return QDir::cleanPath(folder + name);
     return {};
@@ -44,6 +42,9 @@ int main(int argc, char** argv)
                                  QObject::tr("the scene to open; else the last one, else the demo"));
     parser.process(application);
 
+    snare::app::MainWindow::demoFolders() = {QCoreApplication::applicationDirPath() +
+                                                 QStringLiteral("/../share/fresh-snare/demo"),
+                                             QStringLiteral(SNARE_DEMO_FOLDER)};
     snare::app::applyTheme(application);
     snare::app::MainWindow window;
     const QRect room = window.screen()->availableGeometry();

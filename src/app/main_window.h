@@ -60,6 +60,9 @@ class MainWindow : public QMainWindow {
     void openLastOr(const QString& fallback);
     /// Offers what a crash left behind, if anything.
     void offerRescue();
+    /// Folders of demos: saving one of them offers a copy.
+    static QStringList& demoFolders();
+    static bool isDemo(const QString& path);
     /// What was said last in the bar above the ground, or empty.
     QString shownProblem() const;
     /// Changes to another scheme of colours; the views are built anew and show what they showed.

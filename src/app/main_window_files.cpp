@@ -10,7 +10,9 @@
 #include <QFileInfo>
 #include <QMenu>
 #include <QMessageBox>
+#include <QPushButton>
 #include <QSettings>
+#include <QStandardPaths>
 #include <QWidget>
 
 namespace snare::app {
@@ -82,12 +84,45 @@ bool MainWindow::save()
     if (document_.filePath().isEmpty())
         return saveAs();
     problemBar_->hide();
+    if (isDemo(document_.filePath())) {
+        QMessageBox box{QMessageBox::NoIcon, tr("Fresh Snare"),
+                        tr("%1 is one of the demos. Save a copy of your own?").arg(document_.title()),
+                        QMessageBox::Cancel, this};
+        const auto* copy = box.addButton(tr("Save a copy…"), QMessageBox::AcceptRole);
+        const auto* over = box.addButton(tr("Change the demo"), QMessageBox::DestructiveRole);
+        box.setDefaultButton(qobject_cast<QPushButton*>(box.buttons().front()));
+        for (QAbstractButton* button : box.buttons())
+            if (button == copy)
+                box.setDefaultButton(qobject_cast<QPushButton*>(button));
+        box.exec();
+        if (box.clickedButton() == copy)
+            return saveAs();
+        if (box.clickedButton() != over)
+            return false;
+    }
     return document_.save(document_.filePath());
+}
+
+QStringList& MainWindow::demoFolders()
+{
+    static QStringList folders;
+    return folders;
+}
+
+bool MainWindow::isDemo(const QString& path)
+{
+    const QString folder = QFileInfo(path).canonicalPath();
+    return std::ranges::any_of(demoFolders(),
+                               [&](const QString& one) { return QFileInfo(one).canonicalFilePath() == folder; });
 }
 
 bool MainWindow::saveAs()
 {
-    QString path = QFileDialog::getSaveFileName(this, tr("Save the scene"), document_.filePath(), fileFilter());
+    QString proposed = document_.filePath();
+    if (!proposed.isEmpty() && isDemo(proposed))
+        proposed = QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation) + QLatin1Char('/') +
+                   QFileInfo(proposed).fileName();
+    QString path = QFileDialog::getSaveFileName(this, tr("Save the scene"), proposed, fileFilter());
     if (path.isEmpty())
         return false;
     if (!path.endsWith(QLatin1String(".json")))
@@ -130,6 +165,10 @@ void MainWindow::offerRescue()
     const QString name = found.path.isEmpty() ? tr("a scene without a name") : QFileInfo(found.path).fileName();
     tellProblem(tr("Unsaved work on %1 from %2 was left behind.").arg(name, found.when), tr("Bring it back"),
                 [this, found] {
+                    if (!mayDiscard()) { // what is open now is not lost either
+                        offerRescue();
+                        return;
+                    }
                     if (!rescue_.bringBack(found)) {
                         tellProblem(tr("It cannot be read any more."));
                         rescue_.discard(found);

@@ -66,7 +66,7 @@ class SlotPopup : public QFrame {
     QListWidget* list_;
     QLabel* wrong_;
     std::optional<QStringList> before_; ///< the answer that changes nothing
-    bool takingKey_ = false; ///< the next key is the answer
+    bool takingKey_ = false;            ///< the next key is the answer
 };
 
 } // namespace snare::app

@@ -265,8 +265,9 @@ void SnareCard::routineMenu(const QPoint& at)
     QMenu menu{this};
     menu.addAction(tr("Keep it in a kit file…"), this, [this] {
         Question question;
-        question.title = tr("The kit file, beside the scene");
+        question.title = tr("The kit file, beside the scene; it is written at once");
         question.freeText = true;
+        question.proposes = true;
         question.typed =
             document_.scene().kits.empty() ? QStringLiteral("shared.kit.json") : toText(document_.scene().kits.front());
         for (const std::string& kit : document_.scene().kits)

@@ -303,16 +303,34 @@ void Stage::stop()
     }
     if (mode_ != Mode::recording)
         return;
-    while (!catchUp()) {
-    }
     letGoOfAll();
+    if (recorder_->run().tickNumber() < catchUpTo_ && !recorder_->stopped()) {
+        // Nothing was played since: the take is what was to be caught up with, and is run again like any other.
+        scene::Take take;
+        for (const auto& [tick, input] : kept_)
+            take.inputs.push_back(input);
+        const double end = static_cast<double>(catchUpTo_) / recordedScene_->rate;
+        for (scene::Input& input : std::exchange(pending_, {})) {
+            input.t = end;
+            take.inputs.push_back(std::move(input));
+        }
+        take.length = end;
+        frame_.stop();
+        recorder_.reset();
+        setMode(Mode::still);
+        forgetEarlier_ = true;
+        document_.setTake(tr("Record a take"), std::move(take));
+        earlier_ = nullptr;
+        forgetEarlier_ = true;
+        return;
+    }
     if (!pending_.empty()) {
         for (scene::Input& input : pending_)
             input.t = static_cast<double>(recorder_->run().tickNumber() + 1) / recordedScene_->rate;
         recorder_->tick(std::exchange(pending_, {}));
     }
     frame_.stop();
-    auto finished = std::make_shared<sim::Record>(recorder_->take());
+    const std::shared_ptr<sim::Record> finished = recorder_->finish();
     recorder_.reset();
     scene::Take take = finished->take;
     take.length = finished->seconds();

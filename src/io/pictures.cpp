@@ -137,6 +137,7 @@ std::shared_ptr<const Picture> Pictures::picture(const std::string& name)
 
 void Pictures::trace(scene::Scene& scene)
 {
+    ++round_;
     const auto all = [&](scene::Piece& piece) {
         for (scene::Shape& shape : piece.shapes)
             if (auto* traced = std::get_if<scene::Traced>(&shape.geometry))
@@ -170,8 +171,9 @@ void Pictures::trace(const scene::Scene& scene, const scene::Piece& piece, scene
     std::vector<std::shared_ptr<const Picture>> pictures;
     for (const std::string& image : images)
         pictures.push_back(picture(image));
-    for (const Done& done : done_)
+    for (Done& done : done_)
         if (done.recipe == traced && done.images == images && done.pictures == pictures) {
+            done.usedIn = round_;
             traced.tracing.areas = done.areas;
             return;
         }
@@ -184,10 +186,14 @@ void Pictures::trace(const scene::Scene& scene, const scene::Piece& piece, scene
         areas->push_back(std::move(area));
     }
     traced.tracing.areas = areas;
+    // What the scene still has stays, however much that is; of the rest the newest.
     constexpr std::size_t mostKept = 64;
+    const auto old = [&](const Done& done) { return done.usedIn != round_; };
     if (done_.size() >= mostKept)
-        done_.erase(done_.begin());
-    done_.push_back({std::move(images), traced, std::move(pictures), areas});
+        if (const auto oldest = std::ranges::find_if(done_, old); oldest != done_.end())
+            done_.erase(oldest);
+    done_.push_back({std::move(images), traced, std::move(pictures), areas, round_});
+    ++traced_;
 }
 
 } // namespace snare::io

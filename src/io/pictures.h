@@ -42,6 +42,9 @@ class Pictures {
 
     const std::filesystem::path& folder() const { return folder_; }
 
+    /// How many outlines were worked out so far; those that were kept are not counted again.
+    std::size_t tracedCount() const { return traced_; }
+
   private:
     struct Held {
         std::filesystem::file_time_type time;
@@ -52,6 +55,7 @@ class Pictures {
         scene::Traced recipe;
         std::vector<std::shared_ptr<const Picture>> pictures;
         std::shared_ptr<const std::vector<scene::TracedArea>> areas;
+        std::uint64_t usedIn = 0; ///< the last round that asked for it
     };
 
     void trace(const scene::Scene& scene, const scene::Piece& piece, scene::Traced& traced);
@@ -59,6 +63,8 @@ class Pictures {
     std::filesystem::path folder_;
     std::map<std::string, Held> held_;
     std::vector<Done> done_; ///< newest last
+    std::uint64_t round_ = 0;
+    std::size_t traced_ = 0;
 };
 
 } // namespace snare::io

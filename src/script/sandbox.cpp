@@ -6,11 +6,16 @@
 #include <lua.h>
 #include <lualib.h>
 
+#include <algorithm>
 #include <array>
+#include <bit>
 #include <cmath>
 #include <cstdlib>
 #include <cstring>
 #include <map>
+#include <vector>
+
+#include <locale.h> // uselocale
 
 namespace snare::script {
 
@@ -157,26 +162,63 @@ return function(list, before)
 end
 )";
 
-/// `pairs` and `next` go through keys in an order that is the same in every run: numbers, then texts, then false and
-/// true. Lua's own order depends on where the memory lies.
+/// The keys of a table in an order that is the same in every run: numbers, then texts by their bytes, then false and
+/// true. Lua's own order depends on where the memory lies, so what it costs must not depend on that order either.
+int sortedKeys(lua_State* lua)
+{
+    luaL_checktype(lua, 1, LUA_TTABLE);
+    std::vector<std::pair<long double, int>> numbers; // exact for integers too; with their place in the list of keys
+    std::vector<std::pair<std::string_view, int>> texts;
+    std::array<int, 2> flags{}; // place; 0: it is no key
+    lua_settop(lua, 1);
+    lua_newtable(lua); // of keys in Lua's order
+    int count = 0;
+    for (lua_pushnil(lua); lua_next(lua, 1) != 0;) {
+        lua_pop(lua, 1);
+        ++count;
+        switch (lua_type(lua, -1)) {
+        case LUA_TNUMBER:
+            numbers.emplace_back(lua_isinteger(lua, -1) ? static_cast<long double>(lua_tointeger(lua, -1))
+                                                        : static_cast<long double>(lua_tonumber(lua, -1)),
+                                 count);
+            break;
+        case LUA_TSTRING: {
+            std::size_t length = 0;
+            const char* text = lua_tolstring(lua, -1, &length);
+            texts.emplace_back(std::string_view{text, length}, count);
+            break;
+        }
+        case LUA_TBOOLEAN:
+            flags[static_cast<std::size_t>(lua_toboolean(lua, -1))] = count;
+            break;
+        default:
+            return luaL_error(lua, "only numbers, texts, true and false can be keys of a table that is gone through");
+        }
+        lua_pushvalue(lua, -1);
+        lua_rawseti(lua, 2, count);
+    }
+    charge(lua, 10 + 4 * static_cast<lua_Integer>(count) * std::bit_width(static_cast<unsigned>(count)));
+    std::ranges::sort(numbers);
+    std::ranges::sort(texts);
+    lua_createtable(lua, count, 0);
+    lua_Integer at = 0;
+    const auto add = [&](int place) {
+        lua_rawgeti(lua, 2, place);
+        lua_rawseti(lua, -2, ++at);
+    };
+    for (const auto& [number, place] : numbers)
+        add(place);
+    for (const auto& [text, place] : texts)
+        add(place);
+    for (const int place : flags)
+        if (place != 0)
+            add(place);
+    return 1;
+}
+
+/// `pairs` and `next` go through keys in the order of `sortedKeys`.
 constexpr const char* walkInLua = R"(
-local next, type, sort, error = ...
-local function keysOf(t)
-  local keys, texts, flags = {}, {}, {}
-  for k in next, t do
-    local kind = type(k)
-    if kind == "number" then keys[#keys + 1] = k
-    elseif kind == "string" then texts[#texts + 1] = k
-    elseif kind == "boolean" then flags[k] = true
-    else error("only numbers, texts, true and false can be keys of a table that is gone through", 3) end
-  end
-  sort(keys)
-  sort(texts)
-  for i = 1, #texts do keys[#keys + 1] = texts[i] end
-  if flags[false] then keys[#keys + 1] = false end
-  if flags[true] then keys[#keys + 1] = true end
-  return keys
-end
+local keysOf, error = ...
 local function walk(t)
   local keys, at = keysOf(t), 0
   return function()
@@ -432,11 +474,9 @@ int prepare(lua_State* lua)
     const int base = lua_gettop(lua);
     if (luaL_loadstring(lua, walkInLua) != LUA_OK)
         return lua_error(lua);
-    lua_getfield(lua, base, "next");
-    lua_getfield(lua, base, "type");
-    lua_getfield(lua, list, "sort");
+    lua_pushcfunction(lua, sortedKeys);
     lua_getfield(lua, base, "error");
-    lua_call(lua, 4, 2);
+    lua_call(lua, 2, 2);
     lua_setfield(lua, base, "next");
     lua_setfield(lua, base, "pairs");
     lua_settop(lua, list);
@@ -497,6 +537,23 @@ Fault faultOf(std::string_view message, bool overran)
 
 constexpr const char* chunkName = "=script";
 
+/// While it lives, this thread writes and compares as in the C locale: a script does the same wherever it runs.
+class PlainLocale {
+  public:
+    PlainLocale() : before_(uselocale(plain())) {}
+    ~PlainLocale() { uselocale(before_); }
+    PlainLocale(const PlainLocale&) = delete;
+    PlainLocale& operator=(const PlainLocale&) = delete;
+
+  private:
+    static locale_t plain()
+    {
+        static const locale_t c = newlocale(LC_ALL_MASK, "C", nullptr);
+        return c;
+    }
+    locale_t before_;
+};
+
 /// What a call works with, handed through Lua as one pointer.
 struct Call {
     const std::string* code = nullptr;
@@ -544,6 +601,7 @@ struct Sandbox::State {
 
     Result call(const std::string& code, const Host& host, bool mayAssign)
     {
+        const PlainLocale locale;
         lua_settop(lua, 0);
         budget.made = 0;
         budget.instructions = 0;
@@ -621,6 +679,7 @@ Result Sandbox::run(const std::string& script, const Host& host)
 
 std::optional<Fault> Sandbox::check(const std::string& text, bool isExpression)
 {
+    const PlainLocale locale; // numbers in it have points
     State state;
     const std::string code = isExpression ? "return " + text + "\n" : text;
     if (luaL_loadbufferx(state.lua, code.data(), code.size(), chunkName, "t") == LUA_OK)

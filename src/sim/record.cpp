@@ -345,7 +345,7 @@ Record rerun(std::shared_ptr<const scene::Scene> scene, const scene::Take& take,
             now.push_back(next->second);
         recorder.tick(now);
     }
-    Record record = recorder.take();
+    Record record = std::move(*recorder.finish()); // nobody else shares it
     record.take = take;
     return record;
 }

@@ -164,7 +164,9 @@ class Recorder {
     const Run& run() const { return run_; }
     const Record& record() const { return *record_; }
     std::shared_ptr<const Record> share() const { return record_; }
-    Record take() { return std::move(*record_); }
+    /// The record, which nothing is added to any more; the recorder must not be used after it. Those who share it
+    /// already keep it whole.
+    std::shared_ptr<Record> finish() { return std::move(record_); }
     bool stopped() const { return !run_.stopReason().empty(); }
 
   private:
