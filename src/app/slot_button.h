@@ -19,6 +19,8 @@ class SlotButton : public QAbstractButton {
 
     SlotButton(const QString& text, Kind kind, QWidget* parent = nullptr);
 
+    Kind kind() const { return kind_; }
+
     QSize sizeHint() const override;
     QSize minimumSizeHint() const override;
 
