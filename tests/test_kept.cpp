@@ -6,6 +6,7 @@
 #include <QAbstractButton>
 #include <QDir>
 #include <QMessageBox>
+#include <QPointer>
 #include <QTimer>
 
 using namespace snare;
@@ -65,6 +66,7 @@ class TestKept : public QObject {
     void savingADemoOffersACopy();
     void stoppingARecordingThatCatchesUpDoesNotWait();
     void whoSharesARecordKeepsItWhole();
+    void anAnswerForACardThatIsGoneGoesNowhere();
 
   private:
     QTemporaryDir home_;
@@ -226,6 +228,32 @@ void TestKept::whoSharesARecordKeepsItWhole()
     QVERIFY(shared->scene);
     QVERIFY(shared->lastTick() >= 5);
     QCOMPARE(shared->pieces.size(), shared->scene->pieces.size());
+}
+
+/// Pointing at a target, then another piece by key, then the click.
+void TestKept::anAnswerForACardThatIsGoneGoesNowhere()
+{
+    Bench bench;
+    bench.openDemo();
+    bench.selectAndWait("scale");
+    bench.layOut();
+    const std::string before = bench.text();
+    QPointer<app::SnareCard> card = bench.window.findChild<app::SnareCard*>(QStringLiteral("card weigh"));
+    QVERIFY(card);
+    app::SlotButton* target = nullptr; // of the first response that is done to something
+    for (auto* slot : card->findChildren<app::SlotButton*>())
+        if (!target && slot->objectName().endsWith(QStringLiteral(" on")))
+            target = slot;
+    QVERIFY(target);
+    target->click();
+    QTRY_VERIFY(bench.popup());
+    bench.popup()->findChild<QAbstractButton*>(QStringLiteral("pointAtIt"))->click();
+    bench.window.selection().choosePiece("vane"); // as with the key N
+    bench.layOut();
+    QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+    QVERIFY(!card);
+    bench.click(bench.placeNow("barrow"));
+    QCOMPARE(bench.text(), before);
 }
 
 SNARE_WINDOW_TEST_MAIN(TestKept)

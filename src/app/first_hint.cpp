@@ -2,6 +2,7 @@
 #include "app/first_hint.h"
 
 #include "app/theme.h"
+#include "app/words.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
@@ -21,7 +22,8 @@ FirstHint::FirstHint(Document& document, Stage& stage, Selection& selection, QWi
     layout->setSpacing(18);
     for (QLabel*& step : steps_) {
         step = new QLabel{this};
-        step->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred); // a narrow window cuts it
+        step->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+        step->setWordWrap(true); // in a narrow window
         layout->addWidget(step, 1);
     }
     auto* close = new QToolButton{this};
@@ -33,16 +35,18 @@ FirstHint::FirstHint(Document& document, Stage& stage, Selection& selection, QWi
         emit closed();
     });
     layout->addWidget(close);
-    connect(&stage, &Stage::cursorChanged, this, [this, &stage] {
-        if (stage.cursor() > 0)
+    connect(&stage, &Stage::modeChanged, this, [this, &stage] {
+        if (stage.mode() == Stage::Mode::playing)
             take(0);
     });
-    connect(&selection, &Selection::changed, this, [this, &selection] {
-        if (!selection.piece().empty())
+    connect(&selection, &Selection::changed, this, [this, &document, &selection] {
+        const scene::Piece* piece = scene::findPiece(document.scene(), selection.piece());
+        if (piece && std::ranges::any_of(piece->shapes,
+                                         [](const scene::Shape& shape) { return shape.role == scene::Role::zone; }))
             take(1);
     });
-    connect(&document, &Document::dirtyChanged, this, [this, &document] {
-        if (document.isDirty())
+    connect(document.undoStack(), &QUndoStack::indexChanged, this, [this, &document, &selection] {
+        if (document.undoStack()->undoText() == tr("Move %1").arg(toText(selection.piece())))
             take(2);
     });
     refresh();

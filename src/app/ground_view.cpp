@@ -126,8 +126,10 @@ void GroundView::setTool(ToolKind kind)
     forgetTyped();
     toolKind_ = kind;
     const std::vector<ShapeKind> kinds = kindsOf(kind);
-    if (!kinds.empty() && std::ranges::find(kinds, shapeKind_) == kinds.end())
-        shapeKind_ = kinds.front();
+    if (!kinds.empty()) { // each tool goes on with the kind that it laid last
+        const auto last = lastKinds_.find(kind);
+        shapeKind_ = last == lastKinds_.end() ? kinds.front() : last->second;
+    }
     tool_ = makeTool(kind, *this);
     setCursor(tool_->cursorAt({{-1000, -1000}, {1e9, 1e9}, {}}));
     emit toolChanged();
@@ -152,6 +154,7 @@ void GroundView::setShapeKind(ShapeKind kind)
 {
     tool_->cancel();
     shapeKind_ = kind;
+    lastKinds_[toolKind_] = kind;
     emit toolChanged();
     emit hint(tool_->hint());
 }

@@ -12,6 +12,7 @@
 
 #include <functional>
 
+#include <map>
 #include <memory>
 
 namespace snare::app {
@@ -139,6 +140,7 @@ class GroundView : public QWidget {
     GroundOptions options_;
     bool fitted_ = false;
     ShapeKind shapeKind_ = ShapeKind::box;
+    std::map<ToolKind, ShapeKind> lastKinds_;
     Sprites sprites_;
     mutable std::optional<geometry::Bounds> bounds_; ///< of the scene
     std::string stamp_;

@@ -2,12 +2,14 @@
 #include "app/slot_popup.h"
 
 #include "app/key_names.h"
+#include "app/sentence_card.h"
 #include "app/theme.h"
 
 #include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QPointer>
 #include <QPushButton>
 #include <QScreen>
 #include <QVBoxLayout>
@@ -21,11 +23,30 @@ constexpr int wordsRole = Qt::UserRole + 1;
 constexpr int headingRole = Qt::UserRole + 2;
 constexpr int mostRows = 11;
 
+/// Whom an answer is for: the card that the anchor is on, else all that the window shows. The anchor itself may go
+/// while its card is built anew.
+QWidget* ownerOf(QWidget* anchor)
+{
+    QWidget* owner = anchor;
+    for (QWidget* one = anchor; one && !one->isWindow(); one = one->parentWidget()) {
+        owner = one;
+        if (qobject_cast<SentenceCard*>(one))
+            break;
+    }
+    return owner;
+}
+
 } // namespace
 
 SlotPopup* SlotPopup::ask(QWidget* anchor, Question question, std::function<void(const QStringList&)> answer)
 {
-    auto* popup = new SlotPopup{anchor->window(), std::move(question), std::move(answer)};
+    const QPointer<QWidget> owner = ownerOf(anchor);
+    const auto ifThere = [owner, tell = std::move(answer)](const QStringList& chosen) {
+        if (owner)
+            tell(chosen);
+    };
+    auto* popup = new SlotPopup{anchor->window(), std::move(question), ifThere};
+    connect(owner, &QObject::destroyed, popup, &QWidget::close);
     popup->adjustSize();
     QPoint at = anchor->mapToGlobal(QPoint{0, anchor->height() + 2});
     const QRect screen = anchor->screen()->availableGeometry();

@@ -45,7 +45,8 @@ class SlotPopup : public QFrame {
     Q_OBJECT
 
   public:
-    /// Opens below `anchor`; `answer` is called once if something was chosen.
+    /// Opens below `anchor`; `answer` is called once if something was chosen, and never once the card of the anchor
+    /// (or, without one, what the window shows) is gone.
     static SlotPopup* ask(QWidget* anchor, Question question, std::function<void(const QStringList&)> answer);
 
   protected:
