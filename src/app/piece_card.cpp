@@ -206,13 +206,13 @@ void PieceCard::buildWho(QVBoxLayout* column)
     });
     word(who, tr("tags"), true);
     SlotButton* tags =
-        slot(who, QStringLiteral("tags"), shown_.tags.empty() ? QStringLiteral("+") : joined(shown_.tags, tr("and")),
+        slot(who, QStringLiteral("tags"), shown_.tags.empty() ? QStringLiteral("+") : listed(shown_.tags),
              shown_.tags.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
     connect(tags, &SlotButton::clicked, this, [this, tags] {
         Question question;
         question.title = tr("Tags, with commas between");
         question.freeText = true;
-        question.typed = joined(shown_.tags, QStringLiteral(",")).replace(QStringLiteral(" , "), QStringLiteral(", "));
+        question.typed = listed(shown_.tags);
         SlotPopup::ask(tags, question, [this](const QStringList& answer) {
             edit(tr("Tag %1"), [&](scene::Piece& piece) {
                 piece.tags.clear();

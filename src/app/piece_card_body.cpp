@@ -163,6 +163,17 @@ void PieceCard::editBody(QWidget* anchor)
         {QStringLiteral("wasd"), tr("walker, keys w a s d"), about(scene::fieldsOf<scene::WalkerBody>),
          tr("player character hero")},
         {QStringLiteral("none"), tr("walker, not steered"), tr("stopped by solids"), tr("character")}};
+    if (const auto* walker = std::get_if<scene::WalkerBody>(&shown_.body)) {
+        if (const auto* set = std::get_if<scene::SteerSet>(&walker->steer.held)) {
+            question.chosen << toText(scene::wordOf(*set));
+        } else {
+            const Choice own{QStringLiteral("walker"), tr("walker"), tr("with keys of its own"), {}};
+            question.choices.insert(question.choices.begin() + 3, own);
+            question.chosen << own.value;
+        }
+    } else {
+        question.chosen << toText(scene::kindOf(shown_.body));
+    }
     SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
         const bool hasGravity = document_.scene().view == scene::View::side;
         edit(tr("Change the body of %1"), [&](scene::Piece& piece) {

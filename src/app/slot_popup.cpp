@@ -3,6 +3,7 @@
 
 #include "app/key_names.h"
 #include "app/sentence_card.h"
+#include "app/slot_button.h"
 #include "app/theme.h"
 
 #include <QKeyEvent>
@@ -40,6 +41,8 @@ QWidget* ownerOf(QWidget* anchor)
 
 SlotPopup* SlotPopup::ask(QWidget* anchor, Question question, std::function<void(const QStringList&)> answer)
 {
+    const auto* slot = qobject_cast<SlotButton*>(anchor);
+    question.holdsValue = slot && slot->kind() == SlotButton::Kind::filled && !question.proposes;
     const QPointer<QWidget> owner = ownerOf(anchor);
     const auto ifThere = [owner, tell = std::move(answer)](const QStringList& chosen) {
         if (owner)
@@ -173,7 +176,8 @@ void SlotPopup::fill()
             list_->setCurrentRow(i);
             break;
         }
-    for (int i = 0; !question_.freeText && list_->currentRow() < 0 && i < list_->count(); ++i)
+    const bool marksFirst = !question_.freeText && !question_.holdsValue;
+    for (int i = 0; marksFirst && list_->currentRow() < 0 && i < list_->count(); ++i)
         if (!list_->item(i)->data(headingRole).toBool())
             list_->setCurrentRow(i);
 }
@@ -226,8 +230,11 @@ QStringList SlotPopup::answerNow() const
 void SlotPopup::accept()
 {
     const QStringList answer = answerNow();
-    if (answer.isEmpty() && !question_.many)
+    if (answer.isEmpty() && !question_.many) {
+        if (edit_->text().isEmpty()) // nothing was chosen
+            close();
         return;
+    }
     if (before_ == answer) {
         close();
         return;

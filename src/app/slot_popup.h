@@ -34,7 +34,8 @@ struct Question {
     /// What stands there at first is an answer. Else it is what the slot holds already, and confirming it unchanged
     /// changes nothing.
     bool proposes = false;
-    bool takesKey = false; ///< a key can be pressed instead: its X keysym name is the answer
+    bool holdsValue = false; ///< asked by a slot that has a value: nothing is marked unless it is `chosen`
+    bool takesKey = false;   ///< a key can be pressed instead: its X keysym name is the answer
     /// Lets the answer be pointed at on the ground instead; the panel closes, and `done` gets it.
     std::function<void(std::function<void(const QString&)> done)> point;
     /// What is wrong with an answer, or nothing; said in place.
