@@ -42,7 +42,8 @@ QWidget* ownerOf(QWidget* anchor)
 SlotPopup* SlotPopup::ask(QWidget* anchor, Question question, std::function<void(const QStringList&)> answer)
 {
     const auto* slot = qobject_cast<SlotButton*>(anchor);
-    question.holdsValue = slot && slot->kind() == SlotButton::Kind::filled && !question.proposes;
+    if (slot && slot->kind() == SlotButton::Kind::filled && !question.proposes)
+        question.shown = slot->text();
     const QPointer<QWidget> owner = ownerOf(anchor);
     const auto ifThere = [owner, tell = std::move(answer)](const QStringList& chosen) {
         if (owner)
@@ -137,6 +138,7 @@ SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(cons
         if (item->data(headingRole).toBool())
             return;
         list_->setCurrentItem(item);
+        marked_ = true;
         if (!question_.many)
             accept();
     });
@@ -176,7 +178,7 @@ void SlotPopup::fill()
             list_->setCurrentRow(i);
             break;
         }
-    const bool marksFirst = !question_.freeText && !question_.holdsValue;
+    const bool marksFirst = !question_.freeText && question_.shown.isEmpty();
     for (int i = 0; marksFirst && list_->currentRow() < 0 && i < list_->count(); ++i)
         if (!list_->item(i)->data(headingRole).toBool())
             list_->setCurrentRow(i);
@@ -230,15 +232,14 @@ QStringList SlotPopup::answerNow() const
 void SlotPopup::accept()
 {
     const QStringList answer = answerNow();
-    if (answer.isEmpty() && !question_.many) {
-        if (edit_->text().isEmpty()) // nothing was chosen
-            close();
-        return;
-    }
-    if (before_ == answer) {
+    const bool isSame = !marked_ && !question_.shown.isEmpty() && edit_->text() == question_.shown;
+    const bool isNothing = answer.isEmpty() && !question_.many;
+    if (before_ == answer || isSame || (isNothing && edit_->text().isEmpty())) {
         close();
         return;
     }
+    if (isNothing) // what was typed fits nothing
+        return;
     if (const QString wrong = question_.check ? question_.check(answer) : QString(); !wrong.isEmpty()) {
         wrong_->setText(wrong);
         wrong_->show();
@@ -278,6 +279,7 @@ bool SlotPopup::eventFilter(QObject* watched, QEvent* event)
                (list_->item(row)->isHidden() || list_->item(row)->data(headingRole).toBool()));
         if (row >= 0 && row < list_->count())
             list_->setCurrentRow(row);
+        marked_ = true;
     };
     switch (key->key()) {
     case Qt::Key_Down:

@@ -34,8 +34,10 @@ struct Question {
     /// What stands there at first is an answer. Else it is what the slot holds already, and confirming it unchanged
     /// changes nothing.
     bool proposes = false;
-    bool holdsValue = false; ///< asked by a slot that has a value: nothing is marked unless it is `chosen`
-    bool takesKey = false;   ///< a key can be pressed instead: its X keysym name is the answer
+    /// What the slot that asks shows, if it has a value: nothing is marked unless it is `chosen`, and typing the same
+    /// again changes nothing.
+    QString shown;
+    bool takesKey = false; ///< a key can be pressed instead: its X keysym name is the answer
     /// Lets the answer be pointed at on the ground instead; the panel closes, and `done` gets it.
     std::function<void(std::function<void(const QString&)> done)> point;
     /// What is wrong with an answer, or nothing; said in place.
@@ -68,6 +70,7 @@ class SlotPopup : public QFrame {
     QListWidget* list_;
     QLabel* wrong_;
     std::optional<QStringList> before_; ///< the answer that changes nothing
+    bool marked_ = false;               ///< by hand, in the list
     bool takingKey_ = false;            ///< the next key is the answer
 };
 
