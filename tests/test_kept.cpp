@@ -58,7 +58,6 @@ class TestKept : public QObject {
     Q_OBJECT
 
   private slots:
-    void initTestCase() { qputenv("HOME", home_.path().toUtf8()); }
     void aDeletedTakeGoesToTheTrash();
     void aRoutineInAKitIsTakenOutAgainByUndo();
     void aKitThatHasTheNameStaysAsItIs();
@@ -67,9 +66,6 @@ class TestKept : public QObject {
     void stoppingARecordingThatCatchesUpDoesNotWait();
     void whoSharesARecordKeepsItWhole();
     void anAnswerForACardThatIsGoneGoesNowhere();
-
-  private:
-    QTemporaryDir home_;
 };
 
 void TestKept::aDeletedTakeGoesToTheTrash()

@@ -289,7 +289,7 @@ void TestLanes::recordsOnFromAMoment()
     QVERIFY(std::ranges::any_of(now.inputs, [](const scene::Input& input) { return input.key == "q"; }));
     QVERIFY(*now.length < 26); // what came after is replaced
     // What was played is what the take gives.
-    QVERIFY(played->journal.lines.size() > 10);
+    QVERIFY(played->lastTick() > 170 && !played->journal.lines.empty());
     QCOMPARE(io::logText(*played), io::logText(play(sceneOf(bench), now)));
 }
 

@@ -243,7 +243,7 @@ void TestLimits::scriptsGoThroughTablesInTheSameOrder_T3()
 void TestLimits::goingThroughATableCostsTheSameInEachRun_T3()
 {
     const auto scene = sceneFrom(R"('snares': [{'id': 'a', 'catch': {'event': 'start'},
-        'responses': [{'do': 'script', 'lua': 'local t = {} for i = 1, 40 do t[[[k]] .. i] = i end while true do for k in pairs(t) do end note(1) end'}]}])");
+        'responses': [{'do': 'script', 'lua': 'local t = {} for i = 1, 40 do t[ [[k]] .. i ] = i end while true do for k in pairs(t) do end note(1) end'}]}])");
     const auto told = [&] { return notes(play(scene, {}, 0.1)).size(); };
     const auto first = told();
     QVERIFY(first > 10);

@@ -132,7 +132,8 @@ void TestUnchanged::nothingChanges()
         const QString path = bench.folder.filePath(QStringLiteral("hard.snare.json"));
         QFile file{path};
         QVERIFY(file.open(QIODevice::WriteOnly));
-        file.write(R"json({"format": "fresh-snare-scene", "version": 1, "name": "Mooring 007", "rate": 120, "seed": 7, "gravity": [0.1234567, -9.81],
+        file.write(
+            R"json({"format": "fresh-snare-scene", "version": 1, "name": "Mooring 007", "rate": 120, "seed": 7, "gravity": [0.1234567, -9.81],
  "bounds": [-20, -10, 20, 10.123456789], "variables": {"berth": "007", "note": "west, pier = \"old\"", "n": 0.30000000000000004, "open": true},
  "sources": [{"id": "clock", "timer": {"every": 0.75, "runs": false}}, {"id": "hail", "call": {"name": "hail", "values": {"vessel": "k, 1"}}}],
  "pieces": [
@@ -167,39 +168,39 @@ void TestUnchanged::nothingChanges()
 }]
 })json");
         file.close();
-QVERIFY(bench.window.openFile(path));
-bench.settle();
-}
-const auto pieceCard = [&]() -> QWidget* { return bench.window.findChild<app::PieceCard*>(); };
-bench.window.selection().clear();
-bench.layOut();
-bench.tryAll(pieceCard, QStringLiteral("the scene"));
-std::set<std::string> kinds; // one of each template and kind of body
-const auto pieces = bench.window.document().scene().pieces;
-for (const scene::Piece& piece : pieces) {
-    if (QTest::currentTestFailed())
-        return;
-    if (!kinds
-             .insert(piece.templateName + "/" + std::string(scene::kindOf(piece.body)) + "/" +
-                     std::to_string(piece.shapes.size()))
-             .second)
-        continue;
-    bench.selectAndWait(piece.id);
-    bench.tryAll(pieceCard, QString::fromStdString(piece.id));
-}
-bench.window.selection().clear();
-bench.window.findChild<QTabWidget*>()->setCurrentIndex(1);
-bench.layOut();
-auto* book = bench.window.findChild<app::BookPanel*>();
-const auto snares = bench.window.document().scene().snares;
-for (const scene::Snare& snare : snares) {
-    if (QTest::currentTestFailed())
-        return;
-    if (app::SnareCard* card = book->cards()->card(snare.id))
-        card->ensureBuilt();
-    bench.tryAll([&]() -> QWidget* { return book->cards()->card(snare.id); }, QString::fromStdString(snare.id));
-}
-QVERIFY(bench.opened > 20);
+        QVERIFY(bench.window.openFile(path));
+        bench.settle();
+    }
+    const auto pieceCard = [&]() -> QWidget* { return bench.window.findChild<app::PieceCard*>(); };
+    bench.window.selection().clear();
+    bench.layOut();
+    bench.tryAll(pieceCard, QStringLiteral("the scene"));
+    std::set<std::string> kinds; // one of each template and kind of body
+    const auto pieces = bench.window.document().scene().pieces;
+    for (const scene::Piece& piece : pieces) {
+        if (QTest::currentTestFailed())
+            return;
+        if (!kinds
+                 .insert(piece.templateName + "/" + std::string(scene::kindOf(piece.body)) + "/" +
+                         std::to_string(piece.shapes.size()))
+                 .second)
+            continue;
+        bench.selectAndWait(piece.id);
+        bench.tryAll(pieceCard, QString::fromStdString(piece.id));
+    }
+    bench.window.selection().clear();
+    bench.window.findChild<QTabWidget*>()->setCurrentIndex(1);
+    bench.layOut();
+    auto* book = bench.window.findChild<app::BookPanel*>();
+    const auto snares = bench.window.document().scene().snares;
+    for (const scene::Snare& snare : snares) {
+        if (QTest::currentTestFailed())
+            return;
+        if (app::SnareCard* card = book->cards()->card(snare.id))
+            card->ensureBuilt();
+        bench.tryAll([&]() -> QWidget* { return book->cards()->card(snare.id); }, QString::fromStdString(snare.id));
+    }
+    QVERIFY(bench.opened > 20);
 }
 
 SNARE_WINDOW_TEST_MAIN(TestUnchanged)

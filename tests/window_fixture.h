@@ -169,6 +169,7 @@ class Bench {
         QStandardPaths::setTestModeEnabled(true);                                                                      \
         QTemporaryDir settings;                                                                                        \
         qputenv("XDG_CONFIG_HOME", settings.path().toUtf8());                                                          \
+        qputenv("HOME", settings.path().toUtf8());                                                                     \
         QApplication application{argc, argv};                                                                          \
         QCoreApplication::setOrganizationName(QStringLiteral("fresh-snare-test"));                                     \
         QCoreApplication::setApplicationName(QStringLiteral("fresh-snare-test"));                                      \

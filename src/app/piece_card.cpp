@@ -327,7 +327,6 @@ void PieceCard::buildPointer(QVBoxLayout* column)
 void PieceCard::buildMore(QVBoxLayout* column)
 {
     auto* own = new FlowLayout{nullptr, 6};
-    word(own, tr("values"), true);
     buildValues(own, {&scene::Piece::properties, nullptr});
     word(own, tr("picture"), true);
     SlotButton* picture = slot(own, QStringLiteral("picture"),

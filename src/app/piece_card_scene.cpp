@@ -20,9 +20,7 @@ QString labelOf(std::string_view key)
 {
     if (key == "view")
         return {};
-    if (key == "rate")
-        return QObject::tr("ticks a second");
-    return toText(key);
+    return key == "rate" ? QObject::tr("ticks") : toText(key);
 }
 
 /// What stands in the slot of a setting that is left out.
@@ -84,6 +82,10 @@ void PieceCard::buildSettings(QVBoxLayout* column)
                  field.set ? SlotButton::Kind::filled : SlotButton::Kind::offer);
         button->setToolTip(toText(field.about));
         connect(button, &SlotButton::clicked, this, [this, key, button] { editSetting(key, button); });
+        if (key == "view" || key == "seed") { // what belongs together stays on a line
+            column->addLayout(line);
+            line = new FlowLayout{nullptr, 6};
+        }
     }
     column->addLayout(line);
 }
