@@ -33,6 +33,7 @@ class TestTraced : public QObject {
     void noiseIsNotTraced();
     void aVisitorIsInTheAreaAndNotInItsHole();
     void aChangedLookIsTracedAgain_K7();
+    void manyShapesAreEachTracedOnce();
 };
 
 namespace {
@@ -289,6 +290,33 @@ void TestTraced::aChangedLookIsTracedAgain_K7()
     for (const rules::Line& line : record.journal.lines)
         if (line.kind == rules::LineKind::event && (line.event == EventKind::enter || line.event == EventKind::exit))
             QVERIFY(line.cause == world::Cause::resized && line.frac == 0);
+}
+
+/// However many a scene has: an edit elsewhere traces none of them again.
+void TestTraced::manyShapesAreEachTracedOnce()
+{
+    const QTemporaryDir folder;
+    writePng(folder.filePath(QStringLiteral("mud.png")), 16, 16,
+             [](int x, int) { return x < 8 ? 0x102030ffu : 0xf0f0f0ffu; });
+    scene::Scene scene;
+    for (int i = 0; i < 100; ++i) {
+        scene::Piece piece;
+        piece.id = "mud-" + std::to_string(i);
+        scene::Traced traced;
+        traced.image = "mud.png";
+        traced.colour.items = {scene::Colour{"#102030"}};
+        traced.tolerance = i;
+        scene::Shape shape;
+        shape.geometry = traced;
+        piece.shapes.push_back(shape);
+        scene.pieces.push_back(piece);
+    }
+    io::Pictures pictures{folder.path().toStdString()};
+    pictures.trace(scene);
+    QCOMPARE(pictures.tracedCount(), std::size_t{100});
+    for (int i = 0; i < 3; ++i)
+        pictures.trace(scene);
+    QCOMPARE(pictures.tracedCount(), std::size_t{100});
 }
 
 QTEST_APPLESS_MAIN(TestTraced)
