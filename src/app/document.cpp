@@ -372,7 +372,10 @@ bool Document::changeFile(const QString& path, const std::optional<std::string>&
         return false;
     }
     if (!to) {
-        QFile::moveToTrash(path);
+        if (!QFile::moveToTrash(path)) {
+            emit problem(tr("%1 could not be moved to the trash. It stays.").arg(path));
+            return false;
+        }
     } else if (const auto saved = io::saveText(file, *to); !saved) {
         emit problem(QString::fromStdString(saved.error().message()));
         return false;

@@ -77,11 +77,6 @@ QString keyLabel(const QString& name)
     return QString(name).replace(QLatin1Char('_'), QLatin1Char(' '));
 }
 
-bool isKeyName(const QString& name)
-{
-    return xkb_keysym_from_name(name.toLatin1().constData(), XKB_KEYSYM_NO_FLAGS) != XKB_KEY_NoSymbol;
-}
-
 QStringList commonKeys()
 {
     QStringList names;

@@ -15,9 +15,6 @@ QString keyName(const QKeyEvent& event);
 /// What people call it: "→", "Space", "E"; of `button:left` "left button".
 QString keyLabel(const QString& name);
 
-/// Whether libxkbcommon knows a key of this name.
-bool isKeyName(const QString& name);
-
 /// The names of keys that are offered first.
 QStringList commonKeys();
 

@@ -88,12 +88,9 @@ bool MainWindow::save()
         QMessageBox box{QMessageBox::NoIcon, tr("Fresh Snare"),
                         tr("%1 is one of the demos. Save a copy of your own?").arg(document_.title()),
                         QMessageBox::Cancel, this};
-        const auto* copy = box.addButton(tr("Save a copy…"), QMessageBox::AcceptRole);
-        const auto* over = box.addButton(tr("Change the demo"), QMessageBox::DestructiveRole);
-        box.setDefaultButton(qobject_cast<QPushButton*>(box.buttons().front()));
-        for (QAbstractButton* button : box.buttons())
-            if (button == copy)
-                box.setDefaultButton(qobject_cast<QPushButton*>(button));
+        QPushButton* copy = box.addButton(tr("Save a copy…"), QMessageBox::AcceptRole);
+        const QPushButton* over = box.addButton(tr("Change the demo"), QMessageBox::DestructiveRole);
+        box.setDefaultButton(copy);
         box.exec();
         if (box.clickedButton() == copy)
             return saveAs();

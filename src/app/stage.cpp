@@ -318,10 +318,8 @@ void Stage::stop()
         frame_.stop();
         recorder_.reset();
         setMode(Mode::still);
-        forgetEarlier_ = true;
+        forgetEarlier_ = true; // another play-through is not an edit of the scene
         document_.setTake(tr("Record a take"), std::move(take));
-        earlier_ = nullptr;
-        forgetEarlier_ = true;
         return;
     }
     if (!pending_.empty()) {

@@ -2,6 +2,7 @@
 /// How the timeline is drawn: ruler, lanes, cursor.
 #include "app/timeline_view.h"
 
+#include "app/ground_play.h"
 #include "app/theme.h"
 #include "app/timeline_metrics.h"
 
@@ -69,7 +70,8 @@ void TimelineView::paintLanes(QPainter& painter)
         painter.setFont(textFont(0.5));
         painter.setPen(t.inkSoft);
         painter.drawText(viewport()->rect().adjusted(static_cast<int>(labelWidth), 0, 0, 0), Qt::AlignCenter,
-                         tr("No take yet. Press R to record one: walk with the keys, Esc stops."));
+                         tr("No take yet. Press R to record one: walk with the keys, %1 stops.")
+                             .arg(stopKeyLabel(document_.scene())));
     }
 }
 
