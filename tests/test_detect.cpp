@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Detection over many ticks while everything happens to the pieces, and picking; against looking at every pair.
 #include "builder.h"
+#include "effort.h"
 #include "detect/pick.h"
 #include "geometry/gap.h"
 #include "slow_region.h"
@@ -136,7 +137,8 @@ void TestDetect::aStormOfChangesLosesAndDoublesNothing()
                 result.push_back(static_cast<PieceIndex>(i));
         return result;
     };
-    for (int tick = 1; tick <= 10'000; ++tick) {
+    const int ticks = effort(10'000);
+    for (int tick = 1; tick <= ticks; ++tick) {
         // Some pieces suffer something before the tick moves on; the same piece may suffer twice.
         std::vector<PieceIndex> touched;
         std::map<int, Cause> ends;
@@ -310,7 +312,7 @@ void TestDetect::aStormOfChangesLosesAndDoublesNothing()
             }
         }
     }
-    QVERIFY2(seen > 50'000 && changes > 40'000, // the storm was one
+    QVERIFY2(seen > std::size_t(5 * ticks) && changes > std::size_t(4 * ticks), // the storm was one
              qPrintable(QStringLiteral("%1 meetings, %2 changes").arg(seen).arg(changes)));
 }
 
@@ -387,7 +389,8 @@ void TestDetect::largeAndSmallMeetAsLookingAtEveryPairSays()
     Detection detection;
     detection.detect(world, true, false);
     std::size_t meetings = 0;
-    for (int tick = 0; tick < 500; ++tick) {
+    const int ticks = effort(500);
+    for (int tick = 0; tick < ticks; ++tick) {
         world.beginMotion();
         for (std::size_t i = 0; i < way.size(); ++i) {
             if (tick % 230 == 229)
@@ -413,7 +416,7 @@ void TestDetect::largeAndSmallMeetAsLookingAtEveryPairSays()
                              qPrintable(QStringLiteral("tick %1: %2 and %3, %4").arg(tick).arg(a).arg(b).arg(gap)));
             }
     }
-    QVERIFY2(meetings > 500 * 100, qPrintable(QString::number(meetings)));
+    QVERIFY2(meetings > std::size_t(ticks * 100), qPrintable(QString::number(meetings)));
 }
 
 void TestDetect::whatTurnsEverSoSlowlyIsSeen()

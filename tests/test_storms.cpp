@@ -2,6 +2,7 @@
 /// Random scenes with random snares of every kind: the same log from every run, from a copy that was saved and loaded,
 /// and no crash. With SNARE_STORM_FOLDER set, scenes and logs are kept there, to compare builds.
 #include "builder.h"
+#include "effort.h"
 
 #include "io/field_access.h"
 
@@ -237,7 +238,8 @@ void TestStorms::randomScenesGiveTheSameLogEveryTime_T3()
 {
     const char* folder = std::getenv("SNARE_STORM_FOLDER");
     std::size_t sprung = 0;
-    for (unsigned seed = 1; seed <= 150; ++seed) {
+    const auto storms = static_cast<unsigned>(effort(150));
+    for (unsigned seed = 1; seed <= storms; ++seed) {
         Storm storm{seed};
         const auto scene = io::readScene(storm.scene(), "storm");
         QVERIFY2(scene.has_value(), scene ? "" : scene.error().front().message().c_str());
@@ -259,14 +261,15 @@ void TestStorms::randomScenesGiveTheSameLogEveryTime_T3()
             QVERIFY(io::saveText(name + ".snare.json", text) && io::saveText(name + ".take.json", io::takeText(take)));
         }
     }
-    QVERIFY2(sprung > 1000, qPrintable(QString::number(sprung))); // otherwise nothing is tried
+    QVERIFY2(sprung > 6 * storms, qPrintable(QString::number(sprung))); // otherwise nothing is tried
 }
 
 /// Changes that nobody asks for take a shorter way: the log must not show it.
 void TestStorms::whoAsksForChangesChangesNothing()
 {
     int changes = 0;
-    for (unsigned seed = 1; seed <= 150; ++seed) {
+    const auto storms = static_cast<unsigned>(effort(150));
+    for (unsigned seed = 1; seed <= storms; ++seed) {
         Storm storm{seed};
         auto scene = io::readScene(storm.scene(), "storm");
         QVERIFY(scene.has_value());
@@ -292,7 +295,7 @@ void TestStorms::whoAsksForChangesChangesNothing()
              at = unasked.find("\"changed\"", at + 1))
             ++changes;
     }
-    QVERIFY2(changes > 1000, qPrintable(QString::number(changes)));
+    QVERIFY2(changes > static_cast<int>(6 * storms), qPrintable(QString::number(changes)));
 }
 
 void TestStorms::everyResponseStandsInTheStorm()

@@ -8,10 +8,12 @@
 #include "check/problems.h"
 #include "scene/mentions.h"
 
+#include <QCoreApplication>
 #include <QElapsedTimer>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QScrollBar>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -22,6 +24,41 @@ namespace {
 constexpr std::size_t builtAtOnce = 6; ///< cards; the others come when there is time
 
 } // namespace
+
+class CardList::Still {
+  public:
+    explicit Still(CardList& list) : list_(list)
+    {
+        for (SnareCard* card : list.cards_) {
+            const bool focused = card->isAncestorOf(list.window()->focusWidget());
+            if (focused || (!card_ && !card->visibleRegion().isEmpty()))
+                card_ = card;
+            if (focused)
+                break;
+        }
+        if (card_)
+            y_ = yOf(*card_);
+    }
+    ~Still()
+    {
+        if (!card_ || card_->isHidden())
+            return;
+        list_.layout_->activate();
+        QEvent laidOut{QEvent::LayoutRequest};
+        QCoreApplication::sendEvent(list_.column_, &laidOut); // the column takes its new height
+        QScrollBar* bar = list_.verticalScrollBar();
+        bar->setValue(bar->value() + yOf(*card_) - y_);
+    }
+    Still(const Still&) = delete;
+    Still& operator=(const Still&) = delete;
+
+  private:
+    int yOf(const SnareCard& card) const { return card.mapTo(list_.viewport(), QPoint{0, 0}).y(); }
+
+    CardList& list_;
+    SnareCard* card_ = nullptr;
+    int y_ = 0;
+};
 
 CardList::CardList(Document& document, Stage& stage, Selection& selection, QWidget* parent)
     : QScrollArea(parent), document_(document), stage_(stage), selection_(selection)
@@ -37,7 +74,7 @@ CardList::CardList(Document& document, Stage& stage, Selection& selection, QWidg
     layout_->addStretch(1);
     setWidget(column_);
     dropLine_ = new QFrame{column_};
-    dropLine_->setStyleSheet(QStringLiteral("background: %1").arg(theme().coral.name()));
+    dress(dropLine_, [] { return QStringLiteral("background: %1").arg(theme().coral.name()); });
     dropLine_->hide();
     building_.setInterval(12); // the layout settles between two slices
     connect(&building_, &QTimer::timeout, this, &CardList::buildSome);
@@ -72,6 +109,7 @@ SnareCard* CardList::makeCard(const std::string& snare)
 void CardList::buildSome()
 {
     constexpr qint64 longestMs = 8;
+    const Still still{*this};
     QElapsedTimer timer;
     timer.start();
     for (const bool seenOnly : {true, false})
@@ -180,6 +218,7 @@ void CardList::show(const std::vector<Part>& parts, const QString& whenEmpty)
             wanted.emplace_back(part.heading, part.snares);
     if (wanted.empty())
         wanted.emplace_back(whenEmpty, std::vector<std::string>{});
+    const Still still{*this};
     if (wanted != shown_) {
         std::vector<SnareCard*> kept;
         const std::vector<SnareCard*> old = std::exchange(cards_, {});
@@ -192,7 +231,7 @@ void CardList::show(const std::vector<Part>& parts, const QString& whenEmpty)
                 auto* label = new QLabel{heading, column_};
                 label->setFont(textFont(-0.5, true));
                 label->setWordWrap(true);
-                label->setStyleSheet(QStringLiteral("color: %1").arg(theme().inkSoft.name()));
+                dress(label, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
                 layout_->addWidget(label);
                 headings_.push_back(label);
             }
@@ -230,7 +269,7 @@ HerePanel::HerePanel(Document& document, Stage& stage, Selection& selection, QWi
     layout->addWidget(piece_);
     auto* line = new QFrame{this};
     line->setFixedHeight(1);
-    line->setStyleSheet(QStringLiteral("background: %1").arg(theme().hairline.name()));
+    dress(line, [] { return QStringLiteral("background: %1").arg(theme().hairline.name()); });
     layout->addWidget(line);
     cards_ = new CardList{document, stage, selection, this};
     layout->addWidget(cards_, 1);
@@ -322,7 +361,7 @@ BookPanel::BookPanel(Document& document, Stage& stage, Selection& selection, QWi
     chips->addStretch(1);
     count_ = new QLabel{this};
     count_->setObjectName(QStringLiteral("bookCount"));
-    count_->setStyleSheet(QStringLiteral("color: %1").arg(theme().inkSoft.name()));
+    dress(count_, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
     chips->addWidget(count_);
     layout->addLayout(chips);
     cards_ = new CardList{document, stage, selection, this};

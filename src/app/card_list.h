@@ -44,6 +44,9 @@ class CardList : public QScrollArea {
     void counted();
 
   private:
+    /// Keeps the card that has the focus, else the topmost in view, where it is while cards are built or change.
+    class Still;
+
     void buildSome();
     void count();
     SnareCard* makeCard(const std::string& snare);

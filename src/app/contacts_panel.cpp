@@ -90,11 +90,12 @@ ContactTray::ContactTray(Contact contact, QWidget* parent) : QListWidget(parent)
     setSelectionMode(QAbstractItemView::SingleSelection);
     setFixedHeight(150);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    setStyleSheet(
-        QStringLiteral(
-            "QListWidget { background: %1; border: 1px solid %2; border-radius: 6px; }"
-            "QListWidget::item { padding: 4px 8px; } QListWidget::item:selected { background: %3; color: %4; }")
-            .arg(theme().paper.name(), theme().hairline.name(), theme().mint.name(), theme().onAccent.name()));
+    dress(this, [] {
+        return QStringLiteral(
+                   "QListWidget { background: %1; border: 1px solid %2; border-radius: 6px; }"
+                   "QListWidget::item { padding: 4px 8px; } QListWidget::item:selected { background: %3; color: %4; }")
+            .arg(theme().paper.name(), theme().hairline.name(), theme().mint.name(), theme().onAccent.name());
+    });
 }
 
 void ContactTray::dropEvent(QDropEvent* event)
@@ -256,7 +257,7 @@ ContactsPanel::ContactsPanel(Document& document, QWidget* parent) : QWidget(pare
     layout->addLayout(head);
     about_ = new QLabel{page};
     about_->setWordWrap(true);
-    about_->setStyleSheet(QStringLiteral("color: %1").arg(theme().inkSoft.name()));
+    dress(about_, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
     layout->addWidget(about_);
 
     auto* row = new QHBoxLayout;

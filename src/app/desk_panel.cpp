@@ -340,7 +340,7 @@ DeskPanel::DeskPanel(Document& document, Stage& stage, QWidget* parent)
         new QLabel{tr("Stand-ins for what the scene may be connected to. While recording, what they do becomes "
                       "part of the take.")};
     about->setWordWrap(true);
-    about->setStyleSheet(QStringLiteral("color: %1").arg(theme().inkSoft.name()));
+    dress(about, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
     column_->addWidget(about);
     buildLoudness();
     buildTide();
@@ -366,8 +366,10 @@ QVBoxLayout* DeskPanel::card(const QString& title, const QString& about)
 {
     auto* frame = new QFrame;
     frame->setObjectName(QStringLiteral("deskCard"));
-    frame->setStyleSheet(QStringLiteral("#deskCard { background: %1; border: 1px solid %2; border-radius: 8px; }")
-                             .arg(theme().panel.name(), theme().hairline.name()));
+    dress(frame, [] {
+        return QStringLiteral("#deskCard { background: %1; border: 1px solid %2; border-radius: 8px; }")
+            .arg(theme().panel.name(), theme().hairline.name());
+    });
     auto* column = new QVBoxLayout{frame};
     column->setContentsMargins(10, 8, 10, 10);
     column->setSpacing(6);
@@ -377,7 +379,7 @@ QVBoxLayout* DeskPanel::card(const QString& title, const QString& about)
     if (!about.isEmpty()) {
         auto* text = new QLabel{about};
         text->setWordWrap(true);
-        text->setStyleSheet(QStringLiteral("color: %1").arg(theme().inkSoft.name()));
+        dress(text, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
         column->addWidget(text);
     }
     column_->addWidget(frame);
@@ -641,13 +643,13 @@ void DeskPanel::refreshCalls()
                                           known.made.isEmpty() ? tr("nothing here; perhaps from outside")
                                                                : known.made.join(QStringLiteral(", ")))};
         about->setWordWrap(true);
-        about->setStyleSheet(QStringLiteral("color: %1").arg(theme().inkSoft.name()));
+        dress(about, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
         list->addLayout(line);
         list->addWidget(about);
     }
     if (calls.empty()) {
         auto* none = new QLabel{tr("No snare catches a call yet.")};
-        none->setStyleSheet(QStringLiteral("color: %1").arg(theme().inkSoft.name()));
+        dress(none, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
         list->addWidget(none);
     }
     calls_->addWidget(callList_);

@@ -15,8 +15,10 @@ FirstHint::FirstHint(Document& document, Stage& stage, Selection& selection, QWi
 {
     setObjectName(QStringLiteral("firstHint"));
     setAccessibleName(tr("First steps"));
-    setStyleSheet(QStringLiteral("#firstHint { background: %1; border: none; border-bottom: 1px solid %2; }")
-                      .arg(theme().panelDeep.name(), theme().hairline.name()));
+    dress(this, [] {
+        return QStringLiteral("#firstHint { background: %1; border: none; border-bottom: 1px solid %2; }")
+            .arg(theme().panelDeep.name(), theme().hairline.name());
+    });
     auto* layout = new QHBoxLayout{this};
     layout->setContentsMargins(12, 4, 6, 4);
     layout->setSpacing(18);
@@ -49,7 +51,7 @@ FirstHint::FirstHint(Document& document, Stage& stage, Selection& selection, QWi
         if (document.undoStack()->undoText() == tr("Move %1").arg(toText(selection.piece())))
             take(2);
     });
-    refresh();
+    onTheme(this, [this] { refresh(); });
 }
 
 bool FirstHint::isWanted()

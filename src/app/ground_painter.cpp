@@ -268,8 +268,7 @@ void GroundPainter::paint(const std::vector<ShownPiece>& pieces, const std::vect
         paintPiece(**piece);
     if (options_.glass) {
         painter_.fillRect(view, withAlpha(theme().ground, 185));
-        for (auto piece = near.begin(); piece != firstPinned; ++piece)
-            paintLabel(**piece);
+        paintLabels({near.begin(), firstPinned});
         painter_.fillRect(view, withAlpha(theme().ground, 120));
     }
     if (options_.glass || std::ranges::any_of(pieces, &ShownPiece::pinned))
@@ -295,9 +294,7 @@ void GroundPainter::paint(const std::vector<ShownPiece>& pieces, const std::vect
     if (!options_.clean)
         paintContacts(pieces);
     paintTrail(trail);
-    for (const ShownPiece* piece : near)
-        if (!options_.glass || piece->pinned)
-            paintLabel(*piece);
+    paintLabels({options_.glass ? firstPinned : near.begin(), near.end()});
     if (!selection_.pieces().empty())
         for (const ShownPiece& piece : pieces)
             if (selection_.has(piece.piece->id))
@@ -653,50 +650,87 @@ void GroundPainter::paintLine(const QPainterPath& path, QPen edge)
     }
 }
 
-void GroundPainter::paintLabel(const ShownPiece& piece)
+std::optional<GroundLabel> GroundPainter::labelOf(const ShownPiece& piece) const
 {
     if (!piece.present || !piece.shown)
-        return;
+        return std::nullopt;
     const bool zone = hasZoneOnly(*piece.piece) && piece.piece->enabled && piece.look->colour.code.empty();
     const bool walker = std::holds_alternative<scene::WalkerBody>(piece.piece->body);
-    QString label = filledIn(piece.look->label, piece);
-    if (label.isEmpty() && (zone || walker))
-        label = toText(piece.piece->id);
-    if (!piece.phase.empty() && !options_.clean && !(piece.pinned && !label.isEmpty()))
-        label += (label.isEmpty() ? QString() : QStringLiteral(" · ")) + toText(piece.phase);
-    if (label.isEmpty() || (zone && options_.clean))
-        return;
+    GroundLabel label;
+    label.text = filledIn(piece.look->label, piece);
+    if (label.text.isEmpty() && (zone || walker))
+        label.text = toText(piece.piece->id);
+    if (!piece.phase.empty() && !options_.clean && !(piece.pinned && !label.text.isEmpty()))
+        label.text += (label.text.isEmpty() ? QString() : QStringLiteral(" · ")) + toText(piece.phase);
     const QRectF box = transform_.toView(piece.box);
-    painter_.setFont(textFont(-0.5, zone || walker));
-    const QFontMetricsF metrics{painter_.font()};
+    if (label.text.isEmpty() || (zone && (options_.clean || box.width() < 24)))
+        return std::nullopt;
+    label.bold = zone || walker;
+    label.wanted = selection_.has(piece.piece->id);
+    const QFontMetricsF metrics{textFont(-0.5, label.bold)};
+    const double width = metrics.horizontalAdvance(label.text);
+    const double height = metrics.height();
+    const bool near = transform_.scale >= farScale; // from afar only what has room in its piece
+    const auto place = [&](double left, double top) { label.places.emplace_back(left, top, width, height); };
     if (zone) {
-        if (box.width() < 24)
-            return;
-        painter_.setPen(zoneColour(piece.index).darker(115));
-        const bool fits = metrics.horizontalAdvance(label) < box.width() - 14;
-        if (!fits && transform_.scale < farScale)
-            return; // from afar labels would stand over each other
-        painter_.drawText(fits ? box.bottomLeft() + QPointF{8, -8} : box.bottomLeft() + QPointF{0, metrics.height()},
-                          label);
-        return;
+        label.ink = zoneColour(piece.index).darker(115);
+        if (width < box.width() - 14) {
+            place(box.left() + 8, box.bottom() - 6 - height);
+            if (box.height() > 2 * height + 16) {
+                place(box.left() + 8, box.top() + 6);
+                place(box.right() - 8 - width, box.bottom() - 6 - height);
+                place(box.right() - 8 - width, box.top() + 6);
+            }
+        }
+        if (near) {
+            place(box.left(), box.bottom() + 3);
+            place(box.left(), box.top() - 3 - height);
+        }
+        return label;
     }
-    const bool fits = !walker && metrics.horizontalAdvance(label) < box.width() - 6 && box.height() > metrics.height();
     const QColor fill = colourOf(*piece.look, theme().solid);
-    painter_.setPen(!fits ? theme().ink : brightness(fill) < 0.55 ? theme().bright : theme().deep);
-    if (fits)
-        painter_.drawText(box, Qt::AlignCenter, label);
-    else if (transform_.scale > farScale) {
-        const QRectF below{box.center().x() - 80, box.bottom() + 2, 160, metrics.height() + 2};
-        if (overPictures_) {
-            QRectF veil{0, 0, metrics.horizontalAdvance(label) + 8, metrics.height()};
-            veil.moveCenter(below.center());
-            const QPen pen = painter_.pen();
+    const double middle = box.center().x() - width / 2;
+    if (!walker && width < box.width() - 6 && box.height() > height) {
+        label.ink = brightness(fill) < 0.55 ? theme().bright : theme().deep; // it must stay on its fill
+        place(middle, box.center().y() - height / 2);
+        if (box.height() > 3 * height) {
+            place(middle, box.top() + 2);
+            place(middle, box.bottom() - 2 - height);
+        }
+        return label;
+    }
+    label.ink = theme().ink;
+    label.veiled = overPictures_;
+    if (near) {
+        place(middle, box.bottom() + 2);
+        place(middle, box.top() - 2 - height);
+        place(box.right() + 5, box.center().y() - height / 2);
+        place(box.left() - 5 - width, box.center().y() - height / 2);
+    }
+    return label;
+}
+
+std::vector<GroundLabel> GroundPainter::labelsOf(const std::vector<const ShownPiece*>& pieces) const
+{
+    std::vector<GroundLabel> result;
+    for (const ShownPiece* piece : pieces)
+        if (auto label = labelOf(*piece))
+            result.push_back(std::move(*label));
+    return result;
+}
+
+void GroundPainter::paintLabels(const std::vector<const ShownPiece*>& pieces)
+{
+    const std::vector<GroundLabel> labels = labelsOf(pieces);
+    for (const PlacedLabel& one : placed(labels)) {
+        if (one.label->veiled) {
             painter_.setPen(Qt::NoPen);
             painter_.setBrush(withAlpha(theme().ground, 170));
-            painter_.drawRoundedRect(veil, 3, 3);
-            painter_.setPen(pen);
+            painter_.drawRoundedRect(one.box.adjusted(-4, 0, 4, 0), 3, 3);
         }
-        painter_.drawText(below, Qt::AlignHCenter | Qt::AlignTop, label);
+        painter_.setFont(textFont(-0.5, one.label->bold));
+        painter_.setPen(one.label->ink);
+        painter_.drawText(one.box, Qt::AlignCenter | Qt::TextDontClip, one.label->text);
     }
 }
 

@@ -2,6 +2,7 @@
 /// Draws the ground: grid, pieces, zones, threads, captions and what goes on at the moment shown.
 #pragma once
 
+#include "app/ground_labels.h"
 #include "app/ground_scene.h"
 #include "app/selection.h"
 #include "app/theme.h"
@@ -105,7 +106,9 @@ class GroundPainter {
     bool paintSprite(const ShownPiece& piece, const scene::Shape& shape, const SolidStyle& style);
     void paintSolid(const ShownPiece& piece, const scene::Shape& shape);
     void paintLine(const QPainterPath& path, QPen edge);
-    void paintLabel(const ShownPiece& piece);
+    std::optional<GroundLabel> labelOf(const ShownPiece& piece) const;
+    std::vector<GroundLabel> labelsOf(const std::vector<const ShownPiece*>& pieces) const;
+    void paintLabels(const std::vector<const ShownPiece*>& pieces);
     void paintSelection(const ShownPiece& piece);
     void paintTrail(const std::vector<Vec>& trail);
     void paintContacts(const std::vector<ShownPiece>& pieces);

@@ -8,6 +8,7 @@
 #include "app/ground_threads.h"
 #include "app/ground_tool.h"
 #include "app/key_names.h"
+#include "app/theme.h"
 #include "app/words.h"
 
 #include <QContextMenuEvent>
@@ -59,6 +60,7 @@ GroundView::GroundView(Document& document, Stage& stage, Selection& selection, Q
       keys_([this](const QString& name, bool down) { stage_.key(name, down); })
 {
     connect(&stage_, &Stage::modeChanged, this, [this] { keys_.letGo(); });
+    connect(&ThemeWatch::instance(), &ThemeWatch::changed, this, [this] { sprites_.clear(); });
     setObjectName(QStringLiteral("ground"));
     setAccessibleName(tr("Ground"));
     setFocusPolicy(Qt::StrongFocus);

@@ -65,6 +65,10 @@ MainWindow::MainWindow(QWidget* parent)
     refreshTitle();
     refreshRecent();
     ground_->setTool(ToolKind::select);
+    connect(&ThemeWatch::instance(), &ThemeWatch::changed, this, [this] {
+        refreshTitle();
+        refreshTools();
+    });
 }
 
 MainWindow::~MainWindow()
@@ -81,19 +85,16 @@ MainWindow::~MainWindow()
 
 QWidget* MainWindow::buildUpper()
 {
-    auto* upper = new QWidget;
-    auto* layout = new QVBoxLayout{upper};
+    upper_ = new QWidget;
+    auto* layout = new QVBoxLayout{upper_};
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addWidget(shelf_);
-    if (FirstHint::isWanted()) {
-        auto* hint = new FirstHint{document_, stage_, selection_, upper};
-        connect(hint, &FirstHint::closed, hint, &QWidget::deleteLater);
-        layout->addWidget(hint);
-    }
+    if (FirstHint::isWanted())
+        showFirstSteps();
     problemBar_ = new QWidget;
     problemBar_->setObjectName(QStringLiteral("problemBar"));
-    problemBar_->setStyleSheet(QStringLiteral("#problemBar { background: %1; }").arg(theme().warning.name()));
+    dress(problemBar_, [] { return QStringLiteral("#problemBar { background: %1; }").arg(theme().warning.name()); });
     auto* bar = new QHBoxLayout{problemBar_};
     problem_ = new QLabel;
     problem_->setWordWrap(true);
@@ -115,7 +116,7 @@ QWidget* MainWindow::buildUpper()
     problemBar_->hide();
     layout->addWidget(problemBar_);
     layout->addWidget(ground_, 1);
-    return upper;
+    return upper_;
 }
 
 QWidget* MainWindow::buildLower()
@@ -150,9 +151,7 @@ void MainWindow::buildCentre()
     auto* tools = new QWidget;
     tools->setFixedWidth(46);
     tools->setAutoFillBackground(true);
-    QPalette colours = tools->palette();
-    colours.setColor(QPalette::Window, theme().panelDeep);
-    tools->setPalette(colours);
+    onTheme(tools, [tools] { fillWith(tools, theme().panelDeep); });
     buildTools(tools);
 
     const auto splitter = [](Qt::Orientation way, QWidget* first, QWidget* second, int width) {
@@ -247,26 +246,16 @@ void MainWindow::connectViews()
 
 void MainWindow::setScheme(SchemeWish wish)
 {
-    stage_.stop();
     setSchemeWish(*static_cast<QApplication*>(QCoreApplication::instance()), wish);
-    // Every view is built anew in the new colours and shows what the old one showed.
-    const GroundOptions options = ground_->options();
-    const GroundTransform transform = ground_->transform();
-    const int tab = tabs_->currentIndex();
-    const int view = below_->currentIndex();
-    const QByteArray sizes[] = {across_->saveState(), left_->saveState(), right_->saveState()};
-    tools_.clear();
-    delete takeCentralWidget();
-    buildCentre();
-    across_->restoreState(sizes[0]);
-    left_->restoreState(sizes[1]);
-    right_->restoreState(sizes[2]);
-    ground_->options() = options;
-    ground_->lookAs(transform);
-    tabs_->setCurrentIndex(tab);
-    showView(view);
-    ground_->setTool(ToolKind::select);
-    refreshTitle();
+}
+
+void MainWindow::showFirstSteps()
+{
+    QSettings().remove(QStringLiteral("hintClosed"));
+    delete findChild<FirstHint*>();
+    auto* hint = new FirstHint{document_, stage_, selection_, upper_};
+    connect(hint, &FirstHint::closed, hint, &QWidget::deleteLater);
+    static_cast<QVBoxLayout*>(upper_->layout())->insertWidget(1, hint); // below the shelf
 }
 
 void MainWindow::buildTools(QWidget* column)
@@ -277,18 +266,20 @@ void MainWindow::buildTools(QWidget* column)
     const auto button = [&](const char* name, const QString& tip) {
         auto* tool = new QToolButton{column};
         tool->setObjectName(QStringLiteral("tool ") + QLatin1String(name));
-        tool->setIcon(icon(QLatin1String(name)));
+        onTheme(tool, [tool, name] { tool->setIcon(icon(QLatin1String(name))); });
         tool->setIconSize({22, 22});
         tool->setToolTip(tip);
         tool->setAccessibleName(tip);
         tool->setFixedSize(36, 36);
         tool->setFocusPolicy(Qt::TabFocus);
         tool->setPopupMode(QToolButton::DelayedPopup);
-        tool->setStyleSheet(
-            QStringLiteral("QToolButton { border: none; border-radius: 6px; } QToolButton:hover { background: %1; }"
-                           "QToolButton:checked { background: %2; } QToolButton:focus { border: 1px dotted %3; }"
-                           "QToolButton::menu-indicator { image: none; }")
-                .arg(theme().hairline.name(), theme().ink.name(), theme().mint.name()));
+        dress(tool, [] {
+            return QStringLiteral(
+                       "QToolButton { border: none; border-radius: 6px; } QToolButton:hover { background: %1; }"
+                       "QToolButton:checked { background: %2; } QToolButton:focus { border: 1px dotted %3; }"
+                       "QToolButton::menu-indicator { image: none; }")
+                .arg(theme().hairline.name(), theme().ink.name(), theme().mint.name());
+        });
         layout->addWidget(tool);
         return tool;
     };
@@ -474,10 +465,19 @@ void MainWindow::offerThread(const ThreadPopup::Start& start, std::size_t to, co
                                       selection_.chooseSnare(id, piece);
                                       tabs_->setCurrentWidget(here_);
                                       ground_->setTool(ToolKind::select);
+                                      // The card comes into view first.
+                                      const auto open = [this, id] {
+                                          if (SnareCard* card = here_->cards()->card(id))
+                                              card->openUnfilled();
+                                      };
+                                      QMetaObject::invokeMethod(here_, open, Qt::QueuedConnection);
                                   },
                                   this};
     popup->adjustSize();
-    const QRect room = screen()->availableGeometry();
+    // Over the ground, not over the cards that it may be compared with; where that is too narrow, on the screen.
+    const QRect ground{ground_->mapToGlobal(QPoint{0, 0}), ground_->size()};
+    const bool fits = popup->width() <= ground.width() && popup->height() <= ground.height();
+    const QRect room = fits ? ground : screen()->availableGeometry();
     popup->move(std::clamp(at.x(), room.left(), std::max(room.left(), room.right() - popup->width())),
                 std::clamp(at.y(), room.top(), std::max(room.top(), room.bottom() - popup->height())));
     popup->show();

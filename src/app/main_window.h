@@ -65,8 +65,10 @@ class MainWindow : public QMainWindow {
     static bool isDemo(const QString& path);
     /// What was said last in the bar above the ground, or empty.
     QString shownProblem() const;
-    /// Changes to another scheme of colours; the views are built anew and show what they showed.
+    /// Changes to another scheme of colours. Nothing else changes: a recording goes on.
     void setScheme(SchemeWish wish);
+    /// Shows the row of first steps, with none of them done.
+    void showFirstSteps();
 
   protected:
     void closeEvent(QCloseEvent* event) override;
@@ -144,6 +146,7 @@ class MainWindow : public QMainWindow {
     QLabel* problem_ = nullptr;
     QToolButton* problemOffer_ = nullptr;
     std::function<void()> problemAccept_;
+    QWidget* upper_ = nullptr; ///< shelf, first steps, problems and ground, from above
     QWidget* problemBar_ = nullptr;
     QMenu* recent_ = nullptr;
     QAction* glass_ = nullptr;

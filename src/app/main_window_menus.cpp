@@ -43,10 +43,7 @@ void MainWindow::buildMenus()
     action(help, tr("&Find anything…"), QKeySequence{Qt::CTRL | Qt::Key_K}, [this] { openFinder(); });
     action(
         help, tr("&Keys…"), QKeySequence{Qt::Key_F1}, [this] { showShortcuts(); }, tr("shortcuts help"));
-    action(help, tr("First &steps"), {}, [this] {
-        QSettings().remove(QStringLiteral("hintClosed"));
-        setScheme(schemeWish()); // builds the views with the hint
-    });
+    action(help, tr("First &steps"), {}, [this] { showFirstSteps(); });
 
     auto* corner = new QWidget;
     auto* cornerLayout = new QHBoxLayout{corner};

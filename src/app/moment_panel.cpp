@@ -42,7 +42,8 @@ MomentPanel::MomentPanel(Stage& stage, Selection& selection, QWidget* parent)
     setFrameShape(QFrame::NoFrame);
     setWidgetResizable(true);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    setStyleSheet(QStringLiteral("#moment, #momentText { background: %1; }").arg(theme().panelDeep.name()));
+    dress(this,
+          [] { return QStringLiteral("#moment, #momentText { background: %1; }").arg(theme().panelDeep.name()); });
     text_ = new QLabel;
     text_->setObjectName(QStringLiteral("momentText"));
     text_->setWordWrap(true);
@@ -57,7 +58,7 @@ MomentPanel::MomentPanel(Stage& stage, Selection& selection, QWidget* parent)
     connect(&stage_, &Stage::cursorChanged, this, &MomentPanel::refresh);
     connect(&stage_, &Stage::chosenLineChanged, this, &MomentPanel::refresh);
     connect(&selection_, &Selection::changed, this, &MomentPanel::refresh);
-    refresh();
+    onTheme(this, [this] { refresh(); });
 }
 
 QString MomentPanel::plainText() const

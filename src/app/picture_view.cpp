@@ -181,8 +181,10 @@ TracePicker::TracePicker(QWidget* parent, Document& document, std::string piece,
 {
     setObjectName(QStringLiteral("tracePicker"));
     setAttribute(Qt::WA_DeleteOnClose);
-    setStyleSheet(QStringLiteral("#tracePicker { background: %1; border: 1px solid %2; }")
-                      .arg(theme().panel.name(), theme().hairline.name()));
+    dress(this, [] {
+        return QStringLiteral("#tracePicker { background: %1; border: 1px solid %2; }")
+            .arg(theme().panel.name(), theme().hairline.name());
+    });
     auto* column = new QVBoxLayout{this};
     column->setContentsMargins(12, 10, 12, 12);
     column->setSpacing(8);

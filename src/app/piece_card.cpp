@@ -28,6 +28,7 @@ PieceCard::PieceCard(Document& document, Stage& stage, Selection& selection, QWi
     layout()->setContentsMargins(14, 10, 12, 8);
     connect(&stage_, &Stage::cursorChanged, this, &PieceCard::refreshInside);
     connect(&stage_, &Stage::recordChanged, this, &PieceCard::refreshInside);
+    connect(&ThemeWatch::instance(), &ThemeWatch::changed, this, &PieceCard::refreshInside);
     refresh();
 }
 
@@ -93,7 +94,7 @@ void PieceCard::build(QVBoxLayout* column)
         auto* wrong = new QLabel{toText(problem), body()};
         wrong->setObjectName(QStringLiteral("problem"));
         wrong->setWordWrap(true);
-        wrong->setStyleSheet(QStringLiteral("color: %1").arg(theme().coralText.name()));
+        dress(wrong, [] { return QStringLiteral("color: %1").arg(theme().coralText.name()); });
         column->addWidget(wrong);
     }
     buildMore(column);

@@ -319,7 +319,9 @@ void PieceCard::buildScene(QVBoxLayout* column)
         text->setObjectName(missing ? QStringLiteral("problem") : QStringLiteral("kit"));
         text->setTextFormat(Qt::PlainText);
         text->setWordWrap(true);
-        text->setStyleSheet(QStringLiteral("color: %1").arg((missing ? theme().coralText : theme().inkSoft).name()));
+        dress(text, [missing] {
+            return QStringLiteral("color: %1").arg((missing ? theme().coralText : theme().inkSoft).name());
+        });
         column->addWidget(text);
     }
 }

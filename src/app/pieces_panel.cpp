@@ -140,7 +140,7 @@ PiecesPanel::PiecesPanel(Document& document, Selection& selection, QWidget* pare
     top->setContentsMargins(12, 0, 12, 0);
     top->addWidget(search_);
     count_ = new QLabel{this};
-    count_->setStyleSheet(QStringLiteral("color: %1").arg(theme().inkSoft.name()));
+    dress(count_, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
     top->addWidget(count_);
     layout->addLayout(top);
     list_ = new QListWidget{this};

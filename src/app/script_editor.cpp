@@ -23,7 +23,7 @@ namespace {
 constexpr int wrongMarker = 1;
 
 /// The colours of the paper, whatever the scheme.
-void dress(QsciLexerLua* lexer)
+void colour(QsciLexerLua* lexer)
 {
     const Theme& t = theme();
     const QFont font = figureFont(0);
@@ -56,7 +56,7 @@ ScriptEditor::ScriptEditor(QWidget* parent, const scene::Scene& scene, const std
                                    "signal. note(\"…\") writes into the log."),
                    this};
     about->setWordWrap(true);
-    about->setStyleSheet(QStringLiteral("color: %1").arg(theme().inkSoft.name()));
+    dress(about, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
     layout->addWidget(about);
 
     edit_ = new QsciScintilla{this};
@@ -64,7 +64,7 @@ ScriptEditor::ScriptEditor(QWidget* parent, const scene::Scene& scene, const std
     edit_->setAccessibleName(windowTitle());
     edit_->setUtf8(true);
     auto* lexer = new QsciLexerLua{edit_};
-    dress(lexer);
+    colour(lexer);
     edit_->setLexer(lexer);
     edit_->setTabWidth(2);
     edit_->setIndentationsUseTabs(false);
@@ -146,13 +146,13 @@ bool ScriptEditor::check()
     }
     const auto fault = script::Sandbox::check(text.toStdString(), expression_);
     if (!fault) {
-        state_->setStyleSheet(QStringLiteral("color: %1").arg(theme().mintText.name()));
+        dress(state_, [] { return QStringLiteral("color: %1").arg(theme().mintText.name()); });
         state_->setText(tr("It can be read."));
         return true;
     }
     const int line = std::clamp(fault->line, 1, std::max(1, edit_->lines()));
     edit_->markerAdd(line - 1, wrongMarker);
-    state_->setStyleSheet(QStringLiteral("color: %1").arg(theme().coralText.name()));
+    dress(state_, [] { return QStringLiteral("color: %1").arg(theme().coralText.name()); });
     state_->setText(tr("Line %1: %2").arg(line).arg(toText(fault->text)));
     return false;
 }

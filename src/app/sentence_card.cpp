@@ -41,7 +41,7 @@ void SentenceCard::word(FlowLayout* line, const QString& text, bool quiet)
     auto* label = new QLabel{text, body_};
     label->setFont(textFont());
     if (quiet)
-        label->setStyleSheet(QStringLiteral("color: %1").arg(theme().inkSoft.name()));
+        dress(label, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
     label->setFixedHeight(QFontMetrics{textFont()}.height() + 6);
     line->addWidget(label);
 }

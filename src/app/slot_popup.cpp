@@ -70,8 +70,10 @@ SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(cons
     setObjectName(QStringLiteral("slotPopup"));
     setAttribute(Qt::WA_DeleteOnClose);
     setFrameShape(QFrame::NoFrame);
-    setStyleSheet(QStringLiteral("#slotPopup { background: %1; border: 1px solid %2; }")
-                      .arg(theme().panel.name(), theme().hairline.name()));
+    dress(this, [] {
+        return QStringLiteral("#slotPopup { background: %1; border: 1px solid %2; }")
+            .arg(theme().panel.name(), theme().hairline.name());
+    });
     auto* layout = new QVBoxLayout{this};
     layout->setContentsMargins(10, 8, 10, 10);
     layout->setSpacing(6);
@@ -89,15 +91,16 @@ SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(cons
     list_->setFrameShape(QFrame::NoFrame);
     list_->setFocusPolicy(Qt::NoFocus);
     list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    list_->setStyleSheet(
-        QStringLiteral(
-            "QListWidget { background: transparent; } QListWidget::item { padding: 3px 4px; border-radius: 4px; }"
-            "QListWidget::item:selected { background: %1; color: %2; }")
-            .arg(theme().mint.name(), theme().onAccent.name()));
+    dress(list_, [] {
+        return QStringLiteral("QListWidget { background: transparent; } QListWidget::item { padding: 3px 4px; "
+                              "border-radius: 4px; }"
+                              "QListWidget::item:selected { background: %1; color: %2; }")
+            .arg(theme().mint.name(), theme().onAccent.name());
+    });
     layout->addWidget(list_);
     wrong_ = new QLabel{this};
     wrong_->setWordWrap(true);
-    wrong_->setStyleSheet(QStringLiteral("color: %1").arg(theme().coralText.name()));
+    dress(wrong_, [] { return QStringLiteral("color: %1").arg(theme().coralText.name()); });
     wrong_->hide();
     layout->addWidget(wrong_);
     if (question_.many) {

@@ -148,7 +148,7 @@ void SnareCard::build(QVBoxLayout* column)
                               .arg(visitorText(shown_), eventText(shown_.catches), whereText(shown_.catches),
                                    counted(shown_.responses.size(), tr("response"), tr("responses")));
         auto* line = new QLabel{sentence, body()};
-        line->setStyleSheet(QStringLiteral("color: %1").arg(theme().inkSoft.name()));
+        dress(line, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
         line->setTextFormat(Qt::PlainText);
         line->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
         column->addWidget(line);
@@ -255,7 +255,7 @@ void SnareCard::buildProblems(QVBoxLayout* layout)
         label->setObjectName(QStringLiteral("problem"));
         label->setTextFormat(Qt::PlainText);
         label->setWordWrap(true);
-        label->setStyleSheet(QStringLiteral("color: %1").arg(theme().coralText.name()));
+        dress(label, [] { return QStringLiteral("color: %1").arg(theme().coralText.name()); });
         layout->addWidget(label);
     }
 }

@@ -32,6 +32,9 @@ class SnareCard : public SentenceCard {
     bool isCollapsed() const { return collapsed_; }
     void setCollapsed(bool collapsed);
     void setPinned(bool pinned);
+    /// Opens the first slot that a person must fill: one of the catch, else a text, a number, a name or a target of the
+    /// first response. Nothing if there is none.
+    void openUnfilled();
 
   signals:
     void eventsWanted(const QString& snare, int part);
@@ -68,6 +71,7 @@ class SnareCard : public SentenceCard {
     void buildCurve(QVBoxLayout* column);
     void buildConditions(FlowLayout* line);
     void buildResponse(QVBoxLayout* layout, std::size_t index);
+    QString unfilled() const;
     void buildResponseSlots(FlowLayout* line, std::size_t index);
 
     std::optional<scene::Snare> find() const;

@@ -103,6 +103,41 @@ void SnareCard::buildResponseSlots(FlowLayout* line, std::size_t index)
     }
 }
 
+/// The name of the first slot that a new snare leaves to be filled, or empty.
+QString SnareCard::unfilled() const
+{
+    const scene::Catch& catches = shown_.catches;
+    if (!catches.event.items.empty()) {
+        const EventFamily family = scene::familyOf(catches.event.items.front());
+        if (family == EventFamily::signal && catches.signal.empty())
+            return QStringLiteral("signal");
+        if (family == EventFamily::key && catches.source.empty() && !catches.at.empty())
+            return QStringLiteral("key"); // one was put in so that the snare holds
+    }
+    if (shown_.responses.empty())
+        return {};
+    const scene::Response& response = shown_.responses.front();
+    const std::vector<io::FieldView> fields = io::fieldsOf(response);
+    const QString sentence = toText(scene::wordOfResponse(response.kind).sentence);
+    for (const QString& part : sentence.split(QLatin1Char('{')).mid(1)) {
+        const std::string key = part.section(QLatin1Char('}'), 0, 0).toStdString();
+        const auto field = std::ranges::find(fields, key, &io::FieldView::key);
+        if (key == "on" || field == fields.end() || !(field->set || field->required))
+            continue;
+        if (field->kind != io::SlotKind::flag && field->kind != io::SlotKind::word)
+            return QStringLiteral("1 %1").arg(toText(key));
+    }
+    return {};
+}
+
+void SnareCard::openUnfilled()
+{
+    ensureBuilt();
+    if (const QString name = unfilled(); !name.isEmpty())
+        if (auto* button = findChild<SlotButton*>(name))
+            button->click();
+}
+
 void SnareCard::openField(std::size_t index, const std::string& key, QWidget* anchor)
 {
     const std::vector<io::FieldView> fields = io::fieldsOf(shown_.responses[index]);

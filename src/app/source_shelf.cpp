@@ -137,9 +137,7 @@ SourceShelf::SourceShelf(Document& document, Stage& stage, QWidget* parent)
     setAccessibleName(tr("Sources"));
     setFixedHeight(34);
     setAutoFillBackground(true);
-    QPalette colours = palette();
-    colours.setColor(QPalette::Window, theme().panelDeep);
-    setPalette(colours);
+    onTheme(this, [this] { fillWith(this, theme().panelDeep); });
     auto* layout = new QHBoxLayout{this};
     layout->setContentsMargins(10, 0, 8, 0);
     connect(&document_, &Document::changed, this, &SourceShelf::refresh);
@@ -211,7 +209,7 @@ void SourceShelf::refresh()
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(6);
     auto* title = new QLabel{tr("Sources"), row_};
-    title->setStyleSheet(QStringLiteral("color: %1").arg(theme().inkSoft.name()));
+    dress(title, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
     row->addWidget(title);
 
     const auto playable = [&](Entry& entry) {

@@ -9,6 +9,7 @@
 #include <QSettings>
 #include <QStyleFactory>
 #include <QSvgRenderer>
+#include <QWidget>
 
 #include <array>
 
@@ -217,6 +218,35 @@ void applyTheme(QApplication& application)
     )")
                                   .arg(t.panel.name(), t.panelDeep.name(), t.hairline.name(), t.ink.name(),
                                        t.mint.name(), t.paper.name(), t.inkSoft.name(), t.onAccent.name()));
+    emit ThemeWatch::instance().changed();
+}
+
+ThemeWatch& ThemeWatch::instance()
+{
+    static ThemeWatch watch;
+    return watch;
+}
+
+void onTheme(QObject* owner, std::function<void()> apply)
+{
+    apply();
+    QObject::connect(&ThemeWatch::instance(), &ThemeWatch::changed, owner, std::move(apply));
+}
+
+void fillWith(QWidget* widget, const QColor& colour)
+{
+    QPalette palette = widget->palette();
+    palette.setColor(QPalette::Window, colour);
+    widget->setPalette(palette);
+}
+
+void dress(QWidget* widget, std::function<QString()> sheet)
+{
+    const QString name = QStringLiteral("dress");
+    delete widget->findChild<QObject*>(name, Qt::FindDirectChildrenOnly);
+    auto* const dress = new QObject{widget};
+    dress->setObjectName(name);
+    onTheme(dress, [widget, sheet = std::move(sheet)] { widget->setStyleSheet(sheet()); });
 }
 
 } // namespace snare::app

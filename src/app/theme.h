@@ -5,8 +5,12 @@
 #include <QColor>
 #include <QFont>
 #include <QIcon>
+#include <QObject>
+
+#include <functional>
 
 class QApplication;
+class QWidget;
 
 namespace snare::app {
 
@@ -52,7 +56,7 @@ bool setSystemDark(bool dark);
 
 /// The wish of the settings.
 SchemeWish schemeWish();
-/// Keeps the wish and takes on its scheme. Widgets that are there already keep their old colours.
+/// Keeps the wish and takes on its scheme. Widgets that are there take on the new colours.
 void setSchemeWish(QApplication& application, SchemeWish wish);
 
 /// The text font at a size in points relative to the standard one.
@@ -66,5 +70,26 @@ QIcon icon(const QString& name);
 
 /// Palette, fonts and style sheet of the whole application.
 void applyTheme(QApplication& application);
+
+/// Tells when other colours hold.
+class ThemeWatch : public QObject {
+    Q_OBJECT
+
+  public:
+    static ThemeWatch& instance();
+
+  signals:
+    void changed();
+};
+
+/// Does `apply` now and whenever other colours hold, as long as `owner` lives.
+void onTheme(QObject* owner, std::function<void()> apply);
+
+/// Fills a widget's ground, which it must be told to fill, with a colour.
+void fillWith(QWidget* widget, const QColor& colour);
+
+/// Gives a widget a style sheet, which is asked for again whenever other colours hold. It takes the place of the one
+/// before.
+void dress(QWidget* widget, std::function<QString()> sheet);
 
 } // namespace snare::app

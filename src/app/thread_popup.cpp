@@ -12,6 +12,7 @@
 #include <QKeyEvent>
 #include <QLabel>
 #include <QListWidget>
+#include <QScrollBar>
 
 namespace snare::app {
 
@@ -24,12 +25,13 @@ QListWidget* makeList(QWidget* parent, const QString& name)
     list->setAccessibleName(name);
     list->setFrameShape(QFrame::NoFrame);
     list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    list->setStyleSheet(
-        QStringLiteral(
-            "QListWidget { background: transparent; } QListWidget::item { padding: 3px 6px; border-radius: 4px; }"
-            "QListWidget::item:selected { background: %1; color: %2; }"
-            "QListWidget::item:hover:!selected { background: %3; }")
-            .arg(theme().mint.name(), theme().onAccent.name(), theme().panelDeep.name()));
+    dress(list, [] {
+        return QStringLiteral("QListWidget { background: transparent; } QListWidget::item { padding: 3px 6px; "
+                              "border-radius: 4px; }"
+                              "QListWidget::item:selected { background: %1; color: %2; }"
+                              "QListWidget::item:hover:!selected { background: %3; }")
+            .arg(theme().mint.name(), theme().onAccent.name(), theme().panelDeep.name());
+    });
     return list;
 }
 
@@ -48,8 +50,10 @@ ThreadPopup::ThreadPopup(const scene::Scene& scene, Start start, std::size_t to,
 {
     setObjectName(QStringLiteral("threadPopup"));
     setAttribute(Qt::WA_DeleteOnClose);
-    setStyleSheet(QStringLiteral("#threadPopup { background: %1; border: 1px solid %2; }")
-                      .arg(theme().panel.name(), theme().hairline.name()));
+    dress(this, [] {
+        return QStringLiteral("#threadPopup { background: %1; border: 1px solid %2; }")
+            .arg(theme().panel.name(), theme().hairline.name());
+    });
     auto* grid = new QGridLayout{this};
     grid->setContentsMargins(10, 8, 10, 10);
     grid->setHorizontalSpacing(14);
@@ -70,8 +74,8 @@ ThreadPopup::ThreadPopup(const scene::Scene& scene, Start start, std::size_t to,
     fillResponses(target);
     for (QListWidget* list : {events_, responses_})
         list->setFixedHeight(9 * std::max(22, list->sizeHintForRow(0)) + 4);
-    events_->setFixedWidth(170);
-    responses_->setFixedWidth(370);
+    for (QListWidget* list : {events_, responses_}) // nothing is cut
+        list->setFixedWidth(list->sizeHintForColumn(0) + list->verticalScrollBar()->sizeHint().width() + 8);
     grid->addWidget(when, 0, 0);
     grid->addWidget(then, 0, 1);
     grid->addWidget(events_, 1, 0);

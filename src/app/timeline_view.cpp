@@ -29,6 +29,7 @@ TimelineView::TimelineView(Document& document, Stage& stage, Selection& selectio
     connect(&stage_, &Stage::chosenLineChanged, this, &TimelineView::redraw);
     connect(&selection_, &Selection::changed, this, &TimelineView::layOut);
     connect(&stage_, &Stage::loopChanged, this, &TimelineView::redraw);
+    connect(&ThemeWatch::instance(), &ThemeWatch::changed, this, &TimelineView::redraw);
     buildOptions();
     rebuild();
 }

@@ -20,9 +20,7 @@ TransportBar::TransportBar(Document& document, Stage& stage, QWidget* parent)
     setObjectName(QStringLiteral("transport"));
     setFixedHeight(38);
     setAutoFillBackground(true);
-    QPalette colours = palette();
-    colours.setColor(QPalette::Window, theme().panelDeep);
-    setPalette(colours);
+    onTheme(this, [this] { fillWith(this, theme().panelDeep); });
     auto* layout = new QHBoxLayout{this};
     layout->setContentsMargins(10, 0, 12, 0);
     layout->setSpacing(4);
@@ -47,8 +45,9 @@ TransportBar::TransportBar(Document& document, Stage& stage, QWidget* parent)
                    [this] { emit loopPressed(); });
     loop_->setObjectName(QStringLiteral("loop"));
     loop_->setCheckable(true);
-    loop_->setStyleSheet(
-        QStringLiteral("QToolButton:checked { background: %1; border-radius: 4px; }").arg(theme().ink.name()));
+    dress(loop_, [] {
+        return QStringLiteral("QToolButton:checked { background: %1; border-radius: 4px; }").arg(theme().ink.name());
+    });
     layout->addSpacing(8);
     take_ = new QToolButton{this};
     take_->setObjectName(QStringLiteral("takes"));
@@ -72,10 +71,11 @@ TransportBar::TransportBar(Document& document, Stage& stage, QWidget* parent)
         view->setCheckable(true);
         view->setAutoRaise(true);
         view->setFocusPolicy(Qt::TabFocus);
-        view->setStyleSheet(
-            QStringLiteral("QToolButton { border: none; padding: 3px 6px; color: %1; }"
-                           "QToolButton:checked { color: %2; font-weight: 600; border-bottom: 2px solid %3; }")
-                .arg(theme().inkSoft.name(), theme().ink.name(), theme().mint.name()));
+        dress(view, [] {
+            return QStringLiteral("QToolButton { border: none; padding: 3px 6px; color: %1; }"
+                                  "QToolButton:checked { color: %2; font-weight: 600; border-bottom: 2px solid %3; }")
+                .arg(theme().inkSoft.name(), theme().ink.name(), theme().mint.name());
+        });
         connect(view, &QToolButton::clicked, this, [this, i] { emit viewChosen(i); });
         layout->addWidget(view);
         views_.push_back(view);
@@ -85,13 +85,13 @@ TransportBar::TransportBar(Document& document, Stage& stage, QWidget* parent)
     connect(&stage_, &Stage::recordChanged, this, &TransportBar::refresh);
     connect(&stage_, &Stage::modeChanged, this, &TransportBar::refresh);
     connect(&document_, &Document::pathChanged, this, &TransportBar::refresh);
-    refresh();
+    onTheme(this, [this] { refresh(); });
 }
 
 QToolButton* TransportBar::button(const QString& iconName, const QString& tip, const std::function<void()>& press)
 {
     auto* tool = new QToolButton{this};
-    tool->setIcon(icon(iconName));
+    onTheme(tool, [tool, iconName] { tool->setIcon(icon(iconName)); });
     tool->setIconSize({20, 20});
     tool->setToolTip(tip);
     tool->setAccessibleName(tip);

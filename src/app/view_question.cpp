@@ -80,8 +80,10 @@ ViewQuestion::ViewQuestion(Document& document, QWidget* ground) : QFrame(ground)
 {
     setObjectName(QStringLiteral("viewQuestion"));
     setAccessibleName(tr("How is the scene seen?"));
-    setStyleSheet(QStringLiteral("#viewQuestion { background: %1; border: 1px solid %2; border-radius: 10px; }")
-                      .arg(theme().panel.name(), theme().hairline.name()));
+    dress(this, [] {
+        return QStringLiteral("#viewQuestion { background: %1; border: 1px solid %2; border-radius: 10px; }")
+            .arg(theme().panel.name(), theme().hairline.name());
+    });
     auto* layout = new QVBoxLayout{this};
     layout->setContentsMargins(18, 14, 18, 16);
     layout->setSpacing(12);
@@ -99,7 +101,7 @@ ViewQuestion::ViewQuestion(Document& document, QWidget* ground) : QFrame(ground)
     layout->addLayout(row);
     auto* later = new QLabel{tr("It can be changed on the card of the scene, while nothing is selected."), this};
     later->setFont(textFont(-0.5));
-    later->setStyleSheet(QStringLiteral("color: %1").arg(theme().inkSoft.name()));
+    dress(later, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
     layout->addWidget(later, 0, Qt::AlignHCenter);
     connect(above_, &ViewButton::clicked, this, [this] { choose(scene::View::plan); });
     connect(side_, &ViewButton::clicked, this, [this] { choose(scene::View::side); });

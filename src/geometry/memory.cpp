@@ -33,4 +33,17 @@ void freeTable(void* memory, std::size_t bytes) noexcept
     ::operator delete(memory, alignmentOf(bytes));
 }
 
+void* allocateBulk(std::size_t bytes)
+{
+    return bytes < largePage ? ::operator new(bytes) : allocateTable(bytes);
+}
+
+void freeBulk(void* memory, std::size_t bytes) noexcept
+{
+    if (bytes < largePage)
+        ::operator delete(memory);
+    else
+        freeTable(memory, bytes);
+}
+
 } // namespace snare::geometry

@@ -31,6 +31,25 @@ template <class T> struct TableAllocator {
     friend bool operator==(const TableAllocator&, const TableAllocator&) { return true; }
 };
 
+/// Memory as `new` gives it, but in large pages where they are filled. Throws std::bad_alloc.
+void* allocateBulk(std::size_t bytes);
+void freeBulk(void* memory, std::size_t bytes) noexcept;
+
+template <class T> struct BulkAllocator {
+    using value_type = T;
+
+    BulkAllocator() = default;
+    template <class Other> BulkAllocator(const BulkAllocator<Other>&) {}
+
+    T* allocate(std::size_t count) { return static_cast<T*>(allocateBulk(count * sizeof(T))); }
+    void deallocate(T* memory, std::size_t count) noexcept { freeBulk(memory, count * sizeof(T)); }
+
+    friend bool operator==(const BulkAllocator&, const BulkAllocator&) { return true; }
+};
+
+/// A vector that is mostly small but may hold a million things.
+template <class T> using Bulk = std::vector<T, BulkAllocator<T>>;
+
 /// A vector that is read here and there, for each of many pieces or shapes.
 template <class T> using Table = std::vector<T, TableAllocator<T>>;
 

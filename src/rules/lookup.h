@@ -5,11 +5,11 @@
 /// added or taken out.
 #pragma once
 
-#include <algorithm>
+#include "rules/places.h"
+
 #include <cstdint>
-#include <unordered_map>
+#include <functional>
 #include <utility>
-#include <vector>
 
 namespace snare::rules {
 
@@ -32,8 +32,8 @@ template <class Key, class Value, class Hash = std::hash<Key>> class Lookup {
                     return &value;
             return nullptr;
         }
-        const auto found = places_.find(key);
-        return found == places_.end() ? nullptr : &entries_[found->second].second;
+        const std::int32_t place = placeOf(key);
+        return place < 0 ? nullptr : &entries_[static_cast<std::size_t>(place)].second;
     }
     Value* find(const Key& key)
     {
@@ -47,10 +47,10 @@ template <class Key, class Value, class Hash = std::hash<Key>> class Lookup {
             return *found;
         entries_.emplace_back(key, Value{});
         if (!places_.empty())
-            places_.emplace(key, entries_.size() - 1);
+            places_.add(Hash{}(key), entries_.size() - 1, entries_.size());
         else if (entries_.size() > few)
             for (std::size_t i = 0; i < entries_.size(); ++i)
-                places_.emplace(entries_[i].first, i);
+                places_.add(Hash{}(entries_[i].first), i, i + 1);
         return entries_.back().second;
     }
 
@@ -60,8 +60,8 @@ template <class Key, class Value, class Hash = std::hash<Key>> class Lookup {
         if (places_.empty()) {
             while (at < entries_.size() && entries_[at].first != key)
                 ++at;
-        } else if (const auto found = places_.find(key); found != places_.end()) {
-            at = found->second;
+        } else if (const std::int32_t place = placeOf(key); place >= 0) {
+            at = static_cast<std::size_t>(place);
         } else {
             return;
         }
@@ -81,20 +81,28 @@ template <class Key, class Value, class Hash = std::hash<Key>> class Lookup {
   private:
     static constexpr std::size_t few = 8;
 
+    std::int32_t placeOf(const Key& key) const
+    {
+        return places_.find(Hash{}(key), [&](std::int32_t place) {
+            return entries_[static_cast<std::size_t>(place)].first == key;
+        });
+    }
+
     void eraseAt(std::size_t at)
     {
-        if (!places_.empty())
-            places_.erase(entries_[at].first);
-        if (at + 1 != entries_.size()) {
-            entries_[at] = std::move(entries_.back());
-            if (!places_.empty())
-                places_[entries_[at].first] = at;
+        const std::size_t last = entries_.size() - 1;
+        if (!places_.empty()) {
+            places_.remove(Hash{}(entries_[at].first), at);
+            if (at != last)
+                places_.move(Hash{}(entries_[last].first), last, at);
         }
+        if (at != last)
+            entries_[at] = std::move(entries_[last]);
         entries_.pop_back();
     }
 
-    std::vector<std::pair<Key, Value>> entries_;
-    std::unordered_map<Key, std::size_t, Hash> places_; ///< empty while there are few
+    geometry::Bulk<std::pair<Key, Value>> entries_;
+    Places places_; ///< empty while there are few
 };
 
 } // namespace snare::rules

@@ -17,19 +17,21 @@ const Presence::Stay* Presence::find(PieceIndex self, PieceIndex visitor) const
 {
     if (placeOf(self).all == 0)
         return nullptr;
-    const auto found = slotOf_.find(keyOf(self, visitor));
-    return found == slotOf_.end() ? nullptr : &slots_[static_cast<std::size_t>(found->second)].stay;
+    const int* slot = slotOf_.find(keyOf(self, visitor));
+    return slot ? &slots_[static_cast<std::size_t>(*slot)].stay : nullptr;
 }
 
 bool Presence::enter(PieceIndex self, int shape, PieceIndex visitor, int part, std::int64_t tick)
 {
-    const auto [found, isNew] = slotOf_.try_emplace(keyOf(self, visitor), -1);
+    const int* found = slotOf_.find(keyOf(self, visitor));
+    const bool isNew = !found;
+    int slot = isNew ? -1 : *found;
     if (isNew) {
         if (free_.empty()) {
             free_.push_back(static_cast<int>(slots_.size()));
             slots_.emplace_back();
         }
-        const int slot = found->second = free_.back();
+        slot = slotOf_[keyOf(self, visitor)] = free_.back();
         free_.pop_back();
         if (places_.size() <= static_cast<std::size_t>(self))
             places_.resize(static_cast<std::size_t>(self) + 1);
@@ -43,7 +45,7 @@ bool Presence::enter(PieceIndex self, int shape, PieceIndex visitor, int part, s
         ++place.all;
         place.pieces += visitor >= 0 ? 1 : 0;
     }
-    Stay& stay = slots_[static_cast<std::size_t>(found->second)].stay;
+    Stay& stay = slots_[static_cast<std::size_t>(slot)].stay;
     if (stay.in(shape))
         return isNew;
     stay.shapes.push_back({shape, part, tick, ++last_});
@@ -58,10 +60,10 @@ bool Presence::enter(PieceIndex self, int shape, PieceIndex visitor, int part, s
 Presence::Ended Presence::leave(PieceIndex self, int shape, PieceIndex visitor)
 {
     Ended ended;
-    const auto found = slotOf_.find(keyOf(self, visitor));
-    if (found == slotOf_.end())
+    const int* slot = slotOf_.find(keyOf(self, visitor));
+    if (!slot)
         return ended;
-    Slot& one = slots_[static_cast<std::size_t>(found->second)];
+    Slot& one = slots_[static_cast<std::size_t>(*slot)];
     const auto in = std::ranges::find(one.stay.shapes, shape, &InShape::shape);
     if (in == one.stay.shapes.end())
         return ended;
@@ -83,8 +85,8 @@ Presence::Ended Presence::leave(PieceIndex self, int shape, PieceIndex visitor)
     ofVisitor.pop_back();
     if (ofVisitor.empty())
         ofVisitor_.erase(visitor);
-    free_.push_back(found->second);
-    slotOf_.erase(found);
+    free_.push_back(*slot);
+    slotOf_.erase(keyOf(self, visitor));
     return ended;
 }
 

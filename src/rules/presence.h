@@ -11,7 +11,6 @@
 
 #include <boost/container/small_vector.hpp>
 
-#include <unordered_map>
 
 namespace snare::rules {
 
@@ -131,7 +130,7 @@ class Presence {
 
     std::vector<Slot> slots_;
     std::vector<int> free_;
-    std::unordered_map<std::uint64_t, int> slotOf_;  ///< to look up, never to walk over
+    Lookup<std::uint64_t, int> slotOf_;              ///< by self and visitor
     std::vector<Place> places_;                      ///< by piece
     Lookup<PieceIndex, std::vector<int>> ofVisitor_; ///< slots
     std::vector<int> inShape_;                       ///< by shape
