@@ -1,9 +1,16 @@
 // SPDX-License-Identifier: Apache-2.0
 /// From an empty scene, by mouse and keys alone.
+#include "app/ground_labels.h"
 #include "app/piece_card.h"
 #include "window_fixture.h"
 
 #include <QAbstractButton>
+#include <QScrollBar>
+#include <QTabWidget>
+
+#include <map>
+#include <random>
+#include <set>
 
 using namespace snare;
 using namespace snare::tests;
@@ -56,6 +63,10 @@ class TestByHand : public QObject {
     void aBodyHasVelocityAndSpinAndAShapeFrictionAndBounce();
     void aWalkerJumpsOntoACrateThatFell();
     void escTakesBackOnlyWhatTheDragDid();
+    void theCardStaysWhereTheHandIs();
+    void aNewThreadOpensWhatIsToBeFilled();
+    void theThreadPopupCutsNothingAndLeavesTheCards();
+    void namesOnTheGroundMakeWay();
 };
 
 void TestByHand::aNewSceneAsksHowItIsSeen()
@@ -246,6 +257,151 @@ void TestByHand::escTakesBackOnlyWhatTheDragDid()
     QTest::mouseRelease(ground, Qt::LeftButton, {}, middle);
     QCOMPARE(bench.text(), before);
     Q_UNUSED(moved)
+}
+
+void TestByHand::theCardStaysWhereTheHandIs()
+{
+    Fixture bench;
+    bench.openDemo(QStringLiteral("flood-tide"));
+    auto* tabs = bench.window.findChild<QTabWidget*>();
+    for (int i = 0; i < tabs->count(); ++i)
+        if (tabs->tabText(i).startsWith(QStringLiteral("Book")))
+            tabs->setCurrentIndex(i);
+    auto* book = bench.window.findChild<app::BookPanel*>();
+    app::CardList* cards = book->cards();
+    QScrollBar* bar = cards->verticalScrollBar();
+    const auto& snares = bench.scene().snares;
+    QVERIFY(snares.size() > 8);
+    const auto card = [&](std::size_t snare) { return cards->card(snares[snare].id); };
+    // All are built, however long that takes, and the column stands still meanwhile.
+    QTRY_VERIFY(std::ranges::all_of(snares, [&](const scene::Snare& snare) {
+        return cards->card(snare.id)->findChild<app::SlotButton*>(QStringLiteral("name"));
+    }));
+    bench.layOut();
+    QVERIFY(bar->maximum() > 400);
+    for (const std::size_t snare : {std::size_t{3}, snares.size() / 2, snares.size() - 2}) {
+        cards->ensureWidgetVisible(card(snare), 0, 60);
+        bench.layOut();
+        auto* offer = card(snare)->findChild<app::SlotButton*>(QStringLiteral("note"));
+        const bool hasNote = !snares[snare].note.empty();
+        const int y = card(snare)->mapToGlobal(QPoint{0, 0}).y();
+        QTest::mouseClick(offer, Qt::LeftButton);
+        bench.answer(hasNote ? QStringLiteral("shorter")
+                             : QStringLiteral("so that the berth is free again before the next boat comes in"));
+        bench.layOut();
+        bench.settle();
+        bench.layOut();
+        QCOMPARE(QString::fromStdString(snares[snare].note).isEmpty(), false);
+        QCOMPARE(card(snare)->mapToGlobal(QPoint{0, 0}).y(), y);
+        auto* focus = bench.window.focusWidget();
+        QVERIFY(focus && card(snare)->isAncestorOf(focus));
+        QCOMPARE(focus->objectName(), QStringLiteral("note"));
+    }
+}
+
+void TestByHand::aNewThreadOpensWhatIsToBeFilled()
+{
+    Fixture bench;
+    bench.openDemo();
+    const auto draw = [&](const QString& event, const QString& response) {
+        bench.key(Qt::Key_T);
+        bench.drag(bench.placeNow("scale"), bench.placeNow("vane"));
+        QWidget* popup = nullptr;
+        QTRY_VERIFY((popup = bench.window.findChild<QWidget*>(QStringLiteral("threadPopup"))));
+        const auto choose = [&](const char* list, const QString& word) {
+            auto* choices = popup->findChild<QListWidget*>(QLatin1String(list));
+            for (int i = 0; i < choices->count(); ++i)
+                if (choices->item(i)->data(Qt::UserRole).toString() == word) {
+                    choices->scrollToItem(choices->item(i));
+                    QTest::mouseClick(choices->viewport(), Qt::LeftButton, {},
+                                      choices->visualItemRect(choices->item(i)).center());
+                    return;
+                }
+            QFAIL(qPrintable(word));
+        };
+        choose("threadEvents", event);
+        choose("threadResponses", response);
+        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
+        QTRY_VERIFY(bench.popup());
+    };
+    draw(QStringLiteral("enter"), QStringLiteral("say"));
+    bench.answer(QStringLiteral("mind the crane"));
+    const auto made = [&] { return bench.scene().snares.back(); };
+    QCOMPARE(std::get<scene::Say>(made().responses.front().kind).text.items.front(), std::string("mind the crane"));
+    draw(QStringLiteral("enter"), QStringLiteral("turn"));
+    bench.answer(QStringLiteral("45"));
+    QCOMPARE(std::get<scene::Turn>(made().responses.front().kind).by, std::optional<double>(45));
+    // A signal comes first: without it nothing is ever heard.
+    draw(QStringLiteral("heard"), QStringLiteral("say"));
+    bench.answer(QStringLiteral("all-clear"));
+    QCOMPARE(made().catches.signal, std::string("all-clear"));
+    // Leaving the slot leaves what was put in.
+    draw(QStringLiteral("key-down"), QStringLiteral("show"));
+    QTest::keyClick(bench.popup(), Qt::Key_Escape);
+    QCOMPARE(made().catches.key, std::string("e"));
+}
+
+void TestByHand::theThreadPopupCutsNothingAndLeavesTheCards()
+{
+    Fixture bench;
+    bench.openDemo();
+    bench.key(Qt::Key_T);
+    bench.drag(bench.placeNow("scale"), bench.placeNow("vane"));
+    QWidget* popup = nullptr;
+    QTRY_VERIFY((popup = bench.window.findChild<QWidget*>(QStringLiteral("threadPopup"))));
+    for (const auto* list : popup->findChildren<QListWidget*>())
+        for (int i = 0; i < list->count(); ++i) {
+            const int wanted = QFontMetrics{list->font()}.horizontalAdvance(list->item(i)->text());
+            QVERIFY2(wanted <= list->viewport()->width(), qPrintable(list->item(i)->text()));
+        }
+    const QWidget* ground = bench.window.ground();
+    const QRect room{ground->mapToGlobal(QPoint{0, 0}), ground->size()};
+    QVERIFY(room.contains(popup->frameGeometry()));
+    popup->close();
+}
+
+void TestByHand::namesOnTheGroundMakeWay()
+{
+    const auto label = [](const QString& text, std::vector<QRectF> places, bool wanted = false) {
+        app::GroundLabel one;
+        one.text = text;
+        one.wanted = wanted;
+        one.places = std::move(places);
+        return one;
+    };
+    const QRectF below{0, 0, 60, 14};
+    const QRectF above{0, 40, 60, 14};
+    const std::vector<app::GroundLabel> labels{
+        label(QStringLiteral("lock keeper"), {below, above}), label(QStringLiteral("lock"), {below, above}),
+        label(QStringLiteral("gate"), {below, above}), label(QStringLiteral("chosen"), {below.translated(5, 3)}, true),
+        label(QStringLiteral("far"), {below.translated(500, -300)})};
+    std::map<QString, QRectF> where;
+    for (const app::PlacedLabel& one : app::placed(labels))
+        where[one.label->text] = one.box;
+    QCOMPARE(where.size(), 3U); // the selected one has its place, one takes the other, two have none
+    QCOMPARE(where[QStringLiteral("chosen")], below.translated(5, 3));
+    QCOMPARE(where[QStringLiteral("lock keeper")], above);
+    QCOMPARE(where[QStringLiteral("far")], below.translated(500, -300));
+    // A thousand in disorder: none covers another, and whoever is left out had no room.
+    std::mt19937 dice{4};
+    std::vector<app::GroundLabel> many;
+    for (int i = 0; i < 1000; ++i) {
+        const QPointF at{static_cast<double>(dice() % 900), static_cast<double>(dice() % 600)};
+        many.push_back(
+            label(QString::number(i), {QRectF{at, QSizeF{50, 14}}, QRectF{at + QPointF{0, 20}, QSizeF{50, 14}}}));
+    }
+    const auto result = app::placed(many);
+    QVERIFY(result.size() > 200 && result.size() < 1000);
+    std::set<const app::GroundLabel*> stand;
+    for (std::size_t i = 0; i < result.size(); ++i) {
+        stand.insert(result[i].label);
+        for (std::size_t k = 0; k < i; ++k)
+            QVERIFY(!result[i].box.intersects(result[k].box));
+    }
+    for (const app::GroundLabel& one : many)
+        if (!stand.contains(&one))
+            for (const QRectF& place : one.places)
+                QVERIFY(std::ranges::any_of(result, [&](const auto& other) { return other.box.intersects(place); }));
 }
 
 SNARE_WINDOW_TEST_MAIN(TestByHand)

@@ -2,6 +2,7 @@
 /// Dynamic pieces against closed forms, and what they must never do.
 #include "builder.h"
 #include "geometry/gap.h"
+#include "sim/recorder.h"
 #include "world/outline.h"
 
 #include <QTest>

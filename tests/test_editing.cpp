@@ -1,13 +1,13 @@
 // SPDX-License-Identifier: Apache-2.0
 /// What edits do to a scene, without a window: clips, arranging, threads, takes of a document, presses.
 #include "app/arrange.h"
-#include "app/clip.h"
 #include "app/document.h"
 #include "app/ground_scene.h"
 #include "app/take_edit.h"
 #include "app/words.h"
 #include "builder.h"
 #include "check/problems.h"
+#include "scene/clip.h"
 #include "scene/templates.h"
 #include "world/outline.h"
 
@@ -59,7 +59,7 @@ void TestEditing::aClipHoldsPiecesTemplatesAndTheirSnares()
 {
     scene::Scene scene = quay();
     scene::makeTemplate(scene, "lamp");
-    const scene::Scene clip = app::clipOf(scene, {"gate", "lamp"});
+    const scene::Scene clip = scene::clipOf(scene, {"gate", "lamp"});
     QCOMPARE(clip.pieces.size(), 2U);
     QVERIFY(clip.templates.find("lamp"));
     QCOMPARE(clip.snares.size(), 2U); // not the one of a key
@@ -70,7 +70,7 @@ void TestEditing::aClipHoldsPiecesTemplatesAndTheirSnares()
 void TestEditing::pastingKeepsWhatMentionsWhatTogether()
 {
     scene::Scene scene = quay();
-    const auto made = app::paste(scene, app::clipOf(scene, {"gate", "bell"}), {0, 5}, true);
+    const auto made = scene::paste(scene, scene::clipOf(scene, {"gate", "bell"}), {0, 5}, true);
     QCOMPARE(made, (std::vector<std::string>{"gate-2", "bell-2"}));
     QCOMPARE(scene::findPiece(scene, "gate-2")->at, (Vec{0, 5}));
     const scene::Snare* copy = scene::findSnare(scene, "ring-2");
@@ -80,7 +80,7 @@ void TestEditing::pastingKeepsWhatMentionsWhatTogether()
     QCOMPARE(std::get<scene::Hide>(copy->responses[0].kind).on.names, (std::vector<std::string>{"bell-2", "lamp"}));
     QCOMPARE(std::get<scene::Arm>(copy->responses[1].kind).snares, std::vector<std::string>{"shut-2"});
     const scene::Scene before = scene;
-    app::paste(scene, app::clipOf(scene, {"lamp"}), {0, 0}, false);
+    scene::paste(scene, scene::clipOf(scene, {"lamp"}), {0, 0}, false);
     QCOMPARE(scene.snares.size(), before.snares.size());
 }
 
@@ -91,12 +91,12 @@ void TestEditing::pastingATemplateOfTheSameNameThatIsAnother()
     scene::Scene into = quay();
     into.pieces[2].layer = 9;
     scene::makeTemplate(into, "lamp");
-    app::paste(into, app::clipOf(from, {"lamp"}), {0, 0}, true);
+    scene::paste(into, scene::clipOf(from, {"lamp"}), {0, 0}, true);
     QCOMPARE(into.templates.entries.size(), 2U);
     QCOMPARE(into.pieces.back().templateName, std::string("lamp-2"));
     QCOMPARE(into.pieces.back().layer, 0);
     QCOMPARE(into.templates.find("lamp")->model.layer, 9);
-    app::paste(into, app::clipOf(from, {"lamp"}), {0, 0}, true); // the same one again needs no third
+    scene::paste(into, scene::clipOf(from, {"lamp"}), {0, 0}, true); // the same one again needs no third
     QCOMPARE(into.templates.entries.size(), 2U);
     const auto again = io::readScene(io::sceneText(into), "again");
     QVERIFY(again && *again == into);
@@ -109,7 +109,7 @@ void TestEditing::pastedScenesHaveNoNewProblems()
     for (const scene::Piece& piece : demo.pieces)
         all.push_back(piece.id);
     scene::Scene twice = demo;
-    app::paste(twice, app::clipOf(demo, all), {0, 30}, true);
+    scene::paste(twice, scene::clipOf(demo, all), {0, 30}, true);
     QCOMPARE(twice.pieces.size(), 2 * demo.pieces.size());
     for (const scene::Snare& snare : twice.snares)
         QVERIFY2(check::problemsOf(twice, snare).empty(), snare.id.c_str());
@@ -121,13 +121,13 @@ void TestEditing::aCopiedSnareCatchesAtItsNewPiece()
 {
     scene::Scene scene = quay();
     scene.snares.push_back(onEvent("wet", EventKind::enter, "tag:wet", {scene::Hide{{{"self"}}}}));
-    QCOMPARE(app::copiedTo(scene, scene.snares.back(), "lamp").catches.at, std::string("lamp"));
-    const scene::Snare copy = app::copiedTo(scene, scene.snares[0], "lamp");
+    QCOMPARE(scene::copiedTo(scene, scene.snares.back(), "lamp").catches.at, std::string("lamp"));
+    const scene::Snare copy = scene::copiedTo(scene, scene.snares[0], "lamp");
     QCOMPARE(copy.catches.at, std::string("lamp"));
     QCOMPARE(copy.id, std::string("ring-2"));
-    QCOMPARE(app::copiedTo(scene, *scene::findSnare(scene, "any"), "lamp").catches.key, std::string("a"));
+    QCOMPARE(scene::copiedTo(scene, *scene::findSnare(scene, "any"), "lamp").catches.key, std::string("a"));
     scene.snares[0].catches.shape = "plate"; // which the lamp has not
-    QVERIFY(app::copiedTo(scene, scene.snares[0], "lamp").catches.shape.empty());
+    QVERIFY(scene::copiedTo(scene, scene.snares[0], "lamp").catches.shape.empty());
 }
 
 void TestEditing::everySideAligns()

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Every tick ends, whatever a scene or script holds; what a run writes of itself; rules that nothing else names.
 #include "builder.h"
+#include "sim/recorder.h"
 
 #include <QTemporaryDir>
 #include <QTest>

@@ -2,6 +2,7 @@
 #include "builder.h"
 #include "geometry/gap.h"
 #include "io/document.h"
+#include "sim/recorder.h"
 
 #include <QTest>
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "builder.h"
 #include "geometry/gap.h"
+#include "sim/recorder.h"
 #include "world/outline.h"
 
 #include <QTest>

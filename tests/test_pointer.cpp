@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 /// The pointer as a visitor, its buttons, drags and boxes, and the glass (P1 to P7, P11).
 #include "builder.h"
+#include "sim/recorder.h"
 
 #include <QTest>
 

@@ -6,6 +6,7 @@
 
 #include "reference/cases.h"
 #include "reference/reference.h"
+#include "sim/recorder.h"
 
 #include <QTest>
 #include <rapidcheck.h>

@@ -3,8 +3,11 @@
 /// figure, ratios of two things measured in one run where there is something to compare with.
 #include "app/ground_view.h"
 #include "app/main_window.h"
+#include "app/moment_panel.h"
 #include "app/theme.h"
 #include "app/timeline_view.h"
+
+#include <fmt/format.h>
 
 #include <QApplication>
 #include <QElapsedTimer>
@@ -242,6 +245,115 @@ void benchScrub()
         window.stage().record().journal.lines.size(), times[times.size() / 2], times.back(), times.size(), held);
 }
 
+/// A record of a million lines: a hundred timers that elapse in each tick, with a snare at each.
+scene::Scene manyLines()
+{
+    std::string text = R"({"format": "fresh-snare-scene", "version": 1, "rate": 60, "pieces": [)";
+    for (int i = 0; i < 100; ++i)
+        text +=
+            fmt::format(R"({}{{"id": "m{}", "at": [{}, 0], "timers": [{{"id": "t", "timer": {{"every": 0.001}}}}]}})",
+                        i ? ", " : "", i, i);
+    text += R"(], "snares": [)";
+    for (int i = 0; i < 100; ++i)
+        text += fmt::format(
+            R"({}{{"id": "s{}", "catch": {{"event": "elapsed", "at": "m{}", "source": "t"}}, "filter": {{"when": [["self.n", {}]]}},
+                  "responses": [{{"do": "add", "on": "self", "name": "n", "value": 1}}]}})",
+            i ? ", " : "", i, i, i % 2 == 0 ? R"("<", 1000000)" : R"("<", -1)");
+    text += "]}";
+    const auto scene = io::readScene(text, "many lines");
+    if (!scene)
+        std::fprintf(stderr, "%s\n", scene.error().front().message().c_str());
+    return scene.value_or(scene::Scene{});
+}
+
+/// How long the moment takes to be told, and how long the cursor to go, in a record of a million lines.
+void benchMoment()
+{
+    QTemporaryDir folder;
+    const QString path = folder.filePath(QStringLiteral("many.snare.json"));
+    scene::Take take;
+    take.length = 90;
+    if (!io::saveText(path.toStdString(), io::sceneText(manyLines())) ||
+        !io::saveText(app::takePathFor(path).toStdString(), io::takeText(take)))
+        return;
+    app::MainWindow window;
+    window.resize(viewSize);
+    window.show();
+    window.openFile(path);
+    longestBlock([&] { return !window.stage().isRerunning() && window.stage().record().seconds() > 89; });
+    window.selection().chooseSnare("s1", "m1"); // one that always slips
+    auto* moment = window.findChild<app::MomentPanel*>();
+    std::mt19937 random{3};
+    std::vector<double> moments;
+    std::vector<double> cursors;
+    for (int i = 0; i < 203; ++i) {
+        const auto tick =
+            static_cast<std::int64_t>(random() % static_cast<unsigned>(window.stage().record().lastTick()));
+        QElapsedTimer timer;
+        timer.start();
+        window.stage().setCursor(tick);
+        window.ground()->repaint();
+        window.timeline()->viewport()->repaint();
+        const double all = msOf(timer);
+        timer.start();
+        moment->refresh();
+        if (i < 3)
+            continue;
+        cursors.push_back(all);
+        moments.push_back(msOf(timer));
+    }
+    std::ranges::sort(moments);
+    std::ranges::sort(cursors);
+    std::printf("a record of %zu lines: the moment is told in %.2f ms in the middle, %.2f ms at most (wanted: 2); the "
+                "cursor goes in %.1f ms, %.1f ms at most\n",
+                window.stage().record().journal.lines.size(), moments[moments.size() / 2], moments.back(),
+                cursors[cursors.size() / 2], cursors.back());
+}
+
+/// What a frame of a recording costs after a minute and after an hour: the lanes grow, and are drawn.
+void benchRecording()
+{
+    QTemporaryDir folder;
+    const QString path = demoCopy(folder);
+    const auto frames = [&](double seconds) {
+        app::MainWindow window;
+        window.resize(viewSize);
+        window.show();
+        window.openFile(path);
+        scene::Take take = window.document().take();
+        const auto once = take.inputs;
+        for (int lap = 1; lap * 26 < seconds; ++lap)
+            for (scene::Input input : once) {
+                input.t += lap * 26;
+                take.inputs.push_back(input);
+            }
+        take.length = seconds;
+        window.document().setTake(QStringLiteral("Longer"), take);
+        longestBlock([&] { return !window.stage().isRerunning() && window.stage().record().seconds() > seconds - 1; });
+        window.stage().setCursor(window.stage().record().lastTick());
+        window.stage().startRecording(true);
+        std::vector<double> times;
+        std::int64_t shown = window.stage().cursor();
+        QElapsedTimer frame;
+        for (int i = 0; i < 60;) {
+            frame.start();
+            QCoreApplication::processEvents(); // waits for nothing
+            if (window.stage().cursor() == shown)
+                continue;
+            shown = window.stage().cursor();
+            if (++i > 5)
+                times.push_back(msOf(frame));
+        }
+        window.stage().stop();
+        std::ranges::sort(times);
+        return times[times.size() / 2];
+    };
+    const double minute = frames(60);
+    const double hour = frames(3600);
+    std::printf("recording: a frame takes %.1f ms after a minute, %.1f ms after an hour, %.2f times (wanted: 1)\n",
+                minute, hour, hour / minute);
+}
+
 void benchBlock()
 {
     QTemporaryDir folder;
@@ -298,13 +410,19 @@ int main(int argc, char** argv)
     snare::app::applyTheme(application);
     const QStringList arguments = application.arguments();
     const QString name = arguments.value(1);
-    const std::pair<const char*, void (*)()> all[] = {
-        {"paint", benchPaint}, {"edit", benchEdit}, {"scrub", benchScrub}, {"block", benchBlock}};
+    const std::pair<const char*, void (*)()> all[] = {{"paint", benchPaint},         {"edit", benchEdit},
+                                                      {"scrub", benchScrub},         {"moment", benchMoment},
+                                                      {"recording", benchRecording}, {"block", benchBlock}};
     for (const auto& [known, run] : all)
         if (name == QLatin1String(known)) {
             run();
+            if (run == benchScrub) {
+                benchMoment();
+                benchRecording();
+            }
             return 0;
         }
-    std::fprintf(stderr, "there is no benchmark %s; known: paint, edit, scrub, block\n", qPrintable(name));
+    std::fprintf(stderr, "there is no benchmark %s; known: paint, edit, scrub, moment, recording, block\n",
+                 qPrintable(name));
     return 2;
 }

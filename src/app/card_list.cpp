@@ -94,8 +94,7 @@ SnareCard* CardList::makeCard(const std::string& snare)
     auto* card = new SnareCard{document_, stage_, selection_, snare, column_};
     card->setCollapsed(collapsed_);
     card->setPinned(std::ranges::find(pinned_, snare) != pinned_.end());
-    if (const auto found = counts_.find(snare); found != counts_.end())
-        card->setCounts(found->second);
+    card->setCounts(countsOf(snare));
     connect(card, &SnareCard::eventsWanted, this, &CardList::eventsWanted);
     connect(card, &SnareCard::copyWanted, this, &CardList::copyWanted);
     connect(card, &SnareCard::generaliseWanted, this, &CardList::generaliseWanted);
@@ -127,24 +126,21 @@ void CardList::count()
 {
     if (stage_.mode() == Stage::Mode::recording && !isVisible())
         return;
-    const sim::Record& record = stage_.record();
-    std::vector<std::array<int, 4>> bySnare(record.scene->snares.size());
-    for (const rules::Line& line : record.journal.lines) {
-        if (line.kind != rules::LineKind::snare)
-            continue;
-        std::array<int, 4>& counts = bySnare[static_cast<std::size_t>(line.snare)];
-        const bool sprung = line.outcome == rules::Outcome::sprung;
-        ++counts[0];
-        counts[1] += sprung || line.stage == rules::Stage::gate ? 1 : 0;
-        counts[2] += sprung ? 1 : 0;
-        counts[3] += sprung ? 1 : 0;
-    }
-    counts_.clear();
-    for (std::size_t i = 0; i < bySnare.size(); ++i)
-        counts_[record.scene->snares[i].id] = bySnare[i];
     for (SnareCard* card : cards_)
-        card->setCounts(counts_[card->snare()]);
+        card->setCounts(countsOf(card->snare()));
     emit counted();
+}
+
+std::array<int, 4> CardList::countsOf(const std::string& snare)
+{
+    const sim::Record& record = stage_.record();
+    if (std::exchange(numbersOf_, record.scene) != record.scene) {
+        numbers_.clear();
+        for (std::size_t i = 0; i < record.scene->snares.size(); ++i)
+            numbers_.emplace(record.scene->snares[i].id, static_cast<std::int32_t>(i));
+    }
+    const auto found = numbers_.find(snare);
+    return found == numbers_.end() ? std::array<int, 4>{} : record.index.countsOf(found->second);
 }
 
 void CardList::setAllCollapsed(bool collapsed)
@@ -437,8 +433,7 @@ bool BookPanel::passes(const scene::Snare& snare) const
         if (std::ranges::find(listens, snare.id) == listens.end() && std::ranges::find(acts, snare.id) == acts.end())
             return false;
     }
-    const auto found = cards_->counts().find(snare.id);
-    const std::array<int, 4> counts = found == cards_->counts().end() ? std::array<int, 4>{} : found->second;
+    const std::array<int, 4> counts = cards_->countsOf(snare.id);
     const QString& state = state_.chosen;
     if ((state == QLatin1String("listening") && !snare.armed) || (state == QLatin1String("disarmed") && snare.armed) ||
         (state == QLatin1String("sprang") && counts[3] == 0) ||

@@ -7,6 +7,10 @@
 #include <QScrollArea>
 #include <QTimer>
 
+#include <array>
+#include <memory>
+#include <unordered_map>
+
 class QLabel;
 class QLineEdit;
 class QToolButton;
@@ -32,8 +36,8 @@ class CardList : public QScrollArea {
     /// Cards can be dragged by their heads; the book follows.
     void allowReordering() { reordering_ = true; }
     void setAllCollapsed(bool collapsed);
-    /// Caught, passed the filter, passed the gate and sprang, for every snare of the record.
-    const std::map<std::string, std::array<int, 4>>& counts() const { return counts_; }
+    /// Caught, passed the filter, passed the gate and sprang, in the record.
+    std::array<int, 4> countsOf(const std::string& snare);
     void setPinned(const std::vector<std::string>& pinned);
 
   signals:
@@ -63,7 +67,8 @@ class CardList : public QScrollArea {
     std::vector<SnareCard*> cards_;
     std::vector<QLabel*> headings_;
     std::vector<std::pair<QString, std::vector<std::string>>> shown_;
-    std::map<std::string, std::array<int, 4>> counts_;
+    std::shared_ptr<const scene::Scene> numbersOf_;
+    std::unordered_map<std::string, std::int32_t> numbers_; ///< of the snares of that scene, by name
     std::vector<std::string> pinned_;
     QTimer building_;
     bool reordering_ = false;

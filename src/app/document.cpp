@@ -132,6 +132,52 @@ Document::Document(QObject* parent) : QObject(parent)
     // Editors write a file in several steps: read it when they are done.
     connect(&watch_, &QFileSystemWatcher::fileChanged, this,
             [this] { QTimer::singleShot(150, this, &Document::reloadKits); });
+    connect(&ownWatch_, &QFileSystemWatcher::fileChanged, this,
+            [this] { QTimer::singleShot(150, this, &Document::lookOutside); });
+}
+
+void Document::watchOwnFiles()
+{
+    if (!ownWatch_.files().isEmpty())
+        ownWatch_.removePaths(ownWatch_.files());
+    for (const QString& file : files_.files())
+        if (QFileInfo::exists(file))
+            ownWatch_.addPath(file);
+}
+
+void Document::lookOutside()
+{
+    watchOwnFiles(); // a file that was replaced is watched no longer
+    QStringList news;
+    for (const QString& file : files_.changed())
+        if (told_.isForeign(file)) {
+            told_.remember(file);
+            news << file;
+        }
+    if (!news.isEmpty())
+        emit changedOutside(news);
+}
+
+/// The files of the takes that a save writes.
+std::vector<std::pair<QString, const NamedTake*>> Document::takeFiles(const QString& path) const
+{
+    std::vector<std::pair<QString, const NamedTake*>> files;
+    for (const NamedTake& one : state_.takes)
+        if (isTaken(*one.take) || state_.takes.size() > 1)
+            files.emplace_back(takePathFor(path, one.name), &one);
+    return files;
+}
+
+QStringList Document::wouldReplace(const QString& path) const
+{
+    const QString scene = QFileInfo(path).absoluteFilePath();
+    QStringList result;
+    if (files_.isForeign(scene))
+        result << scene;
+    for (const auto& [file, take] : takeFiles(scene))
+        if (files_.isForeign(file))
+            result << file;
+    return result;
 }
 
 void Document::edit(const QString& name, const std::function<void(scene::Scene&)>& change, int gesture)
@@ -238,6 +284,9 @@ void Document::startNew()
     undo_.clear();
     path_.clear();
     takesOnDisk_.clear();
+    files_.clear();
+    told_.clear();
+    watchOwnFiles();
     current_ = 0;
     state_ = emptyState();
     lookBeside();
@@ -280,6 +329,12 @@ bool Document::open(const QString& path)
     undo_.clear();
     path_ = QFileInfo(path).absoluteFilePath();
     lookBeside();
+    files_.clear();
+    told_.clear();
+    files_.remember(path_);
+    for (const std::string& name : takeNamesBeside(path_))
+        files_.remember(takePathFor(path_, name));
+    watchOwnFiles();
     takesOnDisk_ = std::move(onDisk);
     current_ = 0;
     state_ = {std::make_shared<const scene::Scene>(std::move(*loaded)), std::move(takes)};
@@ -457,6 +512,11 @@ bool Document::save(const QString& path)
     for (const NamedTake& one : state_.takes)
         takesOnDisk_.push_back(one.name);
     path_ = QFileInfo(path).absoluteFilePath();
+    files_.clear();
+    files_.remember(path_);
+    for (const auto& [file, take] : takeFiles(path_))
+        files_.remember(file);
+    watchOwnFiles();
     if (!samePlace)
         lookBeside();
     undo_.setClean();

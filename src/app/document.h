@@ -4,6 +4,7 @@
 /// Views read `scene()` and change it through `edit` only, so that every change has a name and an undo step.
 #pragma once
 
+#include "app/file_states.h"
 #include "io/document.h"
 #include "io/pictures.h"
 
@@ -87,6 +88,9 @@ class Document : public QObject {
     void startNew();
     /// Opens a scene and, if there is one beside it, its take. What is wrong goes to `problem`; the document stays.
     bool open(const QString& path);
+    /// The files that saving to `path` would replace although they do not hold what was read or written here: another
+    /// program changed them, or they belong to something else. Whoever saves asks first.
+    QStringList wouldReplace(const QString& path) const;
     /// Saves scene and takes. Fails with `problem`.
     bool save(const QString& path);
     /// Work that was not saved: opens the file it belonged to, if it is there, and puts this on top as an undo step.
@@ -103,6 +107,8 @@ class Document : public QObject {
     void pathChanged();
     void dirtyChanged();
     void problem(const QString& text);
+    /// Another program changed files of the document. Told once for each change.
+    void changedOutside(const QStringList& files);
 
   private:
     friend class Step;
@@ -114,6 +120,9 @@ class Document : public QObject {
     std::shared_ptr<const scene::Scene> withKitsAsTheyAre(const scene::Scene& scene) const;
     bool areKitsStale() const;
     void watchKits();
+    void watchOwnFiles();
+    void lookOutside();
+    std::vector<std::pair<QString, const NamedTake*>> takeFiles(const QString& path) const;
     bool changeFile(const QString& path, const std::optional<std::string>& from, const std::optional<std::string>& to);
     tl::expected<void, io::Problem> copyKitsTo(const QString& place) const;
     void pushTakes(const QString& name, std::vector<NamedTake> takes, int gesture = 0);
@@ -121,8 +130,11 @@ class Document : public QObject {
 
     DocumentState state_;
     QUndoStack undo_;
-    QFileSystemWatcher watch_; ///< of the kit files
-    scene::LoadedKits kits_;   ///< as they were read last
+    QFileSystemWatcher watch_;    ///< of the kit files
+    QFileSystemWatcher ownWatch_; ///< of the files of the scene and its takes
+    FileStates files_;            ///< those
+    FileStates told_;             ///< as they were when a change was told
+    scene::LoadedKits kits_;      ///< as they were read last
     QString path_;
     std::unique_ptr<io::Pictures> pictures_; ///< of the folder that the scene is in
     std::size_t current_ = 0;

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/editing.h"
 
-#include "app/clip.h"
 #include "app/pieces_panel.h"
 #include "app/slot_fill.h"
 #include "app/slot_popup.h"
 #include "app/words.h"
+#include "scene/clip.h"
 #include "scene/templates.h"
 
 #include <QApplication>
@@ -106,7 +106,7 @@ void Editing::copy()
 {
     if (selection_.pieces().empty())
         return;
-    const scene::Scene clip = clipOf(document_.scene(), selection_.pieces());
+    const scene::Scene clip = scene::clipOf(document_.scene(), selection_.pieces());
     QApplication::clipboard()->setText(QString::fromStdString(io::sceneText(clip)));
     emit said(clip.snares.empty() ? tr("Copied %1").arg(countedPieces(clip.pieces.size()))
                                   : tr("Copied %1 with %2")
@@ -142,7 +142,7 @@ void Editing::paste(bool withSnares)
     const Vec by{std::round((wanted.x - centre.x) * 10) / 10, std::round((wanted.y - centre.y) * 10) / 10};
     std::vector<std::string> made;
     document_.edit(tr("Paste %1").arg(countedPieces(clip->pieces.size())),
-                   [&](scene::Scene& scene) { made = app::paste(scene, std::move(*clip), by, withSnares); });
+                   [&](scene::Scene& scene) { made = scene::paste(scene, std::move(*clip), by, withSnares); });
     selection_.choosePieces(std::move(made));
 }
 
@@ -281,7 +281,7 @@ void Editing::copySnareTo(const std::string& id, QWidget* anchor)
         document_.edit(tr("Copy snare %1").arg(toText(id)), [&](scene::Scene& scene) {
             for (const QString& piece : answer) {
                 const auto at = std::ranges::find(scene.snares, id, &scene::Snare::id);
-                scene::Snare copy = copiedTo(scene, *at, piece.toStdString());
+                scene::Snare copy = scene::copiedTo(scene, *at, piece.toStdString());
                 scene.snares.insert(at + 1, std::move(copy));
             }
         });

@@ -20,42 +20,68 @@ double momentOf(const Line& line)
     return line.frac >= 0 ? line.tick - 1 + line.frac : line.tick;
 }
 
-class LaneBuilder {
-  public:
-    explicit LaneBuilder(const sim::Record& record) : record_(record) { setUp(); }
+constexpr std::size_t mostSpawned = 50; ///< phase lanes of spawned pieces: a swarm would leave no room for the rest
 
-    std::vector<Lane> build()
+} // namespace
+
+class LaneBook::Builder {
+  public:
+    explicit Builder(const sim::Record& record) : record_(record)
     {
-        for (std::size_t i = 0; i < record_.journal.lines.size(); ++i)
-            take(record_.journal.lines[i], static_cast<std::int32_t>(i));
-        for (const rules::ValueChange& change : record_.journal.values)
-            takeValue(change);
-        for (Lane& lane : lanes_)
-            pack(lane);
-        return std::move(lanes_);
+        setUp();
+        follow();
     }
+
+    /// Whether lanes would have to be put in between: something was spawned that has phases.
+    bool lacksLanes() const
+    {
+        const std::size_t last = std::min(record_.pieces.size(), record_.scene->pieces.size() + mostSpawned);
+        for (std::size_t i = pieces_; i < last; ++i)
+            if (!record_.pieces[i].model->phases.empty())
+                return true;
+        return false;
+    }
+
+    void follow()
+    {
+        for (; lines_ < record_.journal.lines.size(); ++lines_)
+            take(record_.journal.lines[lines_], static_cast<std::int32_t>(lines_));
+        for (; values_ < record_.journal.values.size(); ++values_)
+            takeValue(record_.journal.values[values_]);
+        for (; phaseChanges_ < record_.journal.phases.size(); ++phaseChanges_)
+            takePhase(record_.journal.phases[phaseChanges_]);
+        // What goes on goes on to the end.
+        const auto end = static_cast<double>(record_.lastTick());
+        for (const auto& [lane, bars] : open_)
+            for (const std::int32_t bar : bars)
+                lanes_[lane].bars[static_cast<std::size_t>(bar)].to = end;
+        for (const auto& [owner, lane] : phaseLanes_)
+            lanes_[lane].bars.back().to = end;
+    }
+
+    std::vector<Lane>& lanes() { return lanes_; }
 
   private:
     void setUp()
     {
-        lanes_.push_back({LaneKind::keys, "keys", QObject::tr("keys"), {}, {}, {}, {}, {}, {}, 1});
+        lanes_.push_back({LaneKind::keys, "keys", QObject::tr("keys"), {}, {}, {}, {}, {}, {}});
         buttons_ = lanes_.size();
-        lanes_.push_back({LaneKind::keys, "buttons", QObject::tr("buttons"), {}, {}, {}, {}, {}, {}, 1});
+        lanes_.push_back({LaneKind::keys, "buttons", QObject::tr("buttons"), {}, {}, {}, {}, {}, {}});
         pointer_ = lanes_.size();
-        lanes_.push_back({LaneKind::pointer, "pointer", QObject::tr("pointer"), {}, {}, {}, {}, {}, {}, 1});
+        lanes_.push_back({LaneKind::pointer, "pointer", QObject::tr("pointer"), {}, {}, {}, {}, {}, {}});
         calls_ = lanes_.size();
-        lanes_.push_back({LaneKind::raised, "calls", QObject::tr("calls"), {}, {}, {}, {}, {}, {}, 1});
+        lanes_.push_back({LaneKind::raised, "calls", QObject::tr("calls"), {}, {}, {}, {}, {}, {}});
         const scene::Scene& scene = *record_.scene;
         addPhaseLanes();
         addMeetingLanes(scene::Role::zone);
         addMeetingLanes(scene::Role::solid);
         hits_ = lanes_.size();
-        lanes_.push_back({LaneKind::hits, "hits", QObject::tr("hits"), {}, {}, {}, {}, {}, {}, 1});
+        lanes_.push_back({LaneKind::hits, "hits", QObject::tr("hits"), {}, {}, {}, {}, {}, {}});
         firstSnare_ = lanes_.size();
         for (const scene::Snare& snare : scene.snares)
-            lanes_.push_back({LaneKind::snare, "snare " + snare.id, toText(snare.id), {}, snare.id, {}, {}, {}, {}, 1});
+            lanes_.push_back({LaneKind::snare, "snare " + snare.id, toText(snare.id), {}, snare.id, {}, {}, {}, {}});
         signals_ = lanes_.size();
-        lanes_.push_back({LaneKind::raised, "signals", QObject::tr("signals"), {}, {}, {}, {}, {}, {}, 1});
+        lanes_.push_back({LaneKind::raised, "signals", QObject::tr("signals"), {}, {}, {}, {}, {}, {}});
         for (std::size_t i = 0; i < scene.sources.size(); ++i)
             if (const auto* dial = std::get_if<scene::DialSource>(&scene.sources[i].kind))
                 valueLane(world::sourceIndex(i), "value", dial->value);
@@ -76,20 +102,29 @@ class LaneBuilder {
             if (!ofScene)
                 lane.piece = record_.nameOf(owner);
             lane.bars.push_back(segment(first, from));
-            for (const rules::PhaseChange& change : record_.journal.phases) {
-                if (change.owner != owner || change.phase == lane.bars.back().text.toStdString())
-                    continue;
-                lane.bars.back().to = change.tick;
-                lane.bars.push_back(segment(change.phase, change.tick));
-            }
+            lane.byRow = {{0}};
+            phaseLanes_[owner] = lanes_.size();
             lanes_.push_back(std::move(lane));
         };
         if (!record_.scene->phases.empty())
             add(world::theScene, record_.scene->phases.front(), 0);
-        constexpr std::size_t mostSpawned = 50; // a swarm would leave no room for anything else
-        for (std::size_t i = 0; i < std::min(record_.pieces.size(), record_.scene->pieces.size() + mostSpawned); ++i)
+        pieces_ = std::min(record_.pieces.size(), record_.scene->pieces.size() + mostSpawned);
+        for (std::size_t i = 0; i < pieces_; ++i)
             if (const auto& phases = record_.pieces[i].model->phases; !phases.empty())
                 add(static_cast<world::PieceIndex>(i), phases.front().id, static_cast<double>(record_.pieces[i].born));
+    }
+
+    void takePhase(const rules::PhaseChange& change)
+    {
+        const auto found = phaseLanes_.find(change.owner);
+        if (found == phaseLanes_.end())
+            return;
+        Lane& lane = lanes_[found->second];
+        if (change.phase == lane.bars.back().text.toStdString())
+            return;
+        lane.bars.back().to = change.tick;
+        lane.byRow.front().push_back(static_cast<std::int32_t>(lane.bars.size()));
+        lane.bars.push_back(segment(change.phase, change.tick));
     }
 
     LaneBar segment(const std::string& phase, double from) const
@@ -164,11 +199,11 @@ class LaneBuilder {
             return; // it is told of what lies on top
         switch (line.event) {
         case EventKind::down:
-            open(lanes_[buttons_], line, index, wordOf(line), world::nobody);
+            open(buttons_, line, index, wordOf(line), world::nobody);
             lanes_[buttons_].bars.back().key = "button:" + record_.journal.textOf(line);
             break;
         case EventKind::up:
-            close(lanes_[buttons_], line, index, wordOf(line));
+            close(buttons_, line, index, wordOf(line));
             break;
         case EventKind::click:
         case EventKind::doubled:
@@ -184,27 +219,27 @@ class LaneBuilder {
             break;
         case EventKind::start: // what was inside is forgotten without events (T5)
             for (auto& [shape, lane] : meetingLanes_)
-                closeAll(lanes_[lane], line.tick);
-            closeAll(lanes_[pointer_], line.tick);
+                closeAll(lane, line.tick);
+            closeAll(pointer_, line.tick);
             break;
         case EventKind::keyDown:
-            open(lanes_[0], line, index, keyLabel(wordOf(line)), world::nobody);
+            open(0, line, index, keyLabel(wordOf(line)), world::nobody);
             lanes_[0].bars.back().key = record_.journal.textOf(line);
             break;
         case EventKind::keyUp:
-            close(lanes_[0], line, index, keyLabel(wordOf(line)));
+            close(0, line, index, keyLabel(wordOf(line)));
             break;
         case EventKind::enter:
             if (line.visitor == world::thePointer)
-                open(lanes_[pointer_], line, index, toText(record_.nameOf(line.self)), world::nobody);
+                open(pointer_, line, index, toText(record_.nameOf(line.self)), world::nobody);
             if (const auto lane = laneOf(line))
-                open(lanes_[*lane], line, index, toText(record_.nameOf(line.visitor)), line.visitor);
+                open(*lane, line, index, toText(record_.nameOf(line.visitor)), line.visitor);
             break;
         case EventKind::exit:
             if (line.visitor == world::thePointer)
-                close(lanes_[pointer_], line, index, toText(record_.nameOf(line.self)));
+                close(pointer_, line, index, toText(record_.nameOf(line.self)));
             if (const auto lane = laneOf(line))
-                close(lanes_[*lane], line, index, toText(record_.nameOf(line.visitor)));
+                close(*lane, line, index, toText(record_.nameOf(line.visitor)));
             break;
         case EventKind::hit:
             if (laneOf(line)) // told on both sides; shown once, as what was bumped into hears it
@@ -225,8 +260,9 @@ class LaneBuilder {
         }
     }
 
-    void open(Lane& lane, const Line& line, std::int32_t index, const QString& title, world::PieceIndex visitor)
+    void open(std::size_t place, const Line& line, std::int32_t index, const QString& title, world::PieceIndex visitor)
     {
+        Lane& lane = lanes_[place];
         LaneBar bar;
         bar.from = momentOf(line);
         bar.to = static_cast<double>(record_.lastTick());
@@ -234,26 +270,43 @@ class LaneBuilder {
         bar.visitor = visitor;
         bar.stops = line.event == EventKind::enter && line.manner == world::Manner::stop;
         bar.line = index;
+        // The first row in which nothing goes on any more.
+        const auto isFree = [&](const std::vector<std::int32_t>& row) {
+            const LaneBar& last = lane.bars[static_cast<std::size_t>(row.back())];
+            return last.endLine >= 0 && last.to <= bar.from;
+        };
+        auto row = std::ranges::find_if(lane.byRow, isFree);
+        if (row == lane.byRow.end())
+            row = lane.byRow.insert(row, {});
+        bar.row = static_cast<int>(row - lane.byRow.begin());
+        lane.rows = std::max(1, static_cast<int>(lane.byRow.size()));
+        const auto number = static_cast<std::int32_t>(lane.bars.size());
+        row->push_back(number);
+        open_[place].push_back(number);
         lane.bars.push_back(std::move(bar));
     }
 
-    void close(Lane& lane, const Line& line, std::int32_t index, const QString& title)
+    void close(std::size_t place, const Line& line, std::int32_t index, const QString& title)
     {
-        for (auto bar = lane.bars.rbegin(); bar != lane.bars.rend(); ++bar)
-            if (bar->endLine < 0 && bar->text == title) {
-                bar->to = momentOf(line);
-                bar->endLine = index;
-                return;
-            }
+        std::vector<std::int32_t>& open = open_[place];
+        for (auto number = open.rbegin(); number != open.rend(); ++number) {
+            LaneBar& bar = lanes_[place].bars[static_cast<std::size_t>(*number)];
+            if (bar.text != title)
+                continue;
+            bar.to = momentOf(line);
+            bar.endLine = index;
+            open.erase(std::next(number).base());
+            return;
+        }
     }
 
-    void closeAll(Lane& lane, double at)
+    void closeAll(std::size_t place, double at)
     {
-        for (LaneBar& bar : lane.bars)
-            if (bar.endLine < 0) {
-                bar.to = at;
-                bar.endLine = bar.line;
-            }
+        for (const std::int32_t number : std::exchange(open_[place], {})) {
+            LaneBar& bar = lanes_[place].bars[static_cast<std::size_t>(number)];
+            bar.to = at;
+            bar.endLine = bar.line;
+        }
     }
 
     std::size_t valueLane(world::PieceIndex owner, const std::string& name, const scene::Scalar& start)
@@ -269,7 +322,7 @@ class LaneBuilder {
                 lane.dial = of;
             else if (owner != world::theScene)
                 lane.piece = of;
-            lane.steps.push_back(stepOf(0, start));
+            addStep(lane, stepOf(0, start));
             lanes_.push_back(std::move(lane));
         }
         return found->second;
@@ -281,50 +334,90 @@ class LaneBuilder {
         return {at, toText(scene::textOf(value)), number ? *number : 0, number != nullptr};
     }
 
-    void takeValue(const rules::ValueChange& change)
+    static void addStep(Lane& lane, LaneStep step)
     {
-        const std::string name{record_.journal.texts.at(change.name)};
-        const auto start = sim::valueAt(record_, change.owner, name, -1);
-        const std::size_t lane = valueLane(change.owner, name, start.value_or(scene::Scalar{0.0}));
-        if (const auto value = record_.journal.valueOf(change))
-            lanes_[lane].steps.push_back(stepOf(change.tick, *value));
-        else
-            lanes_[lane].steps.push_back({static_cast<double>(change.tick), QObject::tr("none"), 0, false});
+        lane.low = std::min(lane.low, step.number);
+        lane.high = std::max(lane.high, step.number);
+        lane.steps.push_back(std::move(step));
     }
 
-    static void pack(Lane& lane)
+    void takeValue(const rules::ValueChange& change)
     {
-        std::vector<double> ends;
-        for (LaneBar& bar : lane.bars) {
-            std::size_t row = 0;
-            while (row < ends.size() && ends[row] > bar.from)
-                ++row;
-            if (row == ends.size())
-                ends.push_back(0);
-            ends[row] = bar.to;
-            bar.row = static_cast<int>(row);
+        const std::pair key{change.owner, change.name};
+        auto found = laneOfValue_.find(key);
+        if (found == laneOfValue_.end()) {
+            const std::string name{record_.journal.texts.at(change.name)};
+            const auto start = sim::valueAt(record_, change.owner, name, -1);
+            found = laneOfValue_.emplace(key, valueLane(change.owner, name, start.value_or(scene::Scalar{0.0}))).first;
         }
-        lane.rows = std::max(1, static_cast<int>(ends.size()));
+        const auto value = record_.journal.valueOf(change);
+        addStep(lanes_[found->second], value
+                                           ? stepOf(change.tick, *value)
+                                           : LaneStep{static_cast<double>(change.tick), QObject::tr("none"), 0, false});
     }
 
     const sim::Record& record_;
     std::vector<Lane> lanes_;
     std::map<std::int32_t, std::size_t> meetingLanes_; ///< by shape
     std::map<std::pair<world::PieceIndex, std::string>, std::size_t> valueLanes_;
+    std::map<std::pair<world::PieceIndex, rules::Texts::Id>, std::size_t> laneOfValue_;
+    std::map<world::PieceIndex, std::size_t> phaseLanes_;
+    std::map<std::size_t, std::vector<std::int32_t>> open_; ///< by lane: bars that go on, in order
     std::size_t hits_ = 0;
     std::size_t firstSnare_ = 0;
     std::size_t signals_ = 0;
     std::size_t calls_ = 0;
     std::size_t buttons_ = 0;
     std::size_t pointer_ = 0;
+    std::size_t lines_ = 0; ///< of the journal that are known, and so on
+    std::size_t values_ = 0;
+    std::size_t phaseChanges_ = 0;
+    std::size_t pieces_ = 0;
     std::vector<std::string> phases_ = scene::allPhases(*record_.scene);
 };
 
-} // namespace
+LaneBook::LaneBook() = default;
+LaneBook::~LaneBook() = default;
+
+void LaneBook::follow(std::shared_ptr<const sim::Record> record)
+{
+    if (record_ == record && builder_ && !builder_->lacksLanes()) {
+        builder_->follow();
+        return;
+    }
+    record_ = std::move(record);
+    builder_ = std::make_unique<Builder>(*record_);
+}
+
+const std::vector<Lane>& LaneBook::lanes() const
+{
+    static const std::vector<Lane> none;
+    return builder_ ? builder_->lanes() : none;
+}
+
+std::span<const LaneMark> marksBetween(const Lane& lane, double from, double to)
+{
+    // Within a tick they may stand in another order.
+    const auto first = std::ranges::lower_bound(lane.marks, from - 1, {}, &LaneMark::at);
+    const auto last = std::ranges::upper_bound(first, lane.marks.end(), to + 1, {}, &LaneMark::at);
+    return {first, last};
+}
+
+std::span<const std::int32_t> barsBetween(const Lane& lane, std::size_t row, double from, double to)
+{
+    const std::vector<std::int32_t>& bars = lane.byRow[row];
+    const auto barAt = [&](std::int32_t index) -> const LaneBar& { return lane.bars[static_cast<std::size_t>(index)]; };
+    const auto first = std::ranges::lower_bound(bars, from, {}, [&](std::int32_t index) { return barAt(index).to; });
+    const auto last =
+        std::ranges::upper_bound(first, bars.end(), to, {}, [&](std::int32_t index) { return barAt(index).from; });
+    return {first, last};
+}
 
 std::vector<Lane> lanesOf(const sim::Record& record)
 {
-    return LaneBuilder{record}.build();
+    LaneBook book;
+    book.follow({std::shared_ptr<const sim::Record>{}, &record}); // lent
+    return book.lanes();
 }
 
 } // namespace snare::app

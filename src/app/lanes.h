@@ -6,6 +6,9 @@
 
 #include <QString>
 
+#include <memory>
+#include <span>
+
 namespace snare::app {
 
 enum class LaneKind { keys, pointer, phases, meetings, hits, snare, raised, value };
@@ -54,12 +57,38 @@ struct Lane {
     std::vector<LaneMark> marks;
     std::vector<LaneStep> steps;
     int rows = 1;
+    std::vector<std::vector<std::int32_t>> byRow = {}; ///< bars of each row, in order; they do not overlap
+    double low = 1e300;                                ///< the smallest and largest number of `steps`
+    double high = -1e300;
 
     bool isEmpty() const { return bars.empty() && marks.empty() && steps.empty(); }
 };
 
-/// All lanes, in the order in which they are shown: keys, buttons, pointer, calls, phases, zones, solids, hits, snares,
-/// signals, values. Empty ones included.
+/// The marks from one moment to another, with those a tick around.
+std::span<const LaneMark> marksBetween(const Lane& lane, double from, double to);
+
+/// The bars of a row that reach into a span of time, as indices into `bars`.
+std::span<const std::int32_t> barsBetween(const Lane& lane, std::size_t row, double from, double to);
+
+/// The lanes of a record, in the order in which they are shown: keys, buttons, pointer, calls, phases, zones, solids,
+/// hits, snares, signals, values. Empty ones included. They grow with the record: only what was added is read.
+class LaneBook {
+  public:
+    LaneBook();
+    ~LaneBook();
+
+    /// Takes in what was added to the record since, or all of it if it is another one.
+    void follow(std::shared_ptr<const sim::Record> record);
+    const std::vector<Lane>& lanes() const;
+
+  private:
+    class Builder;
+
+    std::shared_ptr<const sim::Record> record_;
+    std::unique_ptr<Builder> builder_;
+};
+
+/// The same for a record that does not grow.
 std::vector<Lane> lanesOf(const sim::Record& record);
 
 } // namespace snare::app

@@ -58,10 +58,11 @@ std::vector<std::pair<std::int64_t, double>> watchedSteps(const sim::Record& rec
             steps.emplace_back(tick, *number);
     };
     add(0, sim::valueAt(record, index, name, -1));
-    const auto word = record.journal.texts.known(name);
-    for (const rules::ValueChange& change : record.journal.values)
-        if (change.owner == index && change.name == word)
+    if (const auto word = record.journal.texts.known(name))
+        for (const std::int32_t at : record.index.changesOf(index, *word)) {
+            const rules::ValueChange& change = record.journal.values[static_cast<std::size_t>(at)];
             add(change.tick, record.journal.valueOf(change));
+        }
     return steps;
 }
 

@@ -9,6 +9,7 @@
 #include "app/ground_threads.h"
 #include "app/ground_view.h"
 #include "app/ledger_view.h"
+#include "app/menus.h"
 #include "app/moment_panel.h"
 #include "app/pieces_panel.h"
 #include "app/slot_fill.h"
@@ -60,6 +61,7 @@ MainWindow::MainWindow(QWidget* parent)
     connect(&document_, &Document::pathChanged, this, &MainWindow::refreshTitle);
     connect(&document_, &Document::dirtyChanged, this, &MainWindow::refreshTitle);
     connect(&document_, &Document::problem, this, [this](const QString& text) { tellProblem(text); });
+    connect(&document_, &Document::changedOutside, this, &MainWindow::tellChangedOutside);
     connect(&editing_, &Editing::said, this, &MainWindow::say);
     restoreLayout();
     refreshTitle();
@@ -528,10 +530,10 @@ void MainWindow::clickThread(const std::vector<std::size_t>& snares, const QPoin
         show(toText(all[snares.front()].id));
         return;
     }
-    QMenu menu{this};
+    QMenu& menu = *makeMenu(this);
     for (const std::size_t snare : snares)
         menu.addAction(toText(all[snare].id), this, [show, id = toText(all[snare].id)] { show(id); });
-    menu.exec(at);
+    menu.popup(at);
 }
 
 void MainWindow::retargetThread(const std::vector<std::size_t>& snares, const QString& from, const QString& to)

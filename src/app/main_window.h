@@ -115,6 +115,8 @@ class MainWindow : public QMainWindow {
     void open();
     bool save();
     bool saveAs();
+    bool saveTo(const QString& path, const QStringList& replaced);
+    void tellChangedOutside(const QStringList& files);
     bool mayDiscard();
     void refreshRecent();
     void rememberFile(const QString& path);

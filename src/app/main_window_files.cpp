@@ -97,7 +97,46 @@ bool MainWindow::save()
         if (box.clickedButton() != over)
             return false;
     }
-    return document_.save(document_.filePath());
+    return saveTo(document_.filePath(), document_.wouldReplace(document_.filePath()));
+}
+
+/// Saves, after a question if files would be replaced that hold what was not seen here.
+bool MainWindow::saveTo(const QString& path, const QStringList& replaced)
+{
+    if (!replaced.isEmpty()) {
+        QStringList names;
+        for (const QString& file : replaced)
+            names << QFileInfo(file).fileName();
+        const bool own = QFileInfo(path).absoluteFilePath() == document_.filePath();
+        const QString which = names.join(QStringLiteral(", "));
+        QMessageBox box{QMessageBox::NoIcon, tr("Fresh Snare"),
+                        own ? tr("Another program changed %1 since it was opened here.").arg(which)
+                            : tr("%1 is there already.").arg(which),
+                        QMessageBox::Cancel, this};
+        box.setInformativeText(tr("Saving here would replace what it holds."));
+        QPushButton* copy = box.addButton(tr("Save elsewhere…"), QMessageBox::AcceptRole);
+        const QPushButton* over = box.addButton(tr("Replace it"), QMessageBox::DestructiveRole);
+        box.setDefaultButton(copy);
+        box.exec();
+        if (box.clickedButton() == copy)
+            return saveAs();
+        if (box.clickedButton() != over)
+            return false;
+    }
+    return document_.save(path);
+}
+
+void MainWindow::tellChangedOutside(const QStringList& files)
+{
+    QStringList names;
+    for (const QString& file : files)
+        names << QFileInfo(file).fileName();
+    const QString what = tr("Another program changed %1.").arg(names.join(QStringLiteral(", ")));
+    tellProblem(document_.isDirty() ? what + tr(" What you changed here is not saved.") : what, tr("Open it anew"),
+                [this, path = document_.filePath()] {
+                    if (mayDiscard())
+                        openFile(path);
+                });
 }
 
 QStringList& MainWindow::demoFolders()
@@ -125,7 +164,9 @@ bool MainWindow::saveAs()
     if (!path.endsWith(QLatin1String(".json")))
         path += QLatin1String(".snare.json");
     problemBar_->hide();
-    if (!document_.save(path))
+    QStringList replaced = document_.wouldReplace(path);
+    replaced.removeAll(QFileInfo(path).absoluteFilePath()); // the dialog has asked about it
+    if (!saveTo(path, replaced))
         return false;
     rememberFile(document_.filePath());
     return true;

@@ -5,6 +5,7 @@
 #include "app/card_list.h"
 #include "app/finder.h"
 #include "app/ground_view.h"
+#include "app/menus.h"
 #include "app/slot_popup.h"
 #include "app/source_shelf.h"
 #include "app/theme.h"
@@ -285,7 +286,7 @@ void MainWindow::buildViewMenu()
 
 void MainWindow::showGroundMenu(const QPoint& at)
 {
-    QMenu menu{this};
+    QMenu& menu = *makeMenu(this);
     const bool any = !selection_.pieces().empty();
     const bool several = selection_.pieces().size() > 1;
     menu.addAction(tr("Draw a thread from here"), this, [this] { ground_->setTool(ToolKind::thread); })
@@ -316,7 +317,7 @@ void MainWindow::showGroundMenu(const QPoint& at)
     menu.addAction(tr("Lay a zone"), this, [this] { ground_->setTool(ToolKind::zone); });
     menu.addAction(tr("Lay a line"), this, [this] { ground_->setTool(ToolKind::line); });
     menu.addAction(tr("Whole scene"), ground_, &GroundView::showWholeScene);
-    menu.exec(at);
+    menu.popup(at);
 }
 
 void MainWindow::openFinder()

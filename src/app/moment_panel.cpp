@@ -6,7 +6,6 @@
 #include "app/words.h"
 
 #include <QLabel>
-#include <QRegularExpression>
 #include <QTextDocumentFragment>
 
 namespace snare::app {
@@ -74,13 +73,11 @@ std::int32_t MomentPanel::eventToExplain() const
         const Line& line = lines[static_cast<std::size_t>(chosen)];
         return line.kind == LineKind::event || line.about < 0 ? chosen : line.about;
     }
-    for (std::int64_t tick = stage_.cursor(); tick >= 0; --tick) {
-        const auto now = stage_.record().linesOf(tick);
-        for (auto line = now.rbegin(); line != now.rend(); ++line)
-            if (line->kind == LineKind::snare && line->about >= 0)
-                return line->about;
-    }
-    return -1;
+    const sim::Record& record = stage_.record();
+    const auto next = static_cast<std::size_t>(std::max<std::int64_t>(0, stage_.cursor() + 1));
+    const std::size_t end = next < record.linesFrom.size() ? record.linesFrom[next] : lines.size();
+    const std::int32_t outcome = record.index.lastOutcomeBefore(static_cast<std::int32_t>(end));
+    return outcome < 0 ? -1 : lines[static_cast<std::size_t>(outcome)].about;
 }
 
 QString MomentPanel::headline(const Line& event) const
@@ -213,35 +210,39 @@ QString MomentPanel::explain(std::int32_t index) const
                       .arg(event.cause == world::Cause::start ? tr("there at the start")
                                                               : toText(world::wordOf(event.cause)));
     html += QStringLiteral("<br>") + coloured(detail, t.inkSoft);
-    bool listened = false;
+    constexpr qsizetype mostOutcomes = 60;
+    constexpr qsizetype mostDone = 8;
+    qsizetype listened = 0;
+    qsizetype done = 0;
     QStringList outcomes;
     QStringList did;
-    for (std::size_t i = static_cast<std::size_t>(index); i < lines.size(); ++i) {
-        const Line& line = lines[i];
-        if (line.about != index)
-            continue;
+    record.index.forEachAbout(index, [&](std::int32_t about) {
+        const Line& line = lines[static_cast<std::size_t>(about)];
         if (line.kind == LineKind::snare) {
-            outcomes << outcomeLine(line, event);
-            listened = true;
+            if (++listened <= mostOutcomes)
+                outcomes << outcomeLine(line, event);
         } else if (line.kind == LineKind::response) {
+            if (++done > mostDone)
+                return;
             const QString on =
                 line.self == world::nobody ? QString() : QLatin1Char(' ') + toText(record.nameOf(line.self));
             const std::string text = record.journal.textOf(line);
             const QString what = text.empty() ? QString() : QStringLiteral(" ") + toText(text);
             did << QStringLiteral("%1%2%3").arg(toText(rules::responseOf(line)), on, what).toHtmlEscaped();
         } else if (line.kind == LineKind::note && line.text != 0) {
-            did << tr("note: %1").arg(toText(record.journal.textOf(line))).toHtmlEscaped();
+            if (++done <= mostDone)
+                did << tr("note: %1").arg(toText(record.journal.textOf(line))).toHtmlEscaped();
         }
-    }
+    });
     for (const QString& outcome : outcomes)
         html += QStringLiteral("<br>") + outcome;
-    if (!listened)
+    if (listened > mostOutcomes)
+        html += QStringLiteral("<br>") + coloured(tr("and %1 more").arg(listened - mostOutcomes), t.inkSoft);
+    if (listened == 0)
         html += QStringLiteral("<br>") + coloured(tr("Nobody listened."), t.inkSoft);
     if (!did.isEmpty()) {
-        constexpr qsizetype most = 8;
-        const QString more = did.size() > most ? tr(" and %1 more").arg(did.size() - most) : QString();
-        html += QStringLiteral("<br>") +
-                coloured(tr("did: ") + did.mid(0, most).join(QStringLiteral(" · ")) + more, t.inkSoft);
+        const QString more = done > mostDone ? tr(" and %1 more").arg(done - mostDone) : QString();
+        html += QStringLiteral("<br>") + coloured(tr("did: ") + did.join(QStringLiteral(" · ")) + more, t.inkSoft);
     }
     return html;
 }
@@ -263,49 +264,45 @@ void MomentPanel::follow(const QString& link)
 
 QString MomentPanel::missed(const std::string& snare) const
 {
-    constexpr std::size_t mostTimes = 4;
+    using Missed = sim::RecordIndex::Missed;
+    constexpr std::size_t mostReasons = 12;
     const Theme& t = theme();
     const sim::Record& record = stage_.record();
-    struct Reason {
-        QString text;
-        int times = 0;
-        QStringList links;
-    };
-    std::vector<Reason> reasons;
-    int slipped = 0;
-    for (std::size_t i = 0; i < record.journal.lines.size(); ++i) {
-        const Line& line = record.journal.lines[i];
-        if (line.kind != LineKind::snare || line.outcome != rules::Outcome::slipped ||
-            record.snareNameOf(line.snare) != snare)
-            continue;
-        ++slipped;
-        // Numbers differ from time to time: what comes before them is the reason.
-        const QString full = toText(record.journal.textOf(line));
-        static const QRegularExpression tail{QStringLiteral(R"((; it is .*|, (already|last|the last) at .*)$)")};
-        const QString text =
-            QStringLiteral("%1: %2").arg(toText(rules::wordOf(line.stage)), QString(full).remove(tail));
-        auto reason = std::ranges::find(reasons, text, &Reason::text);
-        if (reason == reasons.end())
-            reason = reasons.insert(reasons.end(), Reason{text, 0, {}});
-        ++reason->times;
-        if (static_cast<std::size_t>(reason->links.size()) < mostTimes)
-            reason->links << QStringLiteral("<a href='line:%1' style='color:%2'>%3 s</a>")
-                                 .arg(i)
-                                 .arg(t.ink.name())
-                                 .arg(static_cast<double>(line.tick) / record.scene->rate, 0, 'f', 3);
-    }
-    if (slipped == 0)
+    const auto& snares = record.scene->snares;
+    const auto found = std::ranges::find(snares, snare, &scene::Snare::id);
+    const auto all = record.index.missedBy(static_cast<std::int32_t>(found - snares.begin()));
+    if (all.empty())
         return {};
-    std::ranges::stable_sort(reasons, std::greater{}, &Reason::times);
+    std::vector<const Missed*> reasons;
+    int slipped = 0;
+    for (const Missed& missed : all) {
+        reasons.push_back(&missed);
+        slipped += missed.times;
+    }
+    std::ranges::stable_sort(reasons, std::greater{}, &Missed::times);
     QString html = QStringLiteral("<br><br>") +
                    bold(tr("%1 slipped %2")
                             .arg(toText(snare), counted(static_cast<std::size_t>(slipped), tr("time"), tr("times"))));
-    for (const Reason& reason : reasons) {
-        const QString more = reason.times > static_cast<int>(reason.links.size()) ? QStringLiteral(" …") : QString();
+    for (const Missed* reason : std::span(reasons).first(std::min(reasons.size(), mostReasons))) {
+        QStringList links;
+        for (const std::int32_t line : reason->lines)
+            if (line >= 0)
+                links << QStringLiteral("<a href='line:%1' style='color:%2'>%3 s</a>")
+                             .arg(line)
+                             .arg(t.ink.name())
+                             .arg(static_cast<double>(record.journal.lines[static_cast<std::size_t>(line)].tick) /
+                                      record.scene->rate,
+                                  0, 'f', 3);
+        const QString more = reason->times > static_cast<int>(links.size()) ? QStringLiteral(" …") : QString();
+        const QString text =
+            QStringLiteral("%1: %2").arg(toText(rules::wordOf(reason->stage)), toText(record.index.textOf(*reason)));
         html += QStringLiteral("<br>") + coloured(QStringLiteral("◇"), t.coralText) +
-                QStringLiteral("&nbsp; %1 × %2 ").arg(reason.times).arg(reason.text.toHtmlEscaped()) +
-                coloured(tr("at %1").arg(reason.links.join(QStringLiteral(", ")) + more), t.inkSoft);
+                QStringLiteral("&nbsp; %1 × %2 ").arg(reason->times).arg(text.toHtmlEscaped()) +
+                coloured(tr("at %1").arg(links.join(QStringLiteral(", ")) + more), t.inkSoft);
     }
+    if (reasons.size() > mostReasons)
+        html +=
+            QStringLiteral("<br>") + coloured(tr("and %1 other reasons").arg(reasons.size() - mostReasons), t.inkSoft);
     return html;
 }
 

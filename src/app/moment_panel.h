@@ -19,12 +19,13 @@ class MomentPanel : public QScrollArea {
 
     /// What it says, without markup.
     QString plainText() const;
+    /// Tells the moment shown anew. Costs what happened in it, however long the record is.
+    void refresh();
 
   signals:
     void snareChosen(const QString& snare);
 
   private:
-    void refresh();
     /// The event that is explained: the chosen one, else the last at or before the cursor that a snare listened to.
     std::int32_t eventToExplain() const;
     QString explain(std::int32_t event) const;

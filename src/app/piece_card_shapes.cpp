@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 /// The shapes of a piece card: a line for each, with its role, geometry and place.
 #include "app/flow_layout.h"
+#include "app/menus.h"
 #include "app/picture_view.h"
 #include "app/piece_card.h"
 #include "app/slot_fill.h"
@@ -287,7 +288,7 @@ void PieceCard::shapeMenu(std::size_t index, QWidget* anchor)
     const scene::Shape& shape = shown_.shapes[index];
     const scene::Template* form = scene::templateOf(document_.scene(), shown_);
     const bool inherited = form && index < form->model.shapes.size();
-    QMenu menu{this};
+    QMenu& menu = *makeMenu(anchor);
     menu.addAction(shape.enabled ? tr("Disable") : tr("Enable"), this, [this, index] {
         edit(tr("Change a shape of %1"),
              [index](scene::Piece& piece) { piece.shapes[index].enabled = !piece.shapes[index].enabled; });
@@ -327,7 +328,7 @@ void PieceCard::shapeMenu(std::size_t index, QWidget* anchor)
             selection_.choosePiece(shown_.id);
         });
     remove->setEnabled(!inherited);
-    menu.exec(anchor->mapToGlobal(QPoint{0, anchor->height()}));
+    menu.popup(anchor->mapToGlobal(QPoint{0, anchor->height()}));
 }
 
 void PieceCard::offerShape(QWidget* anchor)

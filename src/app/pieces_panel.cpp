@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/pieces_panel.h"
 
+#include "app/menus.h"
 #include "app/slot_fill.h"
 #include "app/slot_popup.h"
 #include "app/theme.h"
@@ -309,14 +310,14 @@ void PiecesPanel::showMenu(const QPoint& at)
     QListWidgetItem* item = list_->itemAt(at);
     if (!item)
         return;
-    QMenu menu{this};
+    QMenu& menu = *makeMenu(this);
     menu.addAction(tr("Show on the ground"), this, &PiecesPanel::showWanted);
-    menu.addAction(tr("Rename…\tF2"), this, [this, item] { rename(item); })
+    menu.addAction(tr("Rename…\tF2"), this, [this] { rename(list_->currentItem()); })
         ->setEnabled(selection_.pieces().size() == 1);
     menu.addSeparator();
     menu.addAction(tr("Put into a group…"), this, &PiecesPanel::regroupChosen);
     menu.addAction(tr("Tag…"), this, &PiecesPanel::tagChosen);
-    menu.exec(list_->viewport()->mapToGlobal(at));
+    menu.popup(list_->viewport()->mapToGlobal(at));
 }
 
 } // namespace snare::app

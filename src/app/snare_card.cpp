@@ -7,6 +7,7 @@
 #include "app/funnel.h"
 #include "app/key_names.h"
 #include "app/level_curve.h"
+#include "app/menus.h"
 #include "app/pieces_panel.h"
 #include "app/script_editor.h"
 #include "app/slot_fill.h"
@@ -262,7 +263,7 @@ void SnareCard::buildProblems(QVBoxLayout* layout)
 
 void SnareCard::routineMenu(const QPoint& at)
 {
-    QMenu menu{this};
+    QMenu& menu = *makeMenu(this);
     menu.addAction(tr("Keep it in a kit file…"), this, [this] {
         Question question;
         question.title = tr("The kit file, beside the scene; it is written at once");
@@ -286,14 +287,14 @@ void SnareCard::routineMenu(const QPoint& at)
             std::erase_if(scene.routines.entries, [&](const auto& entry) { return entry.first == bareName(); });
         });
     });
-    menu.exec(at);
+    menu.popup(at);
 }
 
 void SnareCard::showMenu(const QPoint& at)
 {
     if (isRoutine())
         return routineMenu(at);
-    QMenu menu{this};
+    QMenu& menu = *makeMenu(this);
     menu.addAction(tr("Copy to other pieces…"), this, [this] { emit copyWanted(toText(id_), this); });
     if (scene::findPiece(document_.scene(), shown_.catches.at))
         menu.addAction(tr("One for a tag, group or template…"), this,
@@ -319,7 +320,7 @@ void SnareCard::showMenu(const QPoint& at)
             std::erase_if(scene.snares, [&](const scene::Snare& one) { return one.id == id_; });
         });
     });
-    menu.exec(at);
+    menu.popup(at);
 }
 
 void SnareCard::contextMenuEvent(QContextMenuEvent* event)

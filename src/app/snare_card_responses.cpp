@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 /// The responses of a snare card: numbered lines of slots, dragged to reorder.
 #include "app/flow_layout.h"
+#include "app/menus.h"
 #include "app/script_editor.h"
 #include "app/slot_fill.h"
 #include "app/snare_card.h"
@@ -108,10 +109,10 @@ QString SnareCard::unfilled() const
 {
     const scene::Catch& catches = shown_.catches;
     if (!catches.event.items.empty()) {
-        const EventFamily family = scene::familyOf(catches.event.items.front());
-        if (family == EventFamily::signal && catches.signal.empty())
+        const scene::EventFamily family = scene::familyOf(catches.event.items.front());
+        if (family == scene::EventFamily::signal && catches.signal.empty())
             return QStringLiteral("signal");
-        if (family == EventFamily::key && catches.source.empty() && !catches.at.empty())
+        if (family == scene::EventFamily::key && catches.source.empty() && !catches.at.empty())
             return QStringLiteral("key"); // one was put in so that the snare holds
     }
     if (shown_.responses.empty())
@@ -212,7 +213,7 @@ void SnareCard::offerResponses(QWidget* anchor)
 
 void SnareCard::responseMenu(std::size_t index, QWidget* anchor)
 {
-    QMenu menu{this};
+    QMenu& menu = *makeMenu(anchor);
     const auto swap = [&](const QString& text, std::ptrdiff_t by) {
         QAction* action = menu.addAction(text);
         const std::ptrdiff_t other = static_cast<std::ptrdiff_t>(index) + by;
@@ -236,7 +237,7 @@ void SnareCard::responseMenu(std::size_t index, QWidget* anchor)
             snare.responses.erase(snare.responses.begin() + static_cast<std::ptrdiff_t>(index));
         });
     });
-    menu.exec(anchor->mapToGlobal(QPoint{0, anchor->height()}));
+    menu.popup(anchor->mapToGlobal(QPoint{0, anchor->height()}));
 }
 
 /// Ticked responses become a routine; where the first of them was, it is run.

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/stage.h"
 
+#include "sim/recorder.h"
+
 #include <QtConcurrentRun>
 
 #include <cmath>

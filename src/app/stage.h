@@ -15,6 +15,10 @@
 
 #include <optional>
 
+namespace snare::sim {
+class Recorder;
+} // namespace snare::sim
+
 namespace snare::app {
 
 class Stage : public QObject {
@@ -31,6 +35,7 @@ class Stage : public QObject {
     std::shared_ptr<const sim::Record> sharedRecord() const { return record_; }
     /// The record before the last edit; null if there is none.
     const sim::Record* earlier() const { return earlier_.get(); }
+    std::shared_ptr<const sim::Record> sharedEarlier() const { return earlier_; }
     /// What the last edit changed, from `earlier` to `record`.
     const check::Differences& differences() const { return differences_; }
     /// How long the last re-run took, ms.

@@ -3,6 +3,7 @@
 #include "app/timeline_view.h"
 
 #include "app/key_names.h"
+#include "app/menus.h"
 #include "app/slot_fill.h"
 #include "app/slot_popup.h"
 #include "app/timeline_metrics.h"
@@ -30,17 +31,21 @@ TimelineView::Hit TimelineView::hitAt(const QPointF& point) const
         if (point.x() < labelWidth)
             return best;
         double nearest = hitRadius;
-        for (const LaneMark& mark : row.lane->marks) {
+        const LaneMark* over = nullptr;
+        for (const LaneMark& mark :
+             marksBetween(*row.lane, tickAt(point.x() - hitRadius), tickAt(point.x() + hitRadius))) {
             const double distance = std::abs(xOf(mark.at) - point.x());
             if (distance > nearest)
                 continue;
             nearest = distance;
             best.line = mark.line;
             best.at = mark.at;
-            best.text = markText(*row.lane, mark);
+            over = &mark;
         }
-        if (best.line >= 0)
+        if (over) {
+            best.text = markText(*row.lane, *over);
             return best;
+        }
         if (row.lane->kind == LaneKind::value) {
             best.text = tr("%1 = %2 at %3 s")
                             .arg(row.lane->title, valueAt(*row.lane, tickAt(point.x())))
@@ -161,7 +166,7 @@ std::optional<TimelineView::Shot> TimelineView::shotAt(const QPointF& point) con
         nearest = distance;
         best = Shot{*input, dial.empty() ? call : dial};
     };
-    for (const LaneMark& mark : row->lane->marks)
+    for (const LaneMark& mark : marksBetween(*row->lane, tickAt(point.x() - hitRadius), tickAt(point.x() + hitRadius)))
         look(mark.at, {}, mark.text.toStdString());
     for (const LaneStep& step : row->lane->steps)
         look(step.at, row->lane->dial, {});
@@ -368,7 +373,7 @@ void TimelineView::showLaneMenu(const QPoint& at)
 {
     const std::string key = chosenLane_;
     const LaneState state = states_[key];
-    QMenu menu{this};
+    QMenu& menu = *makeMenu(this);
     menu.addAction(state.pinned ? tr("Unpin") : tr("Pin to the top"), this,
                    [this, key] { toggle(key, &LaneState::pinned); });
     menu.addAction(state.folded ? tr("Unfold") : tr("Fold"), this, [this, key] { toggle(key, &LaneState::folded); });
@@ -379,7 +384,7 @@ void TimelineView::showLaneMenu(const QPoint& at)
     menu.addSeparator();
     menu.addAction(tr("Next event of this lane\t]"), this, [this] { jump(1); });
     menu.addAction(tr("Previous event of this lane\t["), this, [this] { jump(-1); });
-    menu.exec(at);
+    menu.popup(at);
 }
 
 /// The next lane down (1) or up (-1) becomes the chosen one and comes into view.

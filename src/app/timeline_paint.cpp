@@ -113,15 +113,15 @@ void TimelineView::paintRow(QPainter& painter, const Row& row)
 {
     const Theme& t = theme();
     const Lane& lane = *row.lane;
-    const bool chosen = (!lane.piece.empty() && selection_.has(lane.piece)) ||
-                        (!lane.snare.empty() && lane.snare == selection_.snare());
-    if (chosen)
+    const bool isChosen = (!lane.piece.empty() && selection_.has(lane.piece)) ||
+                          (!lane.snare.empty() && lane.snare == selection_.snare());
+    if (isChosen)
         painter.fillRect(QRectF{0, row.top, static_cast<double>(viewport()->width()), row.height},
                          QColor(t.mint.red(), t.mint.green(), t.mint.blue(), 26));
     painter.setPen(QPen{t.hairline, 0.6});
     painter.drawLine(QPointF{0, row.top + row.height},
                      QPointF{static_cast<double>(viewport()->width()), row.top + row.height});
-    paintLabel(painter, row, chosen || lane.key == chosenLane_);
+    paintLabel(painter, row, isChosen || lane.key == chosenLane_);
 
     painter.save();
     painter.setClipRect(QRectF{labelWidth, row.top, viewport()->width() - labelWidth, row.height}, Qt::IntersectClip);
@@ -135,16 +135,40 @@ void TimelineView::paintRow(QPainter& painter, const Row& row)
             if (gone_.contains(mark.line))
                 paintMark(painter, row, mark, true);
     }
-    for (const LaneBar& bar : lane.bars)
-        paintBar(painter, row, bar, false);
-    double last = -1e9; // marks on the same pixel are drawn once, unless they are new
-    for (const LaneMark& mark : lane.marks) {
-        const double x = xOf(mark.at);
-        if (x - last < 0.8 && !fresh_.contains(mark.line) && mark.line != stage_.chosenLine())
-            continue;
-        paintMark(painter, row, mark, false);
-        last = x;
+    const double from = tickAt(labelWidth - 12);
+    const double to = tickAt(viewport()->width() + 12.0);
+    // What would stand on the same pixel is drawn once, unless it is new or chosen: then all is gone through.
+    const bool all = !fresh_.empty();
+    for (std::size_t i = 0; i < lane.byRow.size(); ++i) {
+        const auto bars = barsBetween(lane, i, from, to);
+        for (std::size_t k = 0; k < bars.size();) {
+            const LaneBar& bar = lane.bars[static_cast<std::size_t>(bars[k])];
+            paintBar(painter, row, bar, false);
+            ++k;
+            const double drawn = tickAt(std::max(xOf(bar.to), xOf(bar.from) + 3) + 0.5);
+            if (!all)
+                k = static_cast<std::size_t>(
+                    std::ranges::lower_bound(
+                        bars.subspan(k), drawn, {},
+                        [&](std::int32_t one) { return lane.bars[static_cast<std::size_t>(one)].to; }) -
+                    bars.begin());
+        }
     }
+    const auto marks = marksBetween(lane, from, to);
+    double last = -1e9;
+    for (auto mark = marks.begin(); mark != marks.end();) {
+        const double x = xOf(mark->at);
+        if (x - last >= 0.8 || fresh_.contains(mark->line)) {
+            paintMark(painter, row, *mark, false);
+            last = x;
+        }
+        ++mark;
+        if (!all)
+            mark = std::ranges::lower_bound(mark, marks.end(), tickAt(last + 0.8), {}, &LaneMark::at);
+    }
+    const auto chosen = std::ranges::lower_bound(marks, stage_.chosenLine(), {}, &LaneMark::line);
+    if (chosen != marks.end() && chosen->line == stage_.chosenLine())
+        paintMark(painter, row, *chosen, false);
     painter.restore();
 }
 
@@ -272,8 +296,7 @@ void TimelineView::paintMark(QPainter& painter, const Row& row, const LaneMark& 
         if (!hit) {
             painter.setFont(textFont(-1));
             // Only where it does not stand in the next one's way.
-            const auto next =
-                std::ranges::find_if(row.lane->marks, [&](const LaneMark& one) { return one.at > mark.at; });
+            const auto next = std::ranges::upper_bound(row.lane->marks, mark.at, {}, &LaneMark::at);
             const double room = next == row.lane->marks.end() ? 1e9 : xOf(next->at) - x;
             if (painter.fontMetrics().horizontalAdvance(mark.text) + 8 < room)
                 painter.drawText(QRectF{x + 4, middle - rowHeight / 2, 110, rowHeight}, Qt::AlignVCenter, mark.text);
@@ -313,30 +336,46 @@ void TimelineView::paintSteps(QPainter& painter, const Row& row)
 {
     const Theme& t = theme();
     const std::vector<LaneStep>& steps = row.lane->steps;
-    double low = 1e300;
-    double high = -1e300;
-    for (const LaneStep& step : steps) {
-        low = std::min(low, step.number);
-        high = std::max(high, step.number);
-    }
+    const double low = row.lane->low;
+    const double high = row.lane->high;
     const double tall = row.folded ? row.height + 3 : rowHeight;
     const double bottom = row.top + tall - (row.folded ? 5 : 1);
     const double range = std::max(high - low, 1e-9);
     painter.setFont(textFont(-1.5));
     double textFree = -1e9; // where the next figure may begin
-    for (std::size_t i = 0; i < steps.size(); ++i) {
+    // From the last one before what is seen to the first behind it.
+    const auto seen = std::ranges::upper_bound(steps, tickAt(labelWidth - 2), {}, &LaneStep::at);
+    const double right = viewport()->width() + 2.0;
+    double drawn = -1e9; // to here; what changes within a pixel is drawn as one upright line
+    double least = 1e300;
+    double most = -1e300;
+    for (auto i = static_cast<std::size_t>(seen - steps.begin()) - (seen == steps.begin() ? 0 : 1); i < steps.size();
+         ++i) {
         const double from = xOf(steps[i].at);
+        if (from > right)
+            break;
         const double to =
             i + 1 < steps.size() ? xOf(steps[i + 1].at) : xOf(static_cast<double>(stage_.record().lastTick()));
         const double y = bottom - (tall - 6) * (steps[i].isNumber ? (steps[i].number - low) / range : 0.0);
+        if (to - drawn < 0.8 && i + 1 < steps.size()) {
+            least = std::min(least, y);
+            most = std::max(most, y);
+            continue;
+        }
+        drawn = to;
         painter.setPen(QPen{t.blue, 1.6});
+        if (least <= most) {
+            painter.drawLine(QPointF{from, std::min(least, y)}, QPointF{from, std::max(most, y)});
+            least = 1e300;
+            most = -1e300;
+        }
+        const double width = painter.fontMetrics().horizontalAdvance(steps[i].text);
         painter.drawLine(QPointF{from, y}, QPointF{to, y});
         if (i > 0) {
             const double before =
                 bottom - (tall - 6) * (steps[i - 1].isNumber ? (steps[i - 1].number - low) / range : 0.0);
             painter.drawLine(QPointF{from, before}, QPointF{from, y});
         }
-        const double width = painter.fontMetrics().horizontalAdvance(steps[i].text);
         if (!row.folded && to - from > width + 8 && from + 4 > textFree) {
             painter.setPen(t.inkSoft);
             const double textY = y - 3 < row.top + 9 ? y + 10 : y - 3;

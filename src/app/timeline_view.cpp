@@ -10,6 +10,8 @@
 #include <QScrollBar>
 
 #include <cmath>
+#include <limits>
+#include <ranges>
 #include <unordered_map>
 
 namespace snare::app {
@@ -65,7 +67,7 @@ void TimelineView::buildOptions()
         layOut();
     });
     menu->addAction(tr("Fold all"), this, [this] {
-        for (const Lane& lane : lanes_)
+        for (const Lane& lane : lanes())
             states_[lane.key].folded = true;
         layOut();
     });
@@ -93,12 +95,11 @@ void TimelineView::setFilter(const QString& text)
 
 void TimelineView::rebuild()
 {
-    lanes_ = lanesOf(stage_.record());
-    lanesBefore_.clear();
+    lanes_.follow(stage_.sharedRecord());
     fresh_.clear();
     gone_.clear();
     if (stage_.earlier()) {
-        lanesBefore_ = lanesOf(*stage_.earlier());
+        lanesBefore_.follow(stage_.sharedEarlier());
         for (const std::size_t line : stage_.differences().fresh)
             fresh_.insert(static_cast<std::int32_t>(line));
         for (const std::size_t line : stage_.differences().gone)
@@ -135,9 +136,10 @@ void TimelineView::layOut()
 {
     rows_.clear();
     std::unordered_map<std::string_view, const Lane*> earlier;
-    for (const Lane& lane : lanesBefore_)
-        earlier.emplace(lane.key, &lane);
-    for (const Lane& lane : lanes_) {
+    if (stage_.earlier())
+        for (const Lane& lane : lanesBefore_.lanes())
+            earlier.emplace(lane.key, &lane);
+    for (const Lane& lane : lanes()) {
         const auto found = earlier.find(lane.key);
         const Lane* before = found == earlier.end() ? nullptr : found->second;
         if (isShown(lane, before))
@@ -263,11 +265,8 @@ std::optional<QPointF> TimelineView::pointOf(const std::string& laneKey, double 
 
 QString TimelineView::valueAt(const Lane& lane, double tick) const
 {
-    QString text;
-    for (const LaneStep& step : lane.steps)
-        if (step.at <= tick)
-            text = step.text;
-    return text;
+    const auto after = std::ranges::upper_bound(lane.steps, tick, {}, &LaneStep::at);
+    return after == lane.steps.begin() ? QString() : (after - 1)->text;
 }
 
 QString TimelineView::markText(const Lane& lane, const LaneMark& mark) const
@@ -290,46 +289,73 @@ QString TimelineView::markText(const Lane& lane, const LaneMark& mark) const
     return {};
 }
 
-std::vector<std::pair<double, std::int32_t>> TimelineView::eventsOf(const Lane& lane) const
+/// When a line of the journal happens in a lane, if it is shown there.
+std::optional<double> TimelineView::momentOf(const Lane& lane, std::int32_t line)
 {
-    std::vector<std::pair<double, std::int32_t>> events;
-    for (const LaneMark& mark : lane.marks)
-        events.emplace_back(mark.at, mark.line);
-    for (const LaneBar& bar : lane.bars) {
-        events.emplace_back(bar.from, bar.line);
-        if (bar.endLine >= 0)
-            events.emplace_back(bar.to, bar.endLine);
+    if (const auto mark = std::ranges::lower_bound(lane.marks, line, {}, &LaneMark::line);
+        mark != lane.marks.end() && mark->line == line)
+        return mark->at;
+    if (const auto bar = std::ranges::lower_bound(lane.bars, line, {}, &LaneBar::line);
+        bar != lane.bars.end() && bar->line == line)
+        return bar->from;
+    const auto ended = std::ranges::find(lane.bars, line, &LaneBar::endLine);
+    return ended == lane.bars.end() ? std::nullopt : std::optional(ended->to);
+}
+
+std::optional<TimelineView::Event> TimelineView::nextTo(const Lane& lane, const Event& now, int by)
+{
+    std::optional<Event> best;
+    // Each list goes on in time, but what happens within a tick may stand in another order: two ticks around.
+    const auto ask = [&](std::size_t count, auto&& eventAt) {
+        const auto numbers = std::views::iota(std::size_t{0}, count);
+        const auto timeOf = [&](std::size_t i) { return eventAt(i).first; };
+        const auto take = [&](const Event& event) {
+            if ((by > 0 ? event > now : event < now) && (!best || (by > 0 ? event < *best : event > *best)))
+                best = event;
+            return !best || (by > 0 ? event.first <= best->first + 2 : event.first >= best->first - 2);
+        };
+        if (by > 0) {
+            for (auto i = std::ranges::lower_bound(numbers, now.first - 2, {}, timeOf); i != numbers.end(); ++i)
+                if (!take(eventAt(*i)))
+                    break;
+        } else {
+            for (auto i = std::ranges::upper_bound(numbers, now.first + 2, {}, timeOf); i != numbers.begin();)
+                if (!take(eventAt(*--i)))
+                    break;
+        }
+    };
+    ask(lane.marks.size(), [&](std::size_t i) { return Event{lane.marks[i].at, lane.marks[i].line}; });
+    ask(lane.steps.size(), [&](std::size_t i) { return Event{lane.steps[i].at, -1}; });
+    ask(lane.bars.size(), [&](std::size_t i) { return Event{lane.bars[i].from, lane.bars[i].line}; });
+    for (const std::vector<std::int32_t>& row : lane.byRow) {
+        const auto barAt = [&](std::size_t i) -> const LaneBar& { return lane.bars[static_cast<std::size_t>(row[i])]; };
+        // Only the last of a row can go on.
+        const std::size_t ended = row.empty() || barAt(row.size() - 1).endLine >= 0 ? row.size() : row.size() - 1;
+        ask(ended, [&](std::size_t i) { return Event{barAt(i).to, barAt(i).endLine}; });
     }
-    for (const LaneStep& step : lane.steps)
-        events.emplace_back(step.at, -1);
-    return events;
+    return best;
 }
 
 void TimelineView::jump(int by)
 {
-    std::vector<std::pair<double, std::int32_t>> events;
     const bool one = std::ranges::any_of(rows_, [&](const Row& row) { return row.lane->key == chosenLane_; });
+    // From the line that is explained, if it is shown, else from the cursor: behind all that happened in its tick.
+    const std::int32_t chosen = stage_.chosenLine();
+    std::optional<Event> now;
+    for (const Row& row : rows_)
+        if (chosen >= 0 && (!one || row.lane->key == chosenLane_))
+            if (const auto at = momentOf(*row.lane, chosen))
+                now = now ? std::min(*now, Event{*at, chosen}) : Event{*at, chosen};
+    const auto cursor = static_cast<double>(stage_.cursor());
+    if (!now)
+        now = by > 0 ? Event{cursor, std::numeric_limits<std::int32_t>::max()}
+                     : Event{cursor - 1, std::numeric_limits<std::int32_t>::max()};
+    std::optional<Event> best;
     for (const Row& row : rows_)
         if (!one || row.lane->key == chosenLane_)
-            for (const auto& event : eventsOf(*row.lane))
-                events.push_back(event);
-    std::ranges::sort(events);
-    // From the line that is explained, else from the cursor.
-    const std::int32_t chosen = stage_.chosenLine();
-    const auto at =
-        std::ranges::find_if(events, [&](const auto& event) { return chosen >= 0 && event.second == chosen; });
-    const double now = at != events.end() ? at->first : static_cast<double>(stage_.cursor());
-    const std::pair<double, std::int32_t>* best = nullptr;
-    for (const auto& event : events) {
-        const bool beyond = at != events.end() ? (by > 0 ? event > *at : event < *at)
-                                               : (by > 0 ? std::ceil(event.first) > now : std::ceil(event.first) < now);
-        if (!beyond)
-            continue;
-        if (!best || by < 0)
-            best = &event;
-        if (by > 0)
-            break;
-    }
+            if (const auto next = nextTo(*row.lane, *now, by))
+                if (!best || (by > 0 ? *next < *best : *next > *best))
+                    best = next;
     if (!best)
         return;
     if (best->second >= 0)
@@ -356,7 +382,7 @@ void TimelineView::showEventsOf(const std::string& snare, int part)
     // The next one after the line that is explained now, round and round.
     std::vector<std::int32_t> wanted;
     const auto& lines = stage_.record().journal.lines;
-    for (const Lane& lane : lanes_) // shown or not
+    for (const Lane& lane : lanes()) // shown or not
         if (lane.key == chosenLane_)
             for (const LaneMark& mark : lane.marks) {
                 const rules::Line& line = lines[static_cast<std::size_t>(mark.line)];

@@ -29,7 +29,7 @@ class TimelineView : public QAbstractScrollArea {
 
     /// Where a moment of a lane is drawn, in the viewport; nothing if the lane is not shown.
     std::optional<QPointF> pointOf(const std::string& laneKey, double tick) const;
-    const std::vector<Lane>& lanes() const { return lanes_; }
+    const std::vector<Lane>& lanes() const { return lanes_.lanes(); }
     void zoom(double factor, double aroundX);
     void showAll();
     /// Goes to the next (1) or previous (-1) event of the chosen lane; of all shown lanes if none is chosen.
@@ -114,7 +114,10 @@ class TimelineView : public QAbstractScrollArea {
     void showLaneMenu(const QPoint& at);
     QString valueAt(const Lane& lane, double tick) const;
     QString markText(const Lane& lane, const LaneMark& mark) const;
-    std::vector<std::pair<double, std::int32_t>> eventsOf(const Lane& lane) const;
+    /// The event of a lane that is next to `now` in time and line, or nothing.
+    using Event = std::pair<double, std::int32_t>;
+    static std::optional<double> momentOf(const Lane& lane, std::int32_t line);
+    static std::optional<Event> nextTo(const Lane& lane, const Event& now, int by);
     double xOf(double tick) const;
     double tickAt(double x) const;
     double secondsShown() const;
@@ -148,8 +151,8 @@ class TimelineView : public QAbstractScrollArea {
     bool movedFar_ = false;
     int gesture_ = 0;
     double loopFrom_ = 0;
-    std::vector<Lane> lanes_;
-    std::vector<Lane> lanesBefore_;
+    LaneBook lanes_;
+    LaneBook lanesBefore_; ///< of the record before the last edit, if that is compared
     std::set<std::int32_t> fresh_;
     std::set<std::int32_t> gone_;
     std::vector<Row> rows_;

@@ -2,6 +2,7 @@
 #include "app/transport_bar.h"
 
 #include "app/ground_play.h"
+#include "app/menus.h"
 #include "app/slot_popup.h"
 #include "app/theme.h"
 #include "app/words.h"
@@ -112,7 +113,7 @@ void TransportBar::showTakes()
 {
     if (stage_.mode() == Stage::Mode::recording)
         return;
-    QMenu menu{this};
+    QMenu& menu = *makeMenu(this);
     for (std::size_t i = 0; i < document_.takes().size(); ++i) {
         const NamedTake& one = document_.takes()[i];
         const QString name = one.name.empty() ? tr("first take") : toText(one.name);
@@ -126,7 +127,7 @@ void TransportBar::showTakes()
     menu.addAction(tr("Duplicate this take"), this, [this] { document_.addTake("copy", document_.take()); });
     menu.addAction(tr("Rename…"), this, &TransportBar::renameTake);
     menu.addAction(tr("Delete this take"), this, [this] { document_.removeTake(document_.currentTake()); });
-    menu.exec(take_->mapToGlobal(QPoint{0, take_->height()}));
+    menu.popup(take_->mapToGlobal(QPoint{0, take_->height()}));
 }
 
 void TransportBar::renameTake()

@@ -2,7 +2,7 @@
 /// `snare bench motion`: boxes that tumble in a pit, moving and asleep, and how fast the barrel ramp re-runs.
 #include "cli/verbs.h"
 #include "io/document.h"
-#include "sim/record.h"
+#include "sim/recorder.h"
 
 #include <fmt/format.h>
 

@@ -4,6 +4,7 @@
 #include "io/document.h"
 #include "io/log.h"
 #include "rules/clock.h"
+#include "sim/recorder.h"
 
 #include <cstdio>
 #include <iostream>

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "io/log.h"
 
+#include "sim/run.h"
+
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 

@@ -4,6 +4,10 @@
 
 #include "sim/record.h"
 
+namespace snare::sim {
+class Run;
+} // namespace snare::sim
+
 #include <string>
 
 namespace snare::io {

@@ -42,6 +42,18 @@ std::vector<std::string> keysOf(const scene::Scene& scene, const scene::Catch& c
     return catches.source.empty() ? std::vector<std::string>{"any"} : std::vector<std::string>{};
 }
 
+bool mayAskForMeeting(const scene::Response& response)
+{
+    return std::visit(
+        [](const auto& kind) {
+            if constexpr (requires { kind.until; })
+                return kind.until.has_value();
+            else
+                return std::is_same_v<std::decay_t<decltype(kind)>, scene::RunRoutine>;
+        },
+        response.kind);
+}
+
 } // namespace
 
 Book::Book(const scene::Scene& scene)
@@ -54,6 +66,7 @@ Book::Book(const scene::Scene& scene)
         where_.push_back(whereOf(scene, numbers, catches));
         keys_.push_back(rules::keysOf(scene, catches));
         const int snare = static_cast<int>(i);
+        asksForMeeting_.push_back(std::ranges::any_of(scene.snares[i].responses, mayAskForMeeting));
         byName_.emplace(scene.snares[i].id, snare); // of two with one name, the first
         for (std::size_t kind = 0; kind < byKind_.size(); ++kind) {
             const auto event = static_cast<EventKind>(kind);

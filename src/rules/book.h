@@ -36,6 +36,8 @@ class Book {
     }
     /// Whether a snare's filter names the pointer, which contact events are not caught of otherwise (P1).
     bool namesPointer(int snare) const { return namesPointer_[static_cast<std::size_t>(snare)] != 0; }
+    /// Whether a snare's responses may ask for the meeting that caused them: one has `until`, or runs a routine (S13).
+    bool asksForMeeting(int snare) const { return asksForMeeting_[static_cast<std::size_t>(snare)] != 0; }
     /// The snares that catch events of this kind, in book order.
     const std::vector<int>& listeningTo(EventKind kind) const { return byKind_[static_cast<std::size_t>(kind)]; }
     /// The snare of that name, or -1.
@@ -69,6 +71,7 @@ class Book {
     std::array<Index, scene::wordsOf<EventKind>.size()> index_;
     Index pointer_;
     std::vector<char> namesPointer_;
+    std::vector<char> asksForMeeting_;
     std::array<std::vector<int>, scene::wordsOf<EventKind>.size()> byKind_;
     std::unordered_map<std::string, int, HashOfText, std::equal_to<>> byName_;
     std::vector<Where> where_;

@@ -324,7 +324,8 @@ inline void Engine::spring(int snare, PieceIndex self, const Event& event, const
     run.snare = snare;
     run.self = self;
     run.visitor = event.visitor;
-    run.cause = causeOf(snare, self, event, hand.world);
+    if (book_.asksForMeeting(snare))
+        run.cause = causeOf(snare, self, event, hand.world);
     run.lent = &event;
     run.list = &rule.responses;
     if (event.signal && event.signal->waited != 0) {

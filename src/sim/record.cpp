@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-#include "sim/record.h"
+#include "sim/recorder.h"
 
 #include "rules/clock.h"
 
@@ -106,9 +106,9 @@ std::span<const Line> Record::linesOf(std::int64_t tick) const
 {
     if (tick < 0 || tick >= static_cast<std::int64_t>(linesFrom.size()))
         return {};
-    const auto index = static_cast<std::size_t>(tick);
-    const std::size_t from = linesFrom[index];
-    const std::size_t to = index + 1 < linesFrom.size() ? linesFrom[index + 1] : journal.lines.size();
+    const auto at = static_cast<std::size_t>(tick);
+    const std::size_t from = linesFrom[at];
+    const std::size_t to = at + 1 < linesFrom.size() ? linesFrom[at + 1] : journal.lines.size();
     return std::span(journal.lines).subspan(from, to - from);
 }
 
@@ -150,14 +150,12 @@ std::optional<scene::Scalar> valueAt(const Record& record, world::PieceIndex own
     const auto word = record.journal.texts.known(name);
     if (!word)
         return value; // it never changed
-    const rules::ValueChange* last = nullptr;
-    for (const rules::ValueChange& change : record.journal.values) {
-        if (change.tick > tick)
-            break;
-        if (change.owner == owner && change.name == *word)
-            last = &change;
-    }
-    return last ? record.journal.valueOf(*last) : value;
+    const auto& values = record.journal.values;
+    const auto changes = record.index.changesOf(owner, *word);
+    const auto after = std::ranges::upper_bound(changes, tick, {}, [&](std::int32_t change) -> std::int64_t {
+        return values[static_cast<std::size_t>(change)].tick;
+    });
+    return after == changes.begin() ? value : record.journal.valueOf(values[static_cast<std::size_t>(*(after - 1))]);
 }
 
 PointerMoment pointerAt(const Record& record, std::int64_t tick)
@@ -175,13 +173,12 @@ std::string phaseAt(const Record& record, world::PieceIndex owner, std::int64_t 
     } else if (const auto& phases = record.pieces[static_cast<std::size_t>(owner)].model->phases; !phases.empty()) {
         phase = phases.front().id;
     }
-    for (const rules::PhaseChange& change : record.journal.phases) {
-        if (change.tick > tick)
-            break;
-        if (change.owner == owner)
-            phase = change.phase;
-    }
-    return phase;
+    const auto& all = record.journal.phases;
+    const auto changes = record.index.phasesOf(owner);
+    const auto after = std::ranges::upper_bound(changes, tick, {}, [&](std::int32_t change) -> std::int64_t {
+        return all[static_cast<std::size_t>(change)].tick;
+    });
+    return after == changes.begin() ? phase : all[static_cast<std::size_t>(*(after - 1))].phase;
 }
 
 namespace {
@@ -311,6 +308,7 @@ void Recorder::note()
         record_->pointer.push_back({run_.tickNumber(), world.pointer, std::move(buttons)});
     for (; followed_ < record_->journal.lines.size(); ++followed_)
         standing_.follow(record_->journal.lines[followed_], static_cast<std::int32_t>(followed_), record_->journal);
+    record_->index.follow(record_->journal);
     if (record_->lastTick() % Frames::keyEvery == 0)
         record_->standing.push_back(standing_);
     if (record_->looks.size() != run_.world().looks.size())

@@ -2,10 +2,14 @@
 /// The record of a run: its journal and the state of every piece at every tick, so that any moment can be shown.
 #pragma once
 
+#include "rules/journal.h"
+#include "scene/take.h"
 #include "sim/ordered.h"
-#include "sim/run.h"
+#include "sim/record_index.h"
+#include "world/world.h"
 
 #include <atomic>
+#include <memory>
 
 namespace snare::sim {
 
@@ -111,6 +115,7 @@ struct Record {
     std::shared_ptr<const scene::Scene> scene;
     scene::Take take;
     rules::Journal journal;
+    RecordIndex index;                  ///< of the journal
     std::vector<std::size_t> linesFrom; ///< by tick: its first line in the journal
     Frames frames;
     std::vector<StandingSoFar>
@@ -150,35 +155,6 @@ Standing standingAt(const Record& record, std::int64_t tick);
 
 /// Who is inside what at the end of `tick`, in order of arrival.
 std::vector<Insider> insidersAt(const Record& record, std::int64_t tick);
-
-/// A run that writes its record as it goes.
-class Recorder {
-  public:
-    /// The scene runs with the snares of its kits (N32).
-    /// Once `cancelled` is set, a tick under way is left and the record is of no use.
-    explicit Recorder(std::shared_ptr<const scene::Scene> scene, bool withStays = false,
-                      std::optional<std::uint32_t> seed = {}, const std::atomic<bool>* cancelled = nullptr);
-
-    /// One more tick. The inputs become part of the record's take.
-    void tick(std::span<const scene::Input> inputs);
-    const Run& run() const { return run_; }
-    const Record& record() const { return *record_; }
-    std::shared_ptr<const Record> share() const { return record_; }
-    /// The record, which nothing is added to any more; the recorder must not be used after it. Those who share it
-    /// already keep it whole.
-    std::shared_ptr<Record> finish() { return std::move(record_); }
-    bool stopped() const { return !run_.stopReason().empty(); }
-
-  private:
-    Recorder(bool withStays, std::shared_ptr<const scene::Scene> scene, std::optional<std::uint32_t> seed,
-             const std::atomic<bool>* cancelled);
-    void note();
-
-    Run run_;
-    StandingSoFar standing_;
-    std::size_t followed_ = 0; ///< lines of the journal that `standing_` knows
-    std::shared_ptr<Record> record_;
-};
 
 struct RerunOptions {
     std::optional<double> seconds; ///< else the take's length, else 10 (T1)

@@ -4,16 +4,16 @@
 
 #include "scene/scene.h"
 
-namespace snare::app {
+namespace snare::scene {
 
 /// The pieces with their templates and the snares that catch at them by name.
-scene::Scene clipOf(const scene::Scene& scene, const std::vector<std::string>& pieces);
+Scene clipOf(const Scene& scene, const std::vector<std::string>& pieces);
 
 /// Adds what is in the clip, its pieces moved by `by`. What has a name that is taken gets a free one, and what mentions
 /// it in the clip follows. Returns the names of the new pieces.
-std::vector<std::string> paste(scene::Scene& scene, scene::Scene clip, const scene::Vec& by, bool withSnares);
+std::vector<std::string> paste(Scene& scene, Scene clip, const Vec& by, bool withSnares);
 
 /// One snare again, at another piece: `self` and the piece's own name follow.
-scene::Snare copiedTo(const scene::Scene& scene, const scene::Snare& snare, const std::string& piece);
+Snare copiedTo(const Scene& scene, const Snare& snare, const std::string& piece);
 
-} // namespace snare::app
+} // namespace snare::scene

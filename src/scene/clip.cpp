@@ -1,0 +1,98 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "scene/clip.h"
+
+#include "scene/mentions.h"
+#include "scene/templates.h"
+
+namespace snare::scene {
+
+Scene clipOf(const Scene& scene, const std::vector<std::string>& pieces)
+{
+    Scene clip;
+    clip.name = "clip";
+    for (const Piece& piece : scene.pieces) {
+        if (std::ranges::find(pieces, piece.id) == pieces.end())
+            continue;
+        clip.pieces.push_back(piece);
+        if (const Template* form = templateOf(scene, piece))
+            clip.templates.set(piece.templateName, *form);
+    }
+    for (const Snare& snare : scene.snares)
+        if (findPiece(clip, splitShape(snare.catches.at).first))
+            clip.snares.push_back(snare);
+    return clip;
+}
+
+namespace {
+
+/// A name like `stem` that neither the scene nor the clip has.
+std::string freeInBoth(const Scene& scene, const Scene& clip, const std::string& stem)
+{
+    std::string free = freeId(scene, stem);
+    for (int n = 2; freeId(clip, free) != free || freeId(scene, free) != free; ++n)
+        free = stem + "-" + std::to_string(n);
+    return free;
+}
+
+/// Gives everything in the clip a name that the scene has not. What mentions it in the clip follows.
+void makeNamesFree(const Scene& scene, Scene& clip)
+{
+    for (std::size_t i = 0; i < clip.pieces.size(); ++i)
+        if (const std::string old = clip.pieces[i].id; freeId(scene, old) != old)
+            rename(clip, Thing::piece, old, freeInBoth(scene, clip, old));
+    for (std::size_t i = 0; i < clip.snares.size(); ++i)
+        if (const std::string old = clip.snares[i].id; freeId(scene, old) != old)
+            rename(clip, Thing::snare, old, freeInBoth(scene, clip, old));
+    // A template that the scene has already is the same one; another one of that name comes under another.
+    for (std::size_t i = 0; i < clip.templates.entries.size(); ++i) {
+        const auto [old, form] = clip.templates.entries[i];
+        std::string free = old;
+        const auto taken = [&] {
+            const Template* there = findTemplate(scene, free);
+            return there && !(*there == form);
+        };
+        for (int n = 2; taken(); ++n)
+            free = old + "-" + std::to_string(n);
+        if (free != old)
+            rename(clip, Thing::form, old, free);
+    }
+}
+
+} // namespace
+
+std::vector<std::string> paste(Scene& scene, Scene clip, const Vec& by, bool withSnares)
+{
+    if (!withSnares)
+        clip.snares.clear();
+    makeNamesFree(scene, clip);
+    for (const auto& [name, form] : clip.templates.entries)
+        if (!findTemplate(scene, name)) // one that is there, or in a kit, is the same
+            scene.templates.set(name, form);
+    std::vector<std::string> made;
+    for (Piece& piece : clip.pieces) {
+        piece.at += by;
+        made.push_back(piece.id);
+        scene.pieces.push_back(std::move(piece));
+    }
+    std::ranges::move(clip.snares, std::back_inserter(scene.snares));
+    return made;
+}
+
+Snare copiedTo(const Scene& scene, const Snare& snare, const std::string& piece)
+{
+    Scene alone;
+    alone.snares.push_back(snare);
+    Piece stand;
+    stand.id = std::string(splitShape(snare.catches.at).first);
+    alone.pieces.push_back(stand);
+    rename(alone, Thing::piece, stand.id, piece);
+    Snare copy = alone.snares.front();
+    copy.catches.at = piece; // it may have caught at a selector, or at the scene
+    const Piece* target = findPiece(scene, piece);
+    if (target && !copy.catches.shape.empty() && !findShape(*target, copy.catches.shape))
+        copy.catches.shape.clear();
+    copy.id = freeId(scene, snare.id);
+    return copy;
+}
+
+} // namespace snare::scene

@@ -1,0 +1,38 @@
+// SPDX-License-Identifier: Apache-2.0
+/// A run that writes its record as it goes.
+#pragma once
+
+#include "sim/record.h"
+#include "sim/run.h"
+
+namespace snare::sim {
+
+class Recorder {
+  public:
+    /// The scene runs with the snares of its kits (N32).
+    /// Once `cancelled` is set, a tick under way is left and the record is of no use.
+    explicit Recorder(std::shared_ptr<const scene::Scene> scene, bool withStays = false,
+                      std::optional<std::uint32_t> seed = {}, const std::atomic<bool>* cancelled = nullptr);
+
+    /// One more tick. The inputs become part of the record's take.
+    void tick(std::span<const scene::Input> inputs);
+    const Run& run() const { return run_; }
+    const Record& record() const { return *record_; }
+    std::shared_ptr<const Record> share() const { return record_; }
+    /// The record, which nothing is added to any more; the recorder must not be used after it. Those who share it
+    /// already keep it whole.
+    std::shared_ptr<Record> finish() { return std::move(record_); }
+    bool stopped() const { return !run_.stopReason().empty(); }
+
+  private:
+    Recorder(bool withStays, std::shared_ptr<const scene::Scene> scene, std::optional<std::uint32_t> seed,
+             const std::atomic<bool>* cancelled);
+    void note();
+
+    Run run_;
+    StandingSoFar standing_;
+    std::size_t followed_ = 0; ///< lines of the journal that `standing_` knows
+    std::shared_ptr<Record> record_;
+};
+
+} // namespace snare::sim
