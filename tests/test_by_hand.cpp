@@ -262,7 +262,7 @@ void TestByHand::escTakesBackOnlyWhatTheDragDid()
 void TestByHand::theCardStaysWhereTheHandIs()
 {
     Fixture bench;
-    bench.openDemo(QStringLiteral("flood-tide"));
+    bench.openDemo();
     auto* tabs = bench.window.findChild<QTabWidget*>();
     for (int i = 0; i < tabs->count(); ++i)
         if (tabs->tabText(i).startsWith(QStringLiteral("Book")))
@@ -270,7 +270,7 @@ void TestByHand::theCardStaysWhereTheHandIs()
     auto* book = bench.window.findChild<app::BookPanel*>();
     app::CardList* cards = book->cards();
     QScrollBar* bar = cards->verticalScrollBar();
-    const auto& snares = bench.scene().snares;
+    const std::vector<scene::Snare> snares = bench.scene().snares;
     QVERIFY(snares.size() > 8);
     const auto card = [&](std::size_t snare) { return cards->card(snares[snare].id); };
     // All are built, however long that takes, and the column stands still meanwhile.
@@ -279,23 +279,45 @@ void TestByHand::theCardStaysWhereTheHandIs()
     }));
     bench.layOut();
     QVERIFY(bar->maximum() > 400);
+    bench.window.selection().chooseSnare(snares.front().id, {}); // far above what is edited
+    bench.layOut();
     for (const std::size_t snare : {std::size_t{3}, snares.size() / 2, snares.size() - 2}) {
-        cards->ensureWidgetVisible(card(snare), 0, 60);
+        // The card reaches out of view above; its slot is in view.
+        bar->setValue(card(snare)->y() + 24);
         bench.layOut();
-        auto* offer = card(snare)->findChild<app::SlotButton*>(QStringLiteral("note"));
-        const bool hasNote = !snares[snare].note.empty();
-        const int y = card(snare)->mapToGlobal(QPoint{0, 0}).y();
-        QTest::mouseClick(offer, Qt::LeftButton);
-        bench.answer(hasNote ? QStringLiteral("shorter")
-                             : QStringLiteral("so that the berth is free again before the next boat comes in"));
+        auto* slot = card(snare)->findChild<app::SlotButton*>(QStringLiteral("note"));
+        const int y = slot->mapToGlobal(QPoint{0, 0}).y();
+        slot->setFocus();
+        QTest::keyClick(slot, Qt::Key_Return);
+        const QString note = QStringLiteral("so that the berth is free again before the next boat comes in");
+        bench.answer(snares[snare].note.empty() ? note : note + note);
         bench.layOut();
         bench.settle();
         bench.layOut();
-        QCOMPARE(QString::fromStdString(snares[snare].note).isEmpty(), false);
-        QCOMPARE(card(snare)->mapToGlobal(QPoint{0, 0}).y(), y);
+        QVERIFY(bench.scene().snares[snare].note != snares[snare].note);
         auto* focus = bench.window.focusWidget();
         QVERIFY(focus && card(snare)->isAncestorOf(focus));
         QCOMPARE(focus->objectName(), QStringLiteral("note"));
+        if (!snares[snare].note.empty()) // else it has moved to the top of its card
+            QCOMPARE(focus->mapToGlobal(QPoint{0, 0}).y(), y);
+        // A new name keeps the card and the focus, too.
+        auto* name = card(snare)->findChild<app::SlotButton*>(QStringLiteral("name"));
+        cards->ensureWidgetVisible(name);
+        bench.layOut();
+        const int top = name->mapToGlobal(QPoint{0, 0}).y();
+        name->setFocus();
+        QTest::keyClick(name, Qt::Key_Return);
+        bench.answer(QStringLiteral("renamed-%1").arg(snare));
+        bench.layOut();
+        focus = bench.window.focusWidget();
+        QVERIFY(focus && focus->objectName() == QLatin1String("name"));
+        QVERIFY(cards->card("renamed-" + std::to_string(snare))->isAncestorOf(focus));
+        QCOMPARE(focus->mapToGlobal(QPoint{0, 0}).y(), top);
+        // Another selection elsewhere leaves the column where it is.
+        const int value = bar->value();
+        bench.window.selection().choosePiece("vane");
+        bench.layOut();
+        QCOMPARE(bar->value(), value);
     }
 }
 

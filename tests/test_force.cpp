@@ -12,6 +12,7 @@
 #include <QJsonDocument>
 #include <QMessageBox>
 #include <QProcess>
+#include <QScopeGuard>
 #include <QTimer>
 
 #include <csignal>
@@ -81,7 +82,7 @@ class SmallDisk {
 
 void duplicate(Bench& bench)
 {
-    bench.window.selection().choosePiece("crate");
+    bench.window.selection().choosePiece("lamp");
     bench.key(Qt::Key_D, Qt::ControlModifier);
 }
 
@@ -215,6 +216,7 @@ void TestForce::aFullFileSystemLeavesWhatWasThere()
     if (!run(QStringLiteral("mount"), {QStringLiteral("-t"), QStringLiteral("tmpfs"), QStringLiteral("-o"),
                                        QStringLiteral("size=256k"), QStringLiteral("none"), folder.path()}))
         QSKIP("no file system can be mounted here");
+    const auto unmount = qScopeGuard([&] { run(QStringLiteral("umount"), {folder.path()}); });
     {
         Bench bench;
         const QString path = folder.filePath(QStringLiteral("weigh-in.snare.json"));
@@ -239,7 +241,6 @@ void TestForce::aFullFileSystemLeavesWhatWasThere()
         QVERIFY(!bench.window.document().isDirty());
         QVERIFY(io::loadScene(path.toStdString()).has_value());
     }
-    QVERIFY(run(QStringLiteral("umount"), {folder.path()}));
 }
 
 void TestForce::aFolderThatIsGoneIsSaid()
@@ -340,14 +341,19 @@ void TestForce::twoWindowsOnOneSceneAsk()
     QVERIFY(QTest::qWaitForWindowExposed(&other));
     QVERIFY(other.openFile(path));
     other.document().edit(QStringLiteral("Rename"), [](scene::Scene& scene) { scene.name = "the other"; });
+    bench.window.activateWindow();
+    QVERIFY(QTest::qWaitForWindowActive(&bench.window));
     duplicate(bench);
     save(bench);
     QVERIFY(!bench.window.document().isDirty());
     const QByteArray ours = contentOf(path);
     // The other hears of it, and does not replace it.
-    QTRY_VERIFY_WITH_TIMEOUT(other.shownProblem().contains(QStringLiteral("not saved")), 10000);
+    QTRY_VERIFY2_WITH_TIMEOUT(other.shownProblem().contains(QStringLiteral("not saved")),
+                              qPrintable(other.shownProblem() + QStringLiteral("; ") + bench.window.shownProblem()),
+                              10000);
     Answering answering{QStringLiteral("Cancel")};
     other.activateWindow();
+    QVERIFY(QTest::qWaitForWindowActive(&other));
     other.ground()->setFocus();
     QTest::keyClick(other.ground(), Qt::Key_S, Qt::ControlModifier);
     QCOMPARE(answering.said.size(), 1);

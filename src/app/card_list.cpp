@@ -80,6 +80,9 @@ CardList::CardList(Document& document, Stage& stage, Selection& selection, QWidg
     connect(&building_, &QTimer::timeout, this, &CardList::buildSome);
     connect(&stage_, &Stage::recordChanged, this, &CardList::count);
     connect(&selection_, &Selection::changed, this, [this] {
+        // Whatever else is selected meanwhile leaves the column where it is.
+        if (std::exchange(chosen_, selection_.snare()) == selection_.snare())
+            return;
         if (SnareCard* chosen = card(selection_.snare())) {
             chosen->ensureBuilt();
             QMetaObject::invokeMethod(
@@ -206,14 +209,39 @@ SnareCard* CardList::card(const std::string& snare) const
     return nullptr;
 }
 
+/// A snare that got another name keeps its card, and with it its place and the focus.
+void CardList::followRename(const Columns& wanted)
+{
+    std::vector<std::string> now;
+    for (const auto& part : wanted)
+        now.insert(now.end(), part.second.begin(), part.second.end());
+    if (now.size() != cards_.size())
+        return;
+    SnareCard* renamed = nullptr;
+    std::string name;
+    for (std::size_t i = 0; i < now.size(); ++i)
+        if (now[i] != cards_[i]->snare()) {
+            if (renamed)
+                return; // another order, or other snares
+            renamed = cards_[i];
+            name = now[i];
+        }
+    if (!renamed || scene::findSnare(document_.scene(), renamed->snare()) || !scene::findSnare(document_.scene(), name))
+        return;
+    for (auto& part : shown_)
+        std::ranges::replace(part.second, renamed->snare(), name);
+    renamed->setSnare(name);
+}
+
 void CardList::show(const std::vector<Part>& parts, const QString& whenEmpty)
 {
-    std::vector<std::pair<QString, std::vector<std::string>>> wanted;
+    Columns wanted;
     for (const Part& part : parts)
         if (!part.snares.empty())
             wanted.emplace_back(part.heading, part.snares);
     if (wanted.empty())
         wanted.emplace_back(whenEmpty, std::vector<std::string>{});
+    followRename(wanted);
     const Still still{*this};
     if (wanted != shown_) {
         std::vector<SnareCard*> kept;

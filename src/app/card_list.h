@@ -51,6 +51,9 @@ class CardList : public QScrollArea {
     /// Keeps the card that has the focus, else the topmost in view, where it is while cards are built or change.
     class Still;
 
+    using Columns = std::vector<std::pair<QString, std::vector<std::string>>>; ///< headings and snares
+    void followRename(const Columns& wanted);
+
     void buildSome();
     void count();
     SnareCard* makeCard(const std::string& snare);
@@ -66,7 +69,8 @@ class CardList : public QScrollArea {
     QFrame* dropLine_;
     std::vector<SnareCard*> cards_;
     std::vector<QLabel*> headings_;
-    std::vector<std::pair<QString, std::vector<std::string>>> shown_;
+    Columns shown_;
+    std::string chosen_; ///< snare
     std::shared_ptr<const scene::Scene> numbersOf_;
     std::unordered_map<std::string, std::int32_t> numbers_; ///< of the snares of that scene, by name
     std::vector<std::string> pinned_;

@@ -277,7 +277,7 @@ class LaneBook::Builder {
         };
         auto row = std::ranges::find_if(lane.byRow, isFree);
         if (row == lane.byRow.end())
-            row = lane.byRow.insert(row, {});
+            row = lane.byRow.emplace(row);
         bar.row = static_cast<int>(row - lane.byRow.begin());
         lane.rows = std::max(1, static_cast<int>(lane.byRow.size()));
         const auto number = static_cast<std::int32_t>(lane.bars.size());

@@ -43,13 +43,19 @@ std::vector<scene::Condition>* filterConditions(scene::Snare& snare)
 SnareCard::SnareCard(Document& document, Stage& stage, Selection& selection, std::string snare, QWidget* parent)
     : SentenceCard(parent), document_(document), stage_(stage), selection_(selection), id_(std::move(snare))
 {
-    setObjectName(QStringLiteral("card ") + toText(id_));
-    setAccessibleName(tr("Snare %1").arg(toText(id_)));
+    setSnare(id_);
     layout()->setContentsMargins(14, 10, 12, 10);
     setMinimumHeight(40);
     connect(&selection_, &Selection::changed, this, qOverload<>(&QWidget::update));
     if (const auto found = find())
         shown_ = *found;
+}
+
+void SnareCard::setSnare(const std::string& name)
+{
+    id_ = name;
+    setObjectName(QStringLiteral("card ") + toText(id_));
+    setAccessibleName(tr("Snare %1").arg(toText(id_)));
 }
 
 /// What the card shows; a routine as a snare that has nothing but responses.

@@ -22,6 +22,8 @@ class SnareCard : public SentenceCard {
 
     /// The snare's name, or `routine:NAME` for the card of a routine, which has responses alone.
     const std::string& snare() const { return id_; }
+    /// The same snare under another name.
+    void setSnare(const std::string& name);
     bool isRoutine() const { return id_.starts_with("routine:"); }
     /// Builds the sentence anew if the snare is not what it shows. Nothing before the first `show`.
     void refresh();
