@@ -250,15 +250,15 @@ scene::Scene manyLines()
 {
     std::string text = R"({"format": "fresh-snare-scene", "version": 1, "rate": 60, "pieces": [)";
     for (int i = 0; i < 100; ++i)
-        text +=
-            fmt::format(R"({}{{"id": "m{}", "at": [{}, 0], "timers": [{{"id": "t", "timer": {{"every": 0.001}}}}]}})",
-                        i ? ", " : "", i, i);
+        text += fmt::format(
+            R"({}{{"id": "m{}", "at": [{}, 0], "properties": {{"n": 0}}, "timers": [{{"id": "t", "timer": {{"every": 0.001}}}}]}})",
+            i ? ", " : "", i, i);
     text += R"(], "snares": [)";
     for (int i = 0; i < 100; ++i)
         text += fmt::format(
-            R"({}{{"id": "s{}", "catch": {{"event": "elapsed", "at": "m{}", "source": "t"}}, "filter": {{"when": [["self.n", {}]]}},
+            R"({}{{"id": "s{}", "catch": {{"event": "elapsed", "at": "m{}", "source": "t"}}, "filter": {{"when": [{{"left": "self.n", "is": "<", "right": {}}}]}},
                   "responses": [{{"do": "add", "on": "self", "name": "n", "value": 1}}]}})",
-            i ? ", " : "", i, i, i % 2 == 0 ? R"("<", 1000000)" : R"("<", -1)");
+            i ? ", " : "", i, i, i % 2 == 0 ? 1000000 : -1);
     text += "]}";
     const auto scene = io::readScene(text, "many lines");
     if (!scene)

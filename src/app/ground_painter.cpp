@@ -690,7 +690,10 @@ std::optional<GroundLabel> GroundPainter::labelOf(const ShownPiece& piece) const
     }
     const QColor fill = colourOf(*piece.look, theme().solid);
     const double middle = box.center().x() - width / 2;
-    if (!walker && width < box.width() - 6 && box.height() > height) {
+    // Only a piece that is solid all over has one colour to stand on.
+    const bool solid = std::ranges::none_of(piece.piece->shapes,
+                                            [](const scene::Shape& shape) { return shape.role == scene::Role::zone; });
+    if (!walker && solid && width < box.width() - 6 && box.height() > height) {
         label.ink = brightness(fill) < 0.55 ? theme().bright : theme().deep; // it must stay on its fill
         place(middle, box.center().y() - height / 2);
         if (box.height() > 3 * height) {

@@ -183,8 +183,8 @@ void TransportBar::refresh()
     const QString more = document_.takes().size() > 1 ? tr(" of %1").arg(document_.takes().size()) : QString();
     take_->setText(tr("take %1%2  %3 s  ▾").arg(name(), more).arg(stage_.record().seconds(), 0, 'f', 1));
     const check::Differences& differences = stage_.differences();
-    const QString time =
-        tr("re-run in %1 ms").arg(stage_.rerunMilliseconds(), 0, 'f', stage_.rerunMilliseconds() < 10 ? 1 : 0);
+    const QString took = tr("%1 ms").arg(stage_.rerunMilliseconds(), 0, 'f', stage_.rerunMilliseconds() < 10 ? 1 : 0);
+    const QString time = tr("re-run in %1").arg(took);
     QStringList parts;
     const auto count = [&](const QString& text, const QColor& colour) {
         parts << QStringLiteral("<a href='step' style='color:%1; text-decoration:none'><b>%2</b></a>")
@@ -198,7 +198,7 @@ void TransportBar::refresh()
         count(tr("%1 moved").arg(differences.moved.size()), t.blue);
     const QString since = !stage_.earlier() ? time
                           : parts.isEmpty() ? tr("the edit changed nothing · %1").arg(time)
-                                            : tr("since the last edit · %1").arg(time);
+                                            : tr("by the last edit · %1").arg(took);
     parts << QStringLiteral("<span style='color:%1'>%2</span>").arg(t.inkSoft.name(), since);
     changes_->setText(parts.join(QStringLiteral("&nbsp;&nbsp; ")));
 }
