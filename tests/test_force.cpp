@@ -134,11 +134,16 @@ void TestForce::killedAtAnyMomentNothingSavedIsLost()
             return QProcess::execute(QStringLiteral("xdotool"), what) == 0;
         };
         const QString pid = QString::number(application.processId());
-        QVERIFY(hands({QStringLiteral("search"), QStringLiteral("--sync"), QStringLiteral("--onlyvisible"),
-                       QStringLiteral("--pid"), pid, QStringLiteral("--name"), QStringLiteral("Fresh Snare"),
-                       QStringLiteral("windowactivate"), QStringLiteral("--sync"), QStringLiteral("mousemove"),
-                       QStringLiteral("--window"), QStringLiteral("%1"), QStringLiteral("200"), QStringLiteral("320"),
-                       QStringLiteral("click"), QStringLiteral("1")}));
+        // A window that comes up may be another one a moment later: again, then.
+        QVERIFY(QTest::qWaitFor(
+            [&] {
+                return hands({QStringLiteral("search"), QStringLiteral("--sync"), QStringLiteral("--onlyvisible"),
+                              QStringLiteral("--pid"), pid, QStringLiteral("--name"), QStringLiteral("Fresh Snare"),
+                              QStringLiteral("windowactivate"), QStringLiteral("--sync"), QStringLiteral("mousemove"),
+                              QStringLiteral("--window"), QStringLiteral("%1"), QStringLiteral("200"),
+                              QStringLiteral("320"), QStringLiteral("click"), QStringLiteral("1")});
+            },
+            30000));
         // Once it is known what a save leaves, anything may happen until it is killed.
         const QByteArray before = contentOf(path);
         QVERIFY(hands(

@@ -85,6 +85,8 @@ void TestJourney::drawsAZoneDragsAThreadAndSeesTheVaneTurn()
     QTest::mouseClick(events->viewport(), Qt::LeftButton, {}, events->visualItemRect(events->item(0)).center());
     QTest::mouseClick(responses->viewport(), Qt::LeftButton, {},
                       responses->visualItemRect(responses->item(0)).center());
+    QTRY_VERIFY(bench.popup()); // the angle, which stays as it is
+    QTest::keyClick(bench.popup(), Qt::Key_Escape);
     const scene::Snare made = window.document().scene().snares.back();
     QCOMPARE(made.id, std::string("turn-vane"));
     QCOMPARE(made.catches.at, std::string("zone"));

@@ -49,7 +49,8 @@ bool mayAskForMeeting(const scene::Response& response)
             if constexpr (requires { kind.until; })
                 return kind.until.has_value();
             else
-                return std::is_same_v<std::decay_t<decltype(kind)>, scene::RunRoutine>;
+                return std::is_same_v<std::decay_t<decltype(kind)>, scene::RunRoutine> ||
+                       std::is_same_v<std::decay_t<decltype(kind)>, scene::Prompt>;
         },
         response.kind);
 }

@@ -36,7 +36,8 @@ class Book {
     }
     /// Whether a snare's filter names the pointer, which contact events are not caught of otherwise (P1).
     bool namesPointer(int snare) const { return namesPointer_[static_cast<std::size_t>(snare)] != 0; }
-    /// Whether a snare's responses may ask for the meeting that caused them: one has `until`, or runs a routine (S13).
+    /// Whether a snare's responses may ask for the meeting that caused them: one has `until`,
+    /// stands as long as the meeting, or runs a routine (S13).
     bool asksForMeeting(int snare) const { return asksForMeeting_[static_cast<std::size_t>(snare)] != 0; }
     /// The snares that catch events of this kind, in book order.
     const std::vector<int>& listeningTo(EventKind kind) const { return byKind_[static_cast<std::size_t>(kind)]; }
