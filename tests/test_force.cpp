@@ -3,6 +3,7 @@
 /// saved stays whole, what was not saved is offered back, and nothing is replaced unasked.
 ///
 /// SNARE_KILLS says how often the application is killed (20); SNARE_SEED where the dice begin.
+#include "answering.h"
 #include "app/rescue.h"
 #include "window_fixture.h"
 
@@ -10,10 +11,8 @@
 #include <QDir>
 #include <QDirIterator>
 #include <QJsonDocument>
-#include <QMessageBox>
 #include <QProcess>
 #include <QScopeGuard>
-#include <QTimer>
 
 #include <csignal>
 #include <random>
@@ -24,43 +23,11 @@ using namespace snare::tests;
 
 namespace {
 
-QByteArray contentOf(const QString& path)
-{
-    QFile file{path};
-    return file.open(QIODevice::ReadOnly) ? file.readAll() : QByteArray();
-}
-
 bool write(const QString& path, const QByteArray& content)
 {
     QFile file{path};
     return file.open(QIODevice::WriteOnly) && file.write(content) == content.size();
 }
-
-/// Answers the next message box with the button of that text, and keeps what it said.
-class Answering : public QObject {
-  public:
-    explicit Answering(QString button) : button_(std::move(button))
-    {
-        timer_.setInterval(5);
-        connect(&timer_, &QTimer::timeout, this, [this] {
-            auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
-            if (!box)
-                return;
-            for (QAbstractButton* one : box->buttons())
-                if (one->text().remove(QLatin1Char('&')).startsWith(button_)) {
-                    said << box->text();
-                    one->click();
-                    return;
-                }
-        });
-        timer_.start();
-    }
-    QStringList said;
-
-  private:
-    QString button_;
-    QTimer timer_;
-};
 
 /// Files of this process can grow to so many bytes, as on a full disk.
 class SmallDisk {

@@ -1,50 +1,17 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Nothing is replaced or deleted unasked: takes, kits, demos, and work that a crash left.
+#include "answering.h"
 #include "app/rescue.h"
 #include "window_fixture.h"
 
 #include <QAbstractButton>
 #include <QDir>
-#include <QMessageBox>
 #include <QPointer>
-#include <QTimer>
 
 using namespace snare;
 using namespace snare::tests;
 
 namespace {
-
-QByteArray contentOf(const QString& path)
-{
-    QFile file{path};
-    return file.open(QIODevice::ReadOnly) ? file.readAll() : QByteArray();
-}
-
-/// Answers the next question of a message box with the button of that text; counts how many came.
-class Answering : public QObject {
-  public:
-    explicit Answering(QString button) : button_(std::move(button))
-    {
-        timer_.setInterval(5);
-        connect(&timer_, &QTimer::timeout, this, [this] {
-            auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
-            if (!box)
-                return;
-            for (QAbstractButton* one : box->buttons())
-                if (one->text().remove(QLatin1Char('&')).startsWith(button_)) {
-                    ++asked;
-                    one->click();
-                    return;
-                }
-        });
-        timer_.start();
-    }
-    int asked = 0;
-
-  private:
-    QString button_;
-    QTimer timer_;
-};
 
 QStringList trashed()
 {
@@ -162,7 +129,7 @@ void TestKept::bringingWorkBackAsksForWhatIsOpen()
     {
         Answering cancel{QStringLiteral("Cancel")};
         QTest::mouseClick(offer, Qt::LeftButton);
-        QCOMPARE(cancel.asked, 1);
+        QCOMPARE(cancel.said.size(), 1);
     }
     QCOMPARE(bench.window.document().scene().name, std::string("still open"));
     QVERIFY(offer->isVisible()); // the offer stands
@@ -186,14 +153,14 @@ void TestKept::savingADemoOffersACopy()
     {
         Answering cancel{QStringLiteral("Cancel")};
         bench.key(Qt::Key_S, Qt::ControlModifier);
-        QCOMPARE(cancel.asked, 1);
+        QCOMPARE(cancel.said.size(), 1);
     }
     QCOMPARE(contentOf(path), before);
     QVERIFY(bench.window.document().isDirty());
     {
         Answering change{QStringLiteral("Change the demo")};
         bench.key(Qt::Key_S, Qt::ControlModifier);
-        QCOMPARE(change.asked, 1);
+        QCOMPARE(change.said.size(), 1);
     }
     MainWindow::demoFolders().clear();
     QVERIFY(contentOf(path).contains("mine"));

@@ -35,6 +35,8 @@ class Bench {
         if (!QTest::qWaitForWindowExposed(&window))
             qFatal("the window does not appear");
         window.activateWindow();
+        if (!QTest::qWaitForWindowActive(&window)) // keys would go nowhere
+            qWarning("the window is not active");
     }
 
     /// A copy of a demo in a folder of its own.

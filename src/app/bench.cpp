@@ -203,6 +203,18 @@ double megabytesUsed()
     return file.readAll().split(' ').value(1).toDouble() * 4096 / 1e6;
 }
 
+/// Takes the cursor to any moment and draws it: milliseconds.
+double goSomewhere(app::MainWindow& window, std::mt19937& random)
+{
+    const auto tick = static_cast<std::int64_t>(random() % static_cast<unsigned>(window.stage().record().lastTick()));
+    QElapsedTimer timer;
+    timer.start();
+    window.stage().setCursor(tick);
+    window.ground()->repaint();
+    window.timeline()->viewport()->repaint();
+    return msOf(timer);
+}
+
 void benchScrub()
 {
     QTemporaryDir folder;
@@ -228,15 +240,9 @@ void benchScrub()
     std::mt19937 random{3};
     std::vector<double> times;
     for (int i = 0; i < 303; ++i) {
-        const auto tick =
-            static_cast<std::int64_t>(random() % static_cast<unsigned>(window.stage().record().lastTick()));
-        QElapsedTimer timer;
-        timer.start();
-        window.stage().setCursor(tick);
-        window.ground()->repaint();
-        window.timeline()->viewport()->repaint();
+        const double took = goSomewhere(window, random);
         if (i >= 3) // the first ones load fonts and draw the lanes
-            times.push_back(msOf(timer));
+            times.push_back(took);
     }
     std::ranges::sort(times);
     std::printf(
@@ -287,14 +293,8 @@ void benchMoment()
     std::vector<double> moments;
     std::vector<double> cursors;
     for (int i = 0; i < 203; ++i) {
-        const auto tick =
-            static_cast<std::int64_t>(random() % static_cast<unsigned>(window.stage().record().lastTick()));
+        const double all = goSomewhere(window, random);
         QElapsedTimer timer;
-        timer.start();
-        window.stage().setCursor(tick);
-        window.ground()->repaint();
-        window.timeline()->viewport()->repaint();
-        const double all = msOf(timer);
         timer.start();
         moment->refresh();
         if (i < 3)

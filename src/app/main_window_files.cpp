@@ -26,6 +26,21 @@ QString fileFilter()
     return MainWindow::tr("Scenes (*.snare.json);;All files (*)");
 }
 
+/// What is wished for a file that would be replaced.
+enum class Wish { nothing, elsewhere, replace };
+
+Wish askBeforeReplacing(QWidget* window, const QString& what, const QString& more, const QString& elsewhere,
+                        const QString& replace)
+{
+    QMessageBox box{QMessageBox::NoIcon, QObject::tr("Fresh Snare"), what, QMessageBox::Cancel, window};
+    box.setInformativeText(more);
+    QPushButton* other = box.addButton(elsewhere, QMessageBox::AcceptRole);
+    const QPushButton* over = box.addButton(replace, QMessageBox::DestructiveRole);
+    box.setDefaultButton(other);
+    box.exec();
+    return box.clickedButton() == other ? Wish::elsewhere : box.clickedButton() == over ? Wish::replace : Wish::nothing;
+}
+
 } // namespace
 
 bool MainWindow::mayDiscard()
@@ -85,17 +100,11 @@ bool MainWindow::save()
         return saveAs();
     problemBar_->hide();
     if (isDemo(document_.filePath())) {
-        QMessageBox box{QMessageBox::NoIcon, tr("Fresh Snare"),
-                        tr("%1 is one of the demos. Save a copy of your own?").arg(document_.title()),
-                        QMessageBox::Cancel, this};
-        QPushButton* copy = box.addButton(tr("Save a copy…"), QMessageBox::AcceptRole);
-        const QPushButton* over = box.addButton(tr("Change the demo"), QMessageBox::DestructiveRole);
-        box.setDefaultButton(copy);
-        box.exec();
-        if (box.clickedButton() == copy)
-            return saveAs();
-        if (box.clickedButton() != over)
-            return false;
+        const Wish wish =
+            askBeforeReplacing(this, tr("%1 is one of the demos. Save a copy of your own?").arg(document_.title()), {},
+                               tr("Save a copy…"), tr("Change the demo"));
+        if (wish != Wish::replace)
+            return wish == Wish::elsewhere && saveAs();
     }
     return saveTo(document_.filePath(), document_.wouldReplace(document_.filePath()));
 }
@@ -109,19 +118,13 @@ bool MainWindow::saveTo(const QString& path, const QStringList& replaced)
             names << QFileInfo(file).fileName();
         const bool own = QFileInfo(path).absoluteFilePath() == document_.filePath();
         const QString which = names.join(QStringLiteral(", "));
-        QMessageBox box{QMessageBox::NoIcon, tr("Fresh Snare"),
-                        own ? tr("Another program changed %1 since it was opened here.").arg(which)
-                            : tr("%1 is there already.").arg(which),
-                        QMessageBox::Cancel, this};
-        box.setInformativeText(tr("Saving here would replace what it holds."));
-        QPushButton* copy = box.addButton(tr("Save elsewhere…"), QMessageBox::AcceptRole);
-        const QPushButton* over = box.addButton(tr("Replace it"), QMessageBox::DestructiveRole);
-        box.setDefaultButton(copy);
-        box.exec();
-        if (box.clickedButton() == copy)
-            return saveAs();
-        if (box.clickedButton() != over)
-            return false;
+        const Wish wish =
+            askBeforeReplacing(this,
+                               own ? tr("Another program changed %1 since it was opened here.").arg(which)
+                                   : tr("%1 is there already.").arg(which),
+                               tr("Saving here would replace what it holds."), tr("Save elsewhere…"), tr("Replace it"));
+        if (wish != Wish::replace)
+            return wish == Wish::elsewhere && saveAs();
     }
     return document_.save(path);
 }
