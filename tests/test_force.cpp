@@ -98,7 +98,8 @@ void TestForce::killedAtAnyMomentNothingSavedIsLost()
         application.start(QStringLiteral(SNARE_APP_BINARY), {path});
         QVERIFY(application.waitForStarted());
         const auto hands = [&](const QStringList& what) {
-            return QProcess::execute(QStringLiteral("xdotool"), what) == 0;
+            return QProcess::execute(QStringLiteral("timeout"),
+                                     QStringList{QStringLiteral("20"), QStringLiteral("xdotool")} + what) == 0;
         };
         const QString pid = QString::number(application.processId());
         // A window that comes up may be another one a moment later: again, then.
@@ -110,13 +111,13 @@ void TestForce::killedAtAnyMomentNothingSavedIsLost()
                               QStringLiteral("--window"), QStringLiteral("%1"), QStringLiteral("200"),
                               QStringLiteral("320"), QStringLiteral("click"), QStringLiteral("1")});
             },
-            30000));
+            90000));
         // Once it is known what a save leaves, anything may happen until it is killed.
         const QByteArray before = contentOf(path);
         QVERIFY(hands(
             {QStringLiteral("key"), QStringLiteral("ctrl+a"), QStringLiteral("ctrl+d"), QStringLiteral("ctrl+s")}));
         if (kill < 3) { // else it might be killed before it has done anything
-            QVERIFY2(QTest::qWaitFor([&] { return contentOf(path) != before; }, 20000), "it does not save");
+            QVERIFY2(QTest::qWaitFor([&] { return contentOf(path) != before; }, 60000), "it does not save");
             const auto now = io::loadScene(path.toStdString());
             QVERIFY(now.has_value());
             saved = now->pieces.size();
