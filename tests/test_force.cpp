@@ -58,6 +58,17 @@ void save(Bench& bench)
     bench.key(Qt::Key_S, Qt::ControlModifier);
 }
 
+/// Saves and answers whatever is asked with that button: how often something was asked.
+qsizetype saidWhenSaving(Bench& bench, const QString& button, const QString& about = {})
+{
+    const Answering answering{button};
+    save(bench);
+    for (const QString& question : answering.said)
+        if (!question.contains(about))
+            qFatal("asked about something else: %s", qPrintable(question));
+    return answering.said.size();
+}
+
 } // namespace
 
 class TestForce : public QObject {
@@ -66,6 +77,7 @@ class TestForce : public QObject {
   private slots:
     void killedAtAnyMomentNothingSavedIsLost();
     void aFullDiskLeavesWhatWasThere();
+    void whatWasSavedOfSeveralFilesIsKnown();
     void aFullFileSystemLeavesWhatWasThere();
     void aFolderThatIsGoneIsSaid();
     void whatAnotherProgramChangedIsNotReplacedUnasked();
@@ -73,6 +85,7 @@ class TestForce : public QObject {
     void aRemovedFileIsWrittenAgain();
     void twoWindowsOnOneSceneAsk();
     void savingElsewhereAsksAboutTakesThatAreThere();
+    void aTakeThatCannotBeReadIsNotReplacedUnasked();
 };
 
 void TestForce::killedAtAnyMomentNothingSavedIsLost()
@@ -178,6 +191,32 @@ void TestForce::aFullDiskLeavesWhatWasThere()
     QCOMPARE(QDir{bench.folder.path()}.entryList(QDir::Files).size(), 2); // nothing half written is left
 }
 
+void TestForce::whatWasSavedOfSeveralFilesIsKnown()
+{
+    // There is room for the scene, not for its take: the scene is not taken for somebody else's afterwards.
+    Bench bench;
+    bench.openDemo();
+    const QString path = bench.window.document().filePath();
+    scene::Take take = bench.window.document().take();
+    for (int i = 0; i < 2000; ++i)
+        take.inputs.push_back({1 + i * 0.01, "e", i % 2 == 0});
+    bench.window.document().setTake(QStringLiteral("Many presses"), take);
+    duplicate(bench);
+    const auto room = static_cast<rlim_t>(io::sceneText(bench.window.document().scene()).size() + 2000);
+    QVERIFY(io::takeText(take).size() > room);
+    {
+        const SmallDisk disk{room};
+        save(bench);
+        QVERIFY2(bench.window.shownProblem().contains(QStringLiteral("weigh-in.take.json")),
+                 qPrintable(bench.window.shownProblem()));
+        QVERIFY(bench.window.document().isDirty());
+    }
+    QCOMPARE(bench.window.document().wouldReplace(path), QStringList());
+    save(bench);
+    QVERIFY(!bench.window.document().isDirty());
+    QVERIFY(*io::loadTake(app::takePathFor(path).toStdString()) == bench.window.document().take());
+}
+
 void TestForce::aFullFileSystemLeavesWhatWasThere()
 {
     QTemporaryDir folder;
@@ -245,21 +284,11 @@ void TestForce::whatAnotherProgramChangedIsNotReplacedUnasked()
     theirs.replace("\"scale\"", "\"balance\"");
     duplicate(bench);
     QVERIFY(write(path, theirs));
-    {
-        Answering answering{QStringLiteral("Cancel")};
-        save(bench);
-        QCOMPARE(answering.said.size(), 1);
-        QVERIFY(answering.said.front().contains(QStringLiteral("weigh-in.snare.json")));
-    }
+    QCOMPARE(saidWhenSaving(bench, QStringLiteral("Cancel"), QStringLiteral("weigh-in.snare.json")), 1);
     QCOMPARE(contentOf(path), theirs);
     QVERIFY(bench.window.document().isDirty());
-    {
-        Answering answering{QStringLiteral("Replace")};
-        save(bench);
-        QCOMPARE(answering.said.size(), 1);
-        save(bench); // what it wrote itself is not asked about
-        QCOMPARE(answering.said.size(), 1);
-    }
+    QCOMPARE(saidWhenSaving(bench, QStringLiteral("Replace")), 1);
+    QCOMPARE(saidWhenSaving(bench, QStringLiteral("Replace")), 0); // what it wrote itself is not asked about
     QVERIFY(!bench.window.document().isDirty());
     QVERIFY(contentOf(path) != theirs);
     // A take that another program wrote is not replaced either.
@@ -267,10 +296,7 @@ void TestForce::whatAnotherProgramChangedIsNotReplacedUnasked()
     const QByteArray theirTake = contentOf(take) + "\n";
     QVERIFY(write(take, theirTake));
     duplicate(bench);
-    Answering answering{QStringLiteral("Cancel")};
-    save(bench);
-    QCOMPARE(answering.said.size(), 1);
-    QVERIFY(answering.said.front().contains(QStringLiteral("weigh-in.take.json")));
+    QCOMPARE(saidWhenSaving(bench, QStringLiteral("Cancel"), QStringLiteral("weigh-in.take.json")), 1);
     QCOMPARE(contentOf(take), theirTake);
 }
 
@@ -344,6 +370,24 @@ void TestForce::savingElsewhereAsksAboutTakesThatAreThere()
     QVERIFY(write(there, "another scene"));
     QCOMPARE(bench.window.document().wouldReplace(there), (QStringList{there, app::takePathFor(there)}));
     QCOMPARE(bench.window.document().wouldReplace(bench.window.document().filePath()), QStringList());
+}
+
+void TestForce::aTakeThatCannotBeReadIsNotReplacedUnasked()
+{
+    Bench bench;
+    bench.openDemo();
+    const QString path = bench.window.document().filePath();
+    const QString take = app::takePathFor(path);
+    const QByteArray half = contentOf(take).left(200); // somebody is in the middle of it
+    QVERIFY(write(take, half));
+    QVERIFY(bench.window.openFile(path));
+    QVERIFY(bench.window.shownProblem().contains(QStringLiteral("take")));
+    scene::Take other;
+    other.length = 2;
+    bench.window.document().setTake(QStringLiteral("Another take"), other);
+    QCOMPARE(saidWhenSaving(bench, QStringLiteral("Cancel")), 1);
+    QCOMPARE(contentOf(take), half);
+    QVERIFY(bench.window.document().isDirty());
 }
 
 SNARE_WINDOW_TEST_MAIN(TestForce)

@@ -255,7 +255,7 @@ void CardList::show(const std::vector<Part>& parts, const QString& whenEmpty)
                 auto* label = new QLabel{heading, column_};
                 label->setFont(textFont(-0.5, true));
                 label->setWordWrap(true);
-                dress(label, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
+                colourText(label, &Theme::inkSoft);
                 layout_->addWidget(label);
                 headings_.push_back(label);
             }
@@ -385,7 +385,7 @@ BookPanel::BookPanel(Document& document, Stage& stage, Selection& selection, QWi
     chips->addStretch(1);
     count_ = new QLabel{this};
     count_->setObjectName(QStringLiteral("bookCount"));
-    dress(count_, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
+    colourText(count_, &Theme::inkSoft);
     chips->addWidget(count_);
     layout->addLayout(chips);
     cards_ = new CardList{document, stage, selection, this};

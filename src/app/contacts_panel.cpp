@@ -257,7 +257,7 @@ ContactsPanel::ContactsPanel(Document& document, QWidget* parent) : QWidget(pare
     layout->addLayout(head);
     about_ = new QLabel{page};
     about_->setWordWrap(true);
-    dress(about_, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
+    colourText(about_, &Theme::inkSoft);
     layout->addWidget(about_);
 
     auto* row = new QHBoxLayout;

@@ -340,7 +340,7 @@ DeskPanel::DeskPanel(Document& document, Stage& stage, QWidget* parent)
         new QLabel{tr("Stand-ins for what the scene may be connected to. While recording, what they do becomes "
                       "part of the take.")};
     about->setWordWrap(true);
-    dress(about, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
+    colourText(about, &Theme::inkSoft);
     column_->addWidget(about);
     buildLoudness();
     buildTide();
@@ -379,7 +379,7 @@ QVBoxLayout* DeskPanel::card(const QString& title, const QString& about)
     if (!about.isEmpty()) {
         auto* text = new QLabel{about};
         text->setWordWrap(true);
-        dress(text, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
+        colourText(text, &Theme::inkSoft);
         column->addWidget(text);
     }
     column_->addWidget(frame);
@@ -643,13 +643,13 @@ void DeskPanel::refreshCalls()
                                           known.made.isEmpty() ? tr("nothing here; perhaps from outside")
                                                                : known.made.join(QStringLiteral(", ")))};
         about->setWordWrap(true);
-        dress(about, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
+        colourText(about, &Theme::inkSoft);
         list->addLayout(line);
         list->addWidget(about);
     }
     if (calls.empty()) {
         auto* none = new QLabel{tr("No snare catches a call yet.")};
-        dress(none, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
+        colourText(none, &Theme::inkSoft);
         list->addWidget(none);
     }
     calls_->addWidget(callList_);

@@ -159,12 +159,12 @@ void Document::lookOutside()
 }
 
 /// The files of the takes that a save writes.
-std::vector<std::pair<QString, const NamedTake*>> Document::takeFiles(const QString& path) const
+std::vector<std::pair<QString, std::shared_ptr<const scene::Take>>> Document::takeFiles(const QString& path) const
 {
-    std::vector<std::pair<QString, const NamedTake*>> files;
+    std::vector<std::pair<QString, std::shared_ptr<const scene::Take>>> files;
     for (const NamedTake& one : state_.takes)
         if (isTaken(*one.take) || state_.takes.size() > 1)
-            files.emplace_back(takePathFor(path, one.name), &one);
+            files.emplace_back(takePathFor(path, one.name), one.take);
     return files;
 }
 
@@ -304,7 +304,10 @@ void Document::lookBeside()
 
 bool Document::open(const QString& path)
 {
+    const QString whole = QFileInfo(path).absoluteFilePath();
     const bool large = QFileInfo(path).size() > largeFile;
+    FileStates known; // as they are before they are read: what comes later is a change
+    known.remember(whole);
     auto loaded = beside(large, [file = path.toStdString()] { return io::loadScene(file); });
     if (!loaded) {
         QString text;
@@ -315,9 +318,12 @@ bool Document::open(const QString& path)
     }
     std::vector<NamedTake> takes;
     std::vector<std::string> onDisk;
-    for (const std::string& name : takeNamesBeside(path)) {
-        auto take = beside(large, [file = takePathFor(path, name).toStdString()] { return io::loadTake(file); });
+    for (const std::string& name : takeNamesBeside(whole)) {
+        const QString file = takePathFor(whole, name);
+        known.remember(file);
+        auto take = beside(large, [file = file.toStdString()] { return io::loadTake(file); });
         if (!take) {
+            known.forget(file); // a take that is saved under this name must not replace it unasked
             emit problem(tr("The take was not opened. %1").arg(QString::fromStdString(take.error().front().message())));
             continue;
         }
@@ -327,13 +333,10 @@ bool Document::open(const QString& path)
     if (takes.empty())
         takes.push_back({{}, std::make_shared<scene::Take>()});
     undo_.clear();
-    path_ = QFileInfo(path).absoluteFilePath();
+    path_ = whole;
     lookBeside();
-    files_.clear();
+    files_ = std::move(known);
     told_.clear();
-    files_.remember(path_);
-    for (const std::string& name : takeNamesBeside(path_))
-        files_.remember(takePathFor(path_, name));
     watchOwnFiles();
     takesOnDisk_ = std::move(onDisk);
     current_ = 0;
@@ -478,27 +481,45 @@ bool Document::moveToKit(const std::string& routine, const std::string& kit)
 
 bool Document::save(const QString& path)
 {
-    const bool samePlace = QFileInfo(path).absoluteFilePath() == path_;
+    const QString whole = QFileInfo(path).absoluteFilePath();
+    const bool samePlace = whole == path_;
     if (const auto copied = copyKitsTo(QFileInfo(path).absolutePath()); !copied) {
         emit problem(QString::fromStdString(copied.error().message()));
         return false;
     }
     // The other thread has a state of its own: a kit that changes meanwhile may replace that of the document.
-    const auto saved = beside(scene().pieces.size() > 500, [path, state = state_]() -> tl::expected<void, io::Problem> {
-        if (auto done = io::saveText(path.toStdString(), io::sceneText(*state.scene)); !done)
-            return done;
-        for (const NamedTake& one : state.takes) {
-            if (!isTaken(*one.take) && state.takes.size() == 1)
-                continue;
-            scene::Take take = *one.take;
-            take.scene = QFileInfo(path).fileName().toStdString();
-            if (auto done = io::saveText(takePathFor(path, one.name).toStdString(), io::takeText(take)); !done)
-                return done;
+    struct Saved {
+        QStringList files;
+        std::optional<io::Problem> problem;
+    };
+    const auto write = [whole, scene = state_.scene, takes = takeFiles(whole)] {
+        Saved saved;
+        const auto writeOne = [&](const QString& file, const std::string& text) {
+            if (auto done = io::saveText(file.toStdString(), text); done)
+                saved.files << file;
+            else
+                saved.problem = done.error();
+            return !saved.problem;
+        };
+        if (!writeOne(whole, io::sceneText(*scene)))
+            return saved;
+        for (const auto& [file, taken] : takes) {
+            scene::Take take = *taken;
+            take.scene = QFileInfo(whole).fileName().toStdString();
+            if (!writeOne(file, io::takeText(take)))
+                break;
         }
-        return {};
-    });
-    if (!saved) {
-        emit problem(QString::fromStdString(saved.error().message()));
+        return saved;
+    };
+    const Saved saved = beside(scene().pieces.size() > 500, write);
+    if (!samePlace && !saved.problem)
+        files_.clear();
+    if (samePlace || !saved.problem)
+        for (const QString& file : saved.files) // also if others could not be written
+            files_.remember(file);
+    watchOwnFiles();
+    if (saved.problem) {
+        emit problem(QString::fromStdString(saved.problem->message()));
         return false;
     }
     // Files of takes that were deleted or renamed go to the trash of the desktop; where there is none, they stay.
@@ -511,12 +532,7 @@ bool Document::save(const QString& path)
     }
     for (const NamedTake& one : state_.takes)
         takesOnDisk_.push_back(one.name);
-    path_ = QFileInfo(path).absoluteFilePath();
-    files_.clear();
-    files_.remember(path_);
-    for (const auto& [file, take] : takeFiles(path_))
-        files_.remember(file);
-    watchOwnFiles();
+    path_ = whole;
     if (!samePlace)
         lookBeside();
     undo_.setClean();

@@ -122,7 +122,7 @@ class Document : public QObject {
     void watchKits();
     void watchOwnFiles();
     void lookOutside();
-    std::vector<std::pair<QString, const NamedTake*>> takeFiles(const QString& path) const;
+    std::vector<std::pair<QString, std::shared_ptr<const scene::Take>>> takeFiles(const QString& path) const;
     bool changeFile(const QString& path, const std::optional<std::string>& from, const std::optional<std::string>& to);
     tl::expected<void, io::Problem> copyKitsTo(const QString& place) const;
     void pushTakes(const QString& name, std::vector<NamedTake> takes, int gesture = 0);

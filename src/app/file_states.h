@@ -16,6 +16,7 @@ class FileStates {
     void clear() { states_.clear(); }
     /// The file is as this program knows it. A file that is not there is forgotten.
     void remember(const QString& path);
+    void forget(const QString& path) { states_.erase(path); }
     bool knows(const QString& path) const { return states_.contains(path); }
     /// Whether a file that is known holds something else now. One that was removed does not.
     bool isChanged(const QString& path) const;

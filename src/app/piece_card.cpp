@@ -94,7 +94,7 @@ void PieceCard::build(QVBoxLayout* column)
         auto* wrong = new QLabel{toText(problem), body()};
         wrong->setObjectName(QStringLiteral("problem"));
         wrong->setWordWrap(true);
-        dress(wrong, [] { return QStringLiteral("color: %1").arg(theme().coralText.name()); });
+        colourText(wrong, &Theme::coralText);
         column->addWidget(wrong);
     }
     buildMore(column);

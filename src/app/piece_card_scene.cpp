@@ -319,9 +319,7 @@ void PieceCard::buildScene(QVBoxLayout* column)
         text->setObjectName(missing ? QStringLiteral("problem") : QStringLiteral("kit"));
         text->setTextFormat(Qt::PlainText);
         text->setWordWrap(true);
-        dress(text, [missing] {
-            return QStringLiteral("color: %1").arg((missing ? theme().coralText : theme().inkSoft).name());
-        });
+        colourText(text, missing ? &Theme::coralText : &Theme::inkSoft);
         column->addWidget(text);
     }
 }

@@ -141,7 +141,7 @@ PiecesPanel::PiecesPanel(Document& document, Selection& selection, QWidget* pare
     top->setContentsMargins(12, 0, 12, 0);
     top->addWidget(search_);
     count_ = new QLabel{this};
-    dress(count_, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
+    colourText(count_, &Theme::inkSoft);
     top->addWidget(count_);
     layout->addLayout(top);
     list_ = new QListWidget{this};

@@ -56,7 +56,7 @@ ScriptEditor::ScriptEditor(QWidget* parent, const scene::Scene& scene, const std
                                    "signal. note(\"…\") writes into the log."),
                    this};
     about->setWordWrap(true);
-    dress(about, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
+    colourText(about, &Theme::inkSoft);
     layout->addWidget(about);
 
     edit_ = new QsciScintilla{this};
@@ -146,13 +146,13 @@ bool ScriptEditor::check()
     }
     const auto fault = script::Sandbox::check(text.toStdString(), expression_);
     if (!fault) {
-        dress(state_, [] { return QStringLiteral("color: %1").arg(theme().mintText.name()); });
+        colourText(state_, &Theme::mintText);
         state_->setText(tr("It can be read."));
         return true;
     }
     const int line = std::clamp(fault->line, 1, std::max(1, edit_->lines()));
     edit_->markerAdd(line - 1, wrongMarker);
-    dress(state_, [] { return QStringLiteral("color: %1").arg(theme().coralText.name()); });
+    colourText(state_, &Theme::coralText);
     state_->setText(tr("Line %1: %2").arg(line).arg(toText(fault->text)));
     return false;
 }

@@ -41,7 +41,7 @@ void SentenceCard::word(FlowLayout* line, const QString& text, bool quiet)
     auto* label = new QLabel{text, body_};
     label->setFont(textFont());
     if (quiet)
-        dress(label, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
+        colourText(label, &Theme::inkSoft);
     label->setFixedHeight(QFontMetrics{textFont()}.height() + 6);
     line->addWidget(label);
 }

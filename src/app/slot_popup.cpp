@@ -100,7 +100,7 @@ SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(cons
     layout->addWidget(list_);
     wrong_ = new QLabel{this};
     wrong_->setWordWrap(true);
-    dress(wrong_, [] { return QStringLiteral("color: %1").arg(theme().coralText.name()); });
+    colourText(wrong_, &Theme::coralText);
     wrong_->hide();
     layout->addWidget(wrong_);
     if (question_.many) {

@@ -155,7 +155,7 @@ void SnareCard::build(QVBoxLayout* column)
                               .arg(visitorText(shown_), eventText(shown_.catches), whereText(shown_.catches),
                                    counted(shown_.responses.size(), tr("response"), tr("responses")));
         auto* line = new QLabel{sentence, body()};
-        dress(line, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
+        colourText(line, &Theme::inkSoft);
         line->setTextFormat(Qt::PlainText);
         line->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
         column->addWidget(line);
@@ -262,7 +262,7 @@ void SnareCard::buildProblems(QVBoxLayout* layout)
         label->setObjectName(QStringLiteral("problem"));
         label->setTextFormat(Qt::PlainText);
         label->setWordWrap(true);
-        dress(label, [] { return QStringLiteral("color: %1").arg(theme().coralText.name()); });
+        colourText(label, &Theme::coralText);
         layout->addWidget(label);
     }
 }

@@ -209,7 +209,7 @@ void SourceShelf::refresh()
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(6);
     auto* title = new QLabel{tr("Sources"), row_};
-    dress(title, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
+    colourText(title, &Theme::inkSoft);
     row->addWidget(title);
 
     const auto playable = [&](Entry& entry) {

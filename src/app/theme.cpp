@@ -249,4 +249,9 @@ void dress(QWidget* widget, std::function<QString()> sheet)
     onTheme(dress, [widget, sheet = std::move(sheet)] { widget->setStyleSheet(sheet()); });
 }
 
+void colourText(QWidget* label, QColor Theme::*colour)
+{
+    dress(label, [colour] { return QStringLiteral("color: %1").arg((theme().*colour).name()); });
+}
+
 } // namespace snare::app

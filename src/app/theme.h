@@ -92,4 +92,7 @@ void fillWith(QWidget* widget, const QColor& colour);
 /// before.
 void dress(QWidget* widget, std::function<QString()> sheet);
 
+/// Writes a label in one of the colours: `colourText(label, &Theme::inkSoft)`.
+void colourText(QWidget* label, QColor Theme::*colour);
+
 } // namespace snare::app

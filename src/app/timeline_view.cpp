@@ -346,10 +346,10 @@ void TimelineView::jump(int by)
         if (chosen >= 0 && (!one || row.lane->key == chosenLane_))
             if (const auto at = momentOf(*row.lane, chosen))
                 now = now ? std::min(*now, Event{*at, chosen}) : Event{*at, chosen};
-    const auto cursor = static_cast<double>(stage_.cursor());
-    if (!now)
-        now = by > 0 ? Event{cursor, std::numeric_limits<std::int32_t>::max()}
-                     : Event{cursor - 1, std::numeric_limits<std::int32_t>::max()};
+    if (!now) {
+        const auto cursor = static_cast<double>(stage_.cursor());
+        now = Event{by > 0 ? cursor : cursor - 1, std::numeric_limits<std::int32_t>::max()};
+    }
     std::optional<Event> best;
     for (const Row& row : rows_)
         if (!one || row.lane->key == chosenLane_)

@@ -101,7 +101,7 @@ ViewQuestion::ViewQuestion(Document& document, QWidget* ground) : QFrame(ground)
     layout->addLayout(row);
     auto* later = new QLabel{tr("It can be changed on the card of the scene, while nothing is selected."), this};
     later->setFont(textFont(-0.5));
-    dress(later, [] { return QStringLiteral("color: %1").arg(theme().inkSoft.name()); });
+    colourText(later, &Theme::inkSoft);
     layout->addWidget(later, 0, Qt::AlignHCenter);
     connect(above_, &ViewButton::clicked, this, [this] { choose(scene::View::plan); });
     connect(side_, &ViewButton::clicked, this, [this] { choose(scene::View::side); });

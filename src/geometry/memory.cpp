@@ -20,7 +20,7 @@ constexpr std::align_val_t alignmentOf(std::size_t bytes)
 
 } // namespace
 
-void* allocateTable(std::size_t bytes)
+void* TableMemory::allocate(std::size_t bytes)
 {
     void* const memory = ::operator new(bytes, alignmentOf(bytes));
     if (bytes >= largePage)
@@ -28,22 +28,22 @@ void* allocateTable(std::size_t bytes)
     return memory;
 }
 
-void freeTable(void* memory, std::size_t bytes) noexcept
+void TableMemory::free(void* memory, std::size_t bytes) noexcept
 {
     ::operator delete(memory, alignmentOf(bytes));
 }
 
-void* allocateBulk(std::size_t bytes)
+void* BulkMemory::allocate(std::size_t bytes)
 {
-    return bytes < largePage ? ::operator new(bytes) : allocateTable(bytes);
+    return bytes < largePage ? ::operator new(bytes) : TableMemory::allocate(bytes);
 }
 
-void freeBulk(void* memory, std::size_t bytes) noexcept
+void BulkMemory::free(void* memory, std::size_t bytes) noexcept
 {
     if (bytes < largePage)
         ::operator delete(memory);
     else
-        freeTable(memory, bytes);
+        TableMemory::free(memory, bytes);
 }
 
 } // namespace snare::geometry

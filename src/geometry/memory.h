@@ -16,41 +16,33 @@ inline void fetch(const void* address)
 
 /// Memory that begins with a line of the cache, in large pages if there is enough of it: an element of a power of two
 /// bytes lies in one line, and fewer pages must be looked up. Throws std::bad_alloc.
-void* allocateTable(std::size_t bytes);
-void freeTable(void* memory, std::size_t bytes) noexcept;
-
-template <class T> struct TableAllocator {
-    using value_type = T;
-
-    TableAllocator() = default;
-    template <class Other> TableAllocator(const TableAllocator<Other>&) {}
-
-    T* allocate(std::size_t count) { return static_cast<T*>(allocateTable(count * sizeof(T))); }
-    void deallocate(T* memory, std::size_t count) noexcept { freeTable(memory, count * sizeof(T)); }
-
-    friend bool operator==(const TableAllocator&, const TableAllocator&) { return true; }
+struct TableMemory {
+    static void* allocate(std::size_t bytes);
+    static void free(void* memory, std::size_t bytes) noexcept;
 };
 
 /// Memory as `new` gives it, but in large pages where they are filled. Throws std::bad_alloc.
-void* allocateBulk(std::size_t bytes);
-void freeBulk(void* memory, std::size_t bytes) noexcept;
-
-template <class T> struct BulkAllocator {
-    using value_type = T;
-
-    BulkAllocator() = default;
-    template <class Other> BulkAllocator(const BulkAllocator<Other>&) {}
-
-    T* allocate(std::size_t count) { return static_cast<T*>(allocateBulk(count * sizeof(T))); }
-    void deallocate(T* memory, std::size_t count) noexcept { freeBulk(memory, count * sizeof(T)); }
-
-    friend bool operator==(const BulkAllocator&, const BulkAllocator&) { return true; }
+struct BulkMemory {
+    static void* allocate(std::size_t bytes);
+    static void free(void* memory, std::size_t bytes) noexcept;
 };
 
-/// A vector that is mostly small but may hold a million things.
-template <class T> using Bulk = std::vector<T, BulkAllocator<T>>;
+template <class T, class Memory> struct Allocator {
+    using value_type = T;
+
+    Allocator() = default;
+    template <class Other> Allocator(const Allocator<Other, Memory>&) {}
+
+    T* allocate(std::size_t count) { return static_cast<T*>(Memory::allocate(count * sizeof(T))); }
+    void deallocate(T* memory, std::size_t count) noexcept { Memory::free(memory, count * sizeof(T)); }
+
+    friend bool operator==(const Allocator&, const Allocator&) { return true; }
+};
 
 /// A vector that is read here and there, for each of many pieces or shapes.
-template <class T> using Table = std::vector<T, TableAllocator<T>>;
+template <class T> using Table = std::vector<T, Allocator<T, TableMemory>>;
+
+/// A vector that is mostly small but may hold a million things.
+template <class T> using Bulk = std::vector<T, Allocator<T, BulkMemory>>;
 
 } // namespace snare::geometry

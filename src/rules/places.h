@@ -23,9 +23,9 @@ class Places {
     {
         if (slots_.empty())
             return -1;
-        const std::uint32_t short_ = mixed(hash);
-        for (std::size_t at = home(short_); slots_[at].place >= 0; at = next(at))
-            if (slots_[at].hash == short_ && isIt(slots_[at].place))
+        const std::uint32_t wanted = mixed(hash);
+        for (std::size_t at = home(wanted); slots_[at].place >= 0; at = next(at))
+            if (slots_[at].hash == wanted && isIt(slots_[at].place))
                 return slots_[at].place;
         return -1;
     }
