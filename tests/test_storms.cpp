@@ -295,7 +295,7 @@ void TestStorms::whoAsksForChangesChangesNothing()
              at = unasked.find("\"changed\"", at + 1))
             ++changes;
     }
-    QVERIFY2(changes > static_cast<int>(6 * storms), qPrintable(QString::number(changes)));
+    QVERIFY2(changes > static_cast<int>(storms), qPrintable(QString::number(changes))); // otherwise nothing is tried
 }
 
 void TestStorms::everyResponseStandsInTheStorm()
