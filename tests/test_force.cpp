@@ -11,6 +11,7 @@
 #include <QDir>
 #include <QDirIterator>
 #include <QJsonDocument>
+#include <QJsonObject>
 #include <QProcess>
 #include <QScopeGuard>
 
@@ -105,6 +106,13 @@ void TestForce::killedAtAnyMomentNothingSavedIsLost()
         environment.insert(QLatin1String(name), home.path());
     std::size_t saved = io::loadScene(path.toStdString())->pieces.size();
     int rescued = 0;
+    const auto rescues = [&home] {
+        QStringList result;
+        QDirIterator left{home.path(), {QStringLiteral("*.rescue")}, QDir::Files, QDirIterator::Subdirectories};
+        while (left.hasNext())
+            result << left.next();
+        return result;
+    };
     for (int kill = 0; kill < kills; ++kill) {
         QProcess application;
         application.setProcessEnvironment(environment);
@@ -139,10 +147,15 @@ void TestForce::killedAtAnyMomentNothingSavedIsLost()
         const QStringList all{QStringLiteral("ctrl+d"), QStringLiteral("ctrl+s"), QStringLiteral("Right"),
                               QStringLiteral("ctrl+z"), QStringLiteral("r"),      QStringLiteral("Escape"),
                               QStringLiteral("ctrl+s"), QStringLiteral("space"),  QStringLiteral("Delete")};
-        for (unsigned i = dice() % 16; i-- > 0;)
+        const bool waits = kill % 7 == 3; // until what is not saved is kept aside
+        if (waits)
+            keys << QStringLiteral("ctrl+a") << QStringLiteral("ctrl+d");
+        for (unsigned i = waits ? 0 : dice() % 16; i-- > 0;)
             keys << all[static_cast<qsizetype>(dice() % static_cast<unsigned>(all.size()))];
         if (keys.size() > 3)
             hands(keys);
+        if (waits)
+            QVERIFY2(QTest::qWaitFor([&] { return !rescues().empty(); }, 60000), "unsaved work is not kept aside");
         QCOMPARE(::kill(static_cast<pid_t>(application.processId()), SIGKILL), 0);
         QVERIFY(application.waitForFinished(10000));
         // The scene and all its takes are whole: as they were, or as a save made them.
@@ -154,15 +167,21 @@ void TestForce::killedAtAnyMomentNothingSavedIsLost()
             QVERIFY2(one.has_value(), one ? "" : one.error().front().message().c_str());
         }
         // What it left of its unsaved work can be read.
-        for (QDirIterator left{home.path(), {QStringLiteral("*.rescue")}, QDir::Files, QDirIterator::Subdirectories};
-             left.hasNext(); ++rescued)
-            QVERIFY(QJsonDocument::fromJson(contentOf(left.next())).isObject());
+        for (const QString& left : rescues()) {
+            const QJsonObject kept = QJsonDocument::fromJson(contentOf(left)).object();
+            const auto unsaved = io::readScene(kept[QStringLiteral("scene")].toString().toStdString(), "rescue");
+            QVERIFY2(unsaved.has_value(), unsaved ? "" : unsaved.error().front().message().c_str());
+            QVERIFY(!waits || unsaved->pieces.size() > scene->pieces.size());
+            QVERIFY(QFile::remove(left));
+            ++rescued;
+        }
         // It does not grow without end.
         if (scene->pieces.size() > 400) {
             QFile::remove(path);
             QFile::copy(QStringLiteral(SNARE_DEMO_FOLDER "/weigh-in.snare.json"), path);
         }
     }
+    QVERIFY(rescued >= (kills + 3) / 7);
     qInfo("killed %d times; files of unsaved work looked at: %d", kills, rescued);
 }
 

@@ -4,6 +4,8 @@
 #include "app/key_names.h"
 #include "app/words.h"
 
+#include <QObject>
+
 #include <map>
 
 namespace snare::app {
