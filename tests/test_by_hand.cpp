@@ -87,6 +87,12 @@ void TestByHand::aNewSceneAsksHowItIsSeen()
     QTest::keyClick(QApplication::focusWidget(), Qt::Key_Escape);
     QVERIFY(!bench.button(QStringLiteral("fromAbove")));
     QVERIFY(!bench.window.document().isDirty());
+    // The underlined letter answers; S would be the tool for solids otherwise.
+    bench.key(Qt::Key_N, Qt::ControlModifier);
+    QTRY_VERIFY(bench.button(QStringLiteral("fromTheSide")));
+    QTest::keyClick(QApplication::focusWidget(), Qt::Key_S);
+    QCOMPARE(bench.scene().view, scene::View::side);
+    QVERIFY(!bench.button(QStringLiteral("fromTheSide")));
 }
 
 void TestByHand::theSceneIsSetOnItsCard()

@@ -403,7 +403,7 @@ const scene::DialSource* DeskPanel::findDial(const QString& id) const
 /// The dial that was chosen for a device if the scene has it, else one of a fitting name.
 QString DeskPanel::dialOf(const QString& key, const QString& like) const
 {
-    const QString chosen = QSettings{}.value(settingOf(key)).toString();
+    QString chosen = QSettings{}.value(settingOf(key)).toString();
     if (findDial(chosen))
         return chosen;
     for (const scene::Source& source : document_.scene().sources)
@@ -620,6 +620,7 @@ void DeskPanel::refreshCalls()
         if (const auto found = calls.find(std::string(stroke.name)); found != calls.end())
             found->second.made << tr("the gesture pad");
     std::vector<std::string> shown;
+    shown.reserve(calls.size());
     for (const auto& [name, known] : calls)
         shown.push_back(name + known.heard.join(QLatin1Char(',')).toStdString() + ";" +
                         known.made.join(QLatin1Char(',')).toStdString());

@@ -366,7 +366,7 @@ std::shared_ptr<const scene::Scene> Document::withKitsAsTheyAre(const scene::Sce
         named.loaded.list = std::move(still);
     }
     auto read = io::readScene(io::sceneText(named), "scene", io::kitsIn(folder()));
-    auto next = std::make_shared<scene::Scene>(read ? std::move(*read) : scene);
+    auto next = read ? std::make_shared<scene::Scene>(std::move(*read)) : std::make_shared<scene::Scene>(scene);
     pictures_->trace(*next);
     return next;
 }

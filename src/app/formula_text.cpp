@@ -268,7 +268,7 @@ class FormulaReader {
 
     std::optional<Json> sum()
     {
-        const std::optional<Json> first = part();
+        std::optional<Json> first = part();
         if (!first)
             return std::nullopt;
         Json parts = Json::array({*first});

@@ -254,7 +254,7 @@ std::vector<Thread> threadsOf(const scene::Scene& scene)
                 },
                 response.kind);
         std::ranges::sort(to);
-        to.erase(std::ranges::unique(to).begin(), to.end());
+        to.erase(std::unique(to.begin(), to.end()), to.end());
         for (const std::size_t start : from)
             for (const std::size_t end : to)
                 if (end != start)

@@ -109,7 +109,7 @@ const std::vector<Vec>& GroundView::trail()
     if (trail_)
         return *trail_;
     trail_.emplace();
-    constexpr int secondsAround = 20;
+    constexpr std::int64_t secondsAround = 20;
     const sim::Record& record = stage_.record();
     const auto found = std::ranges::find(record.pieces, selection_.piece(), &sim::RunPiece::id);
     if (found == record.pieces.end())

@@ -72,12 +72,14 @@ void PieceCard::build(QVBoxLayout* column)
             title->setFont(textFont(1, true));
             column->addWidget(title);
         }
-        auto* line = new FlowLayout{nullptr};
-        word(line,
-             shownIds_.empty() ? tr("Select a piece on the ground to see what listens there.")
-                               : tr("Drag to move them together; Lay › Align puts them in order."),
-             true);
-        column->addLayout(line);
+        auto* line = new QLabel{shownIds_.empty()
+                                    ? tr("Select a piece on the ground to see what listens there.")
+                                    : tr("Drag to move them together; Lay › Align puts them in order."),
+                                body()};
+        line->setFont(textFont());
+        line->setWordWrap(true);
+        colourText(line, &Theme::inkSoft);
+        column->addWidget(line);
         if (shownIds_.empty())
             buildScene(column);
         return;

@@ -19,8 +19,6 @@ class SystemScheme : public QObject {
 
   private slots:
     void settingChanged(const QString& space, const QString& key, const QDBusVariant& value);
-
-  private:
     void ask();
 };
 

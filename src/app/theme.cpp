@@ -7,7 +7,7 @@
 #include <QPainter>
 #include <QPalette>
 #include <QSettings>
-#include <QStyleFactory>
+#include <QProxyStyle>
 #include <QSvgRenderer>
 #include <QWidget>
 
@@ -72,6 +72,18 @@ bool& systemIsDark()
     }();
     return dark;
 }
+
+/// Buttons of questions carry words alone, whatever the desktop's icons are.
+class PlainStyle : public QProxyStyle {
+  public:
+    PlainStyle() : QProxyStyle(QStringLiteral("Fusion")) {}
+
+    int styleHint(StyleHint hint, const QStyleOption* option, const QWidget* widget,
+                  QStyleHintReturn* data) const override
+    {
+        return hint == SH_DialogButtonBox_ButtonsHaveIcons ? 0 : QProxyStyle::styleHint(hint, option, widget, data);
+    }
+};
 
 } // namespace
 
@@ -165,7 +177,7 @@ void applyTheme(QApplication& application)
     const bool dark = wish == SchemeWish::dark || (wish == SchemeWish::system && systemIsDark());
     current() = dark ? darkTheme() : Theme{};
     const Theme& t = theme();
-    application.setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
+    application.setStyle(new PlainStyle);
     application.setFont(textFont());
     QPalette palette;
     palette.setColor(QPalette::Window, t.panel);

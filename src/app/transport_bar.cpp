@@ -8,12 +8,46 @@
 #include "app/words.h"
 
 #include <QHBoxLayout>
-#include <QLabel>
 #include <QMenu>
+#include <QTextDocument>
 #include <QTextDocumentFragment>
 #include <QToolButton>
 
 namespace snare::app {
+
+void FittingLabel::setForms(const QStringList& forms)
+{
+    forms_ = forms;
+    fit();
+}
+
+QString FittingLabel::wholeText() const
+{
+    return forms_.empty() ? QString() : QTextDocumentFragment::fromHtml(forms_.front()).toPlainText();
+}
+
+void FittingLabel::resizeEvent(QResizeEvent* event)
+{
+    QLabel::resizeEvent(event);
+    fit();
+}
+
+void FittingLabel::fit()
+{
+    const auto fits = [this](const QString& form) {
+        QTextDocument text;
+        text.setDefaultFont(font());
+        text.setDocumentMargin(0);
+        text.setHtml(form);
+        return text.idealWidth() <= width();
+    };
+    const auto found = std::ranges::find_if(forms_, fits);
+    const QString form = found != forms_.end() ? *found : forms_.value(forms_.size() - 1);
+    if (form == text())
+        return;
+    setText(form);
+    setToolTip(found == forms_.begin() ? QString() : wholeText());
+}
 
 TransportBar::TransportBar(Document& document, Stage& stage, QWidget* parent)
     : QWidget(parent), document_(document), stage_(stage)
@@ -58,7 +92,7 @@ TransportBar::TransportBar(Document& document, Stage& stage, QWidget* parent)
     connect(take_, &QToolButton::clicked, this, &TransportBar::showTakes);
     layout->addWidget(take_);
     layout->addSpacing(8);
-    changes_ = new QLabel{this};
+    changes_ = new FittingLabel{this};
     changes_->setObjectName(QStringLiteral("changes"));
     changes_->setTextInteractionFlags(Qt::LinksAccessibleByMouse | Qt::LinksAccessibleByKeyboard);
     connect(changes_, &QLabel::linkActivated, this, [this] { stage_.stepChange(1); });
@@ -153,7 +187,7 @@ void TransportBar::renameTake()
 
 QString TransportBar::changesText() const
 {
-    return QTextDocumentFragment::fromHtml(changes_->text()).toPlainText();
+    return changes_->wholeText();
 }
 
 void TransportBar::refresh()
@@ -169,15 +203,17 @@ void TransportBar::refresh()
     };
     if (recording) {
         take_->setText(tr("recording %1 s").arg(stage_.record().seconds(), 0, 'f', 1));
-        changes_->setText(
-            QStringLiteral("<span style='color:%1'>%2</span>")
-                .arg(t.coralText.name(),
-                     tr("play with the keys on the ground; %1 stops").arg(stopKeyLabel(document_.scene()))));
+        const auto hint = [&](const QString& text) {
+            return QStringLiteral("<span style='color:%1'>%2</span>").arg(t.coralText.name(), text);
+        };
+        const QString stops = stopKeyLabel(document_.scene());
+        changes_->setForms(
+            {hint(tr("play with the keys on the ground; %1 stops").arg(stops)), hint(tr("%1 stops").arg(stops))});
         return;
     }
     if (stage_.record().lastTick() <= 0) {
         take_->setText(tr("no take yet"));
-        changes_->clear();
+        changes_->setForms({});
         return;
     }
     const QString more = document_.takes().size() > 1 ? tr(" of %1").arg(document_.takes().size()) : QString();
@@ -199,8 +235,15 @@ void TransportBar::refresh()
     const QString since = !stage_.earlier() ? time
                           : parts.isEmpty() ? tr("the edit changed nothing · %1").arg(time)
                                             : tr("by the last edit · %1").arg(took);
-    parts << QStringLiteral("<span style='color:%1'>%2</span>").arg(t.inkSoft.name(), since);
-    changes_->setText(parts.join(QStringLiteral("&nbsp;&nbsp; ")));
+    const QString counts = parts.join(QStringLiteral("&nbsp;&nbsp; "));
+    QStringList forms;
+    for (const QString& end : {since, took}) {
+        const QString soft = QStringLiteral("<span style='color:%1'>%2</span>").arg(t.inkSoft.name(), end);
+        forms << (counts.isEmpty() ? soft : counts + QStringLiteral("&nbsp;&nbsp; ") + soft);
+    }
+    if (!counts.isEmpty())
+        forms << counts;
+    changes_->setForms(forms);
 }
 
 } // namespace snare::app

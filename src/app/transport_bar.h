@@ -5,12 +5,33 @@
 #include "app/document.h"
 #include "app/stage.h"
 
+#include <QLabel>
 #include <QWidget>
 
-class QLabel;
 class QToolButton;
 
 namespace snare::app {
+
+/// A line of rich text that has shorter forms: it shows the fullest that has room, and tells all of it when pointed at.
+class FittingLabel : public QLabel {
+    Q_OBJECT
+
+  public:
+    using QLabel::QLabel;
+
+    /// From the fullest to the shortest; none clears it.
+    void setForms(const QStringList& forms);
+    /// The fullest, without markup.
+    QString wholeText() const;
+
+  protected:
+    void resizeEvent(QResizeEvent* event) override;
+
+  private:
+    void fit();
+
+    QStringList forms_;
+};
 
 class TransportBar : public QWidget {
     Q_OBJECT
@@ -44,7 +65,7 @@ class TransportBar : public QWidget {
     QToolButton* play_;
     QToolButton* loop_;
     QToolButton* take_;
-    QLabel* changes_;
+    FittingLabel* changes_;
     std::vector<QToolButton*> views_;
 };
 

@@ -149,9 +149,28 @@ bool ViewQuestion::eventFilter(QObject* watched, QEvent* event)
     return QFrame::eventFilter(watched, event);
 }
 
+bool ViewQuestion::event(QEvent* event)
+{
+    // While it asks, the letters that it underlines are its own, not those of the tools.
+    if (event->type() == QEvent::ShortcutOverride) {
+        const auto* key = static_cast<QKeyEvent*>(event);
+        if (key->modifiers() == Qt::NoModifier && (key->key() == Qt::Key_A || key->key() == Qt::Key_S)) {
+            event->accept();
+            return true;
+        }
+    }
+    return QFrame::event(event);
+}
+
 void ViewQuestion::keyPressEvent(QKeyEvent* event)
 {
     switch (event->key()) {
+    case Qt::Key_A:
+        choose(scene::View::plan);
+        break;
+    case Qt::Key_S:
+        choose(scene::View::side);
+        break;
     case Qt::Key_Escape:
         leave();
         break;

@@ -38,6 +38,7 @@ class ViewQuestion : public QFrame {
     void ask();
 
   protected:
+    bool event(QEvent* event) override;
     bool eventFilter(QObject* watched, QEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
 

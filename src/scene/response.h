@@ -632,7 +632,7 @@ const Word& wordOfResponse(std::size_t number);
 template <class R, class... All> constexpr std::uint8_t numberIn(const std::variant<All...>* /*list*/)
 {
     std::uint8_t number = 0;
-    ((!std::is_same_v<R, All> && (++number, true)) && ...);
+    static_cast<void>(((!std::is_same_v<R, All> && (++number, true)) && ...));
     return number;
 }
 
