@@ -5,7 +5,7 @@
 #include "io/document.h"
 #include "io/log.h"
 #include "rules/clock.h"
-#include "sim/record.h"
+#include "sim/recorder.h"
 
 #include <QStringList>
 #include <fmt/format.h>
@@ -182,7 +182,8 @@ inline QStringList reasonsOf(const sim::Record& record, const std::string& snare
     for (const rules::Line& line : record.journal.lines)
         if (line.kind == rules::LineKind::snare && line.outcome == rules::Outcome::slipped &&
             record.snareNameOf(line.snare) == snare)
-            result << QString::fromStdString(std::string(rules::wordOf(line.stage)) + ": " + record.journal.textOf(line));
+            result << QString::fromStdString(std::string(rules::wordOf(line.stage)) + ": " +
+                                             record.journal.textOf(line));
     return result;
 }
 

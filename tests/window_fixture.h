@@ -2,16 +2,16 @@
 /// The real window with a scene in it, and hands to work it.
 #pragma once
 
-#include "app/card_list.h"
-#include "app/ground_threads.h"
-#include "app/ground_view.h"
-#include "app/main_window.h"
-#include "app/moment_panel.h"
-#include "app/slot_button.h"
-#include "app/slot_popup.h"
-#include "app/theme.h"
-#include "app/timeline_view.h"
-#include "app/transport_bar.h"
+#include "app/cards/card_list.h"
+#include "app/ground/ground_threads.h"
+#include "app/ground/ground_view.h"
+#include "app/timeline/moment_panel.h"
+#include "app/timeline/timeline_view.h"
+#include "app/timeline/transport_bar.h"
+#include "app/ui/slot_button.h"
+#include "app/ui/slot_popup.h"
+#include "app/ui/theme.h"
+#include "app/window/main_window.h"
 #include "builder.h"
 
 #include <QApplication>

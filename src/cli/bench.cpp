@@ -3,6 +3,7 @@
 
 #include "io/document.h"
 #include "io/log.h"
+#include "sim/recorder.h"
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>

@@ -77,7 +77,7 @@ class Crowd {
   public:
     /// Sizes from `smallest` to `largest` (m), as many of each order of size; `share` of them move. The ground is as
     /// large as it takes for each to meet a third of another on average.
-    Crowd(std::size_t count, double smallest, double largest, double share, unsigned seed) : dice_(seed)
+    Crowd(std::size_t count, double smallest, double largest, double share, unsigned seed) : random_(seed)
     {
         scene::Scene scene;
         scene.contacts = {{"default", "default", scene::Contact::sense}};
@@ -146,9 +146,9 @@ class Crowd {
     }
 
   private:
-    double between(double low, double high) { return std::uniform_real_distribution{low, high}(dice_); }
+    double between(double low, double high) { return std::uniform_real_distribution{low, high}(random_); }
 
-    std::mt19937 dice_;
+    std::mt19937 random_;
     world::World world_;
     std::vector<Vec> velocity_;
     std::vector<geometry::Box> boxes_;

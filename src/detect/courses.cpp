@@ -55,7 +55,7 @@ bool Detection::keepsItsCourse(const World& world, PieceIndex index) const
     if (course.turns != 0) {
         // Each tick may add up to a whole course.
         const Spin& spin = spins_[i];
-        const double turnedOff = std::abs(turned - spin.step) * radiansPerDegree * spin.reach;
+        const double turnedOff = std::abs(turned - spin.step) * radiansPerDegree * spin.radius;
         allowed -= turnedOff * mostAhead;
         if (allowed < 0)
             return false;
@@ -75,7 +75,7 @@ void Detection::setCourse(const World& world, PieceIndex index)
     course.stepY = static_cast<float>(step.y);
     course.turns = motion.turns() ? 1 : 0;
     course.since = round_ & mostCount;
-    double reach = 0;
+    double farthest = 0;
     double smallest = std::numeric_limits<double>::infinity();
     for (std::uint32_t shape = world.shapeStarts[i]; shape < world.shapeStarts[i + 1]; ++shape) {
         due_[shape] = round_;
@@ -83,14 +83,14 @@ void Detection::setCourse(const World& world, PieceIndex index)
             continue;
         Bounds bounds;
         for (const geometry::Hull& part : world.partsOf(world.shapes[shape])) {
-            reach = std::max(reach, geometry::reachOf(part) + part.radius);
+            farthest = std::max(farthest, geometry::boundingRadius(part) + part.radius);
             bounds.include(geometry::boundsOf(part));
         }
         smallest = std::min({smallest, std::max(bounds.size().x, bounds.size().y), mostSize});
         setPlain(world, static_cast<int>(shape));
     }
-    spins_[i] = {static_cast<float>(motion.to.turn - motion.from.turn), static_cast<float>(reach * (1 + rounding))};
-    course.leeway = course.rests() || reach == 0 ? 0 : static_cast<float>(smallest * leewayPart);
+    spins_[i] = {static_cast<float>(motion.to.turn - motion.from.turn), static_cast<float>(farthest * (1 + rounding))};
+    course.leeway = course.rests() || farthest == 0 ? 0 : static_cast<float>(smallest * leewayPart);
 }
 
 void Detection::setPlain(const World& world, int index)
@@ -128,7 +128,7 @@ Bounds Detection::placeNow(const World& world, int index) const
     Bounds bounds;
     if (course.turns != 0) { // it covers as much whichever way it is turned
         bounds.include(pose.at);
-        bounds.grow(spins_[static_cast<std::size_t>(shape.piece)].reach);
+        bounds.grow(spins_[static_cast<std::size_t>(shape.piece)].radius);
     } else {
         for (const geometry::Hull& part : world.partsOf(shape))
             bounds.include(geometry::sweptBounds(part, {pose, pose}));
@@ -140,7 +140,7 @@ Bounds Detection::placeNow(const World& world, int index) const
 }
 
 /// Sees to it that a shape has room ahead in the grid, and notes when it will have left it.
-void Detection::makeRoom(const World& world, int index)
+void Detection::refit(const World& world, int index)
 {
     const Known& known = known_[static_cast<std::size_t>(index)];
     std::uint32_t& due = due_[static_cast<std::size_t>(index)];
@@ -221,7 +221,7 @@ void Detection::findDue(World& world, bool atStart)
         setCourse(world, piece);
     };
     if (anew) {
-        for (std::size_t piece = 0; piece < world.pieces.size(); ++piece)
+        for (std::size_t piece = 0; piece < world.pieces.size() && !isCancelled(); ++piece)
             refreshAll(static_cast<PieceIndex>(piece));
     } else {
         for (const int shape : world.changed)
@@ -231,8 +231,8 @@ void Detection::findDue(World& world, bool atStart)
         for (std::size_t i = 0; i < world.moved.size(); ++i) {
             constexpr std::size_t ahead = 16;
             const auto later = static_cast<std::size_t>(world.moved[std::min(i + ahead, world.moved.size() - 1)]);
-            geometry::fetch(&courses_[later]);
-            geometry::fetch(&world.pose[later]);
+            geometry::prefetch(&courses_[later]);
+            geometry::prefetch(&world.pose[later]);
             if (!keepsItsCourse(world, world.moved[i]))
                 setCourse(world, world.moved[i]);
         }

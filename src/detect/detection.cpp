@@ -27,17 +27,17 @@ namespace {
 /// How many steps ahead of its use memory is fetched.
 constexpr std::size_t farAhead = 10;
 
-struct Reach {
+struct Hysteresis {
     double begin;
     double end;
 };
 
-constexpr Reach stopReach{stopBegins + closed, stopEnds + closed};
+constexpr Hysteresis stopHysteresis{stopBegins + closed, stopEnds + closed};
 
-Reach reachOf(const LiveShape& a, const LiveShape& b, Manner manner)
+Hysteresis hysteresisOf(const LiveShape& a, const LiveShape& b, Manner manner)
 {
     if (manner == Manner::stop)
-        return stopReach;
+        return stopHysteresis;
     const auto margin = [](const LiveShape& shape) { return shape.role == scene::Role::zone ? shape.margin : 0.0; };
     return {0, std::max(margin(a), margin(b))};
 }
@@ -80,7 +80,7 @@ void Detection::forget()
     looked_.clear();
     isLookedAt_.clear();
     previous_.clear();
-    reminders_.clear();
+    wheel_.clear();
     links_.clear();
     free_.clear();
     touches_.clear();
@@ -106,7 +106,7 @@ std::size_t Detection::shapeBytes() const
 {
     return grid_.bytes() + known_.capacity() * sizeof(Known) + courses_.capacity() * (sizeof(Course) + sizeof(Spin)) +
            (due_.capacity() + looked_.capacity() + previous_.capacity()) * sizeof(int) +
-           near_.capacity() * sizeof(near_.front()) + reminders_.bytes() +
+           near_.capacity() * sizeof(near_.front()) + wheel_.bytes() +
            crowd_.links.capacity() * sizeof(crowd_.links.front());
 }
 
@@ -210,24 +210,26 @@ const std::vector<Change>& Detection::detect(World& world, bool atStart, bool wi
     touches_.clear();
     changes_.clear();
     findDue(world, atStart);
-    for (std::size_t i = 0; i < looked_.size(); ++i) {
+    for (std::size_t i = 0; i < looked_.size() && !isCancelled(); ++i) {
         if (i + 2 * farAhead < looked_.size()) {
-            fetch(world, looked_[i + 2 * farAhead], false, false);
-            grid_.fetchBox(looked_[i + 2 * farAhead]);
+            prefetch(world, looked_[i + 2 * farAhead], false, false);
+            grid_.prefetchBox(looked_[i + 2 * farAhead]);
         }
         if (i + farAhead < looked_.size())
-            fetch(world, looked_[i + farAhead], true, false);
-        makeRoom(world, looked_[i]);
+            prefetch(world, looked_[i + farAhead], true, false);
+        refit(world, looked_[i]);
     }
     constexpr std::size_t atOnce = 4096; // so that little is kept of what is near
     const bool crowded = isCrowded();
     const std::size_t count = crowded ? known_.size() : looked_.size();
-    for (std::size_t from = 0; from < count; from += atOnce) {
+    for (std::size_t from = 0; from < count && !isCancelled(); from += atOnce) {
         const std::size_t to = std::min(from + atOnce, count);
         crowded ? findNearUpwards(from, to) : findNear(from, to);
         lookAtNear(world, atStart, true);
     }
-    findReminded();
+    if (isCancelled())
+        return changes_;
+    findScheduled();
     lookAtNear(world, atStart, false);
     lookAtLeft(world, atStart);
     addBumps(world);
@@ -302,43 +304,43 @@ scene::Contact Detection::contactOf(const World& world, int a, int b) const
 
 /// Fetches what will be read of a shape; first what leads to the rest, then, `deeper`, the rest; without `all` no more
 /// than what is asked of one that only passes by.
-void Detection::fetch(const World& world, int shape, bool deeper, bool all) const
+void Detection::prefetch(const World& world, int shape, bool deeper, bool all) const
 {
     const auto i = static_cast<std::size_t>(shape);
     if (!deeper) {
-        geometry::fetch(&known_[i]);
-        geometry::fetch(&due_[i]);
+        geometry::prefetch(&known_[i]);
+        geometry::prefetch(&due_[i]);
         if (all) {
-            geometry::fetch(&world.shapes[i]);
-            geometry::fetch(&world.shapes[i].band); // often in the next line
+            geometry::prefetch(&world.shapes[i]);
+            geometry::prefetch(&world.shapes[i].band); // often in the next line
         }
         return;
     }
     const auto piece = static_cast<std::size_t>(known_[i].piece);
-    geometry::fetch(&courses_[piece]);
+    geometry::prefetch(&courses_[piece]);
     if (known_[i].plain && !all)
         return;
-    geometry::fetch(&world.before[piece]);
-    geometry::fetch(&world.pose[piece]);
+    geometry::prefetch(&world.before[piece]);
+    geometry::prefetch(&world.pose[piece]);
     if (const auto parts = world.partsOf(world.shapes[i]); !parts.empty()) { // a picture may be missing
         const auto* hull = reinterpret_cast<const std::byte*>(parts.data());
-        geometry::fetch(hull);
-        geometry::fetch(hull + 64);
+        geometry::prefetch(hull);
+        geometry::prefetch(hull + 64);
     }
     if (known_[i].first >= 0)
-        geometry::fetch(&linkAt(known_[i].first));
+        geometry::prefetch(&linkAt(known_[i].first));
 }
 
 void Detection::lookAtNear(const World& world, bool atStart, bool byChance)
 {
-    for (std::size_t i = 0; i < near_.size(); ++i) {
+    for (std::size_t i = 0; i < near_.size() && !isCancelled(); ++i) {
         if (i + 2 * farAhead < near_.size()) {
-            fetch(world, near_[i + 2 * farAhead].first, false, !byChance);
-            fetch(world, near_[i + 2 * farAhead].second, false, !byChance);
+            prefetch(world, near_[i + 2 * farAhead].first, false, !byChance);
+            prefetch(world, near_[i + 2 * farAhead].second, false, !byChance);
         }
         if (i + farAhead < near_.size()) {
-            fetch(world, near_[i + farAhead].first, true, !byChance);
-            fetch(world, near_[i + farAhead].second, true, !byChance);
+            prefetch(world, near_[i + farAhead].first, true, !byChance);
+            prefetch(world, near_[i + farAhead].second, true, !byChance);
         }
         const auto [a, b] = near_[i];
         if (atStart || !lookAtPlain(world, a, b))
@@ -367,7 +369,7 @@ bool Detection::lookAtPlain(const World& world, int indexOfA, int indexOfB)
     // They are where their courses say up to the leeway, now and then.
     const double off = 2 * (static_cast<double>(courseOfA.leeway) + courseOfB.leeway) + 2 * closed +
                        (std::abs(atA.x) + std::abs(atA.y) + std::abs(atB.x) + std::abs(atB.y)) * 1e-14;
-    const Reach reach = contact == Contact::stop ? stopReach : Reach{0, 0};
+    const Hysteresis hysteresis = contact == Contact::stop ? stopHysteresis : Hysteresis{0, 0};
     const Vec half{static_cast<double>(a.halfX) + b.halfX, static_cast<double>(a.halfY) + b.halfY};
     const double radius = static_cast<double>(a.radius) + b.radius;
     const auto windowOf = [&](double within) {
@@ -376,11 +378,11 @@ bool Detection::lookAtPlain(const World& world, int indexOfA, int indexOfB)
     int link = a.first >= 0 && b.first >= 0 ? linkBetween(indexOfA, indexOfB) : -1;
     bool isTold = false;
     if (link < 0) {
-        const geometry::Window window = windowOf(reach.begin + off); // it is not nearer outside of this
+        const geometry::Window window = windowOf(hysteresis.begin + off); // it is not nearer outside of this
         if (window.empty() || window.to <= -1)
             return true;
         if (window.from > 0) {
-            remind(indexOfA, indexOfB, window.from);
+            schedule(indexOfA, indexOfB, window.from);
             return true;
         }
         follow(world, indexOfA, indexOfB, -1, contact, false);
@@ -388,23 +390,25 @@ bool Detection::lookAtPlain(const World& world, int indexOfA, int indexOfB)
         link = linkBetween(indexOfA, indexOfB);
         if (link < 0) {
             if (window.to > 0)
-                remind(indexOfA, indexOfB, 0);
+                schedule(indexOfA, indexOfB, 0);
             return true;
         }
     }
     // The sizes are rounded up.
-    const geometry::Window window = windowOf(reach.end - off - (half.x + half.y + radius) * 2 * rounding);
+    const geometry::Window window = windowOf(hysteresis.end - off - (half.x + half.y + radius) * 2 * rounding);
     linkAt(link).seen = count_;
     if (!isTold && !(window.from <= -1 && window.to > 0))
         follow(world, indexOfA, indexOfB, link, contact, false);
-    remind(indexOfA, indexOfB, window.from <= 0 && window.to > 0 ? window.to : 0);
+    schedule(indexOfA, indexOfB, window.from <= 0 && window.to > 0 ? window.to : 0);
     return true;
 }
 
 /// Meetings of those that are no longer near each other.
 void Detection::lookAtLeft(const World& world, bool atStart)
 {
-    for (const int shape : looked_)
+    for (const int shape : looked_) {
+        if (isCancelled())
+            return;
         for (int link = known_[static_cast<std::size_t>(shape)].first; link >= 0;) {
             const Link& one = linkAt(link);
             const int next = nextOf(one, shape);
@@ -414,6 +418,7 @@ void Detection::lookAtLeft(const World& world, bool atStart)
             }
             link = next;
         }
+    }
 }
 
 /// Solids that bumped and rebounded within the tick met, though the straight way between its ends may not show it (M6).
@@ -436,7 +441,7 @@ void Detection::addBumps(const World& world)
 }
 
 /// The pair will be looked at again before it can change, which is not in so many ticks to come.
-void Detection::remind(int a, int b, double ticks)
+void Detection::schedule(int a, int b, double ticks)
 {
     constexpr double forever = 1e12;
     if (!(ticks < forever))
@@ -445,16 +450,16 @@ void Detection::remind(int a, int b, double ticks)
     const std::uint32_t at = round_ + 1 + static_cast<std::uint32_t>(std::min(ticks, mostAhead - 1));
     if (at >= std::min(due_[static_cast<std::size_t>(a)], due_[static_cast<std::size_t>(b)]))
         return;
-    reminders_.add(at, {a, b, round_});
+    wheel_.add(at, {a, b, round_});
 }
 
 /// Pairs that could change in this tick, unless they were looked at since they were noted.
-void Detection::findReminded()
+void Detection::findScheduled()
 {
     near_.clear();
-    reminders_.take(round_, [&](const Reminder& one, const Reminder& later) {
-        geometry::fetch(&known_[static_cast<std::size_t>(later.a)]);
-        geometry::fetch(&known_[static_cast<std::size_t>(later.b)]);
+    wheel_.take(round_, [&](const ScheduledPair& one, const ScheduledPair& later) {
+        geometry::prefetch(&known_[static_cast<std::size_t>(later.a)]);
+        geometry::prefetch(&known_[static_cast<std::size_t>(later.b)]);
         if (std::max(known_[static_cast<std::size_t>(one.a)].round, known_[static_cast<std::size_t>(one.b)].round) <=
             one.since)
             near_.emplace_back(one.a, one.b);
@@ -492,13 +497,13 @@ void Detection::look(const World& world, int indexOfA, int indexOfB, bool atStar
     if (rises || !isLevel || (courseOfA.rests() && courseOfB.rests())) {
         followIf(true);
         if (rises)
-            remind(indexOfA, indexOfB, 0);
+            schedule(indexOfA, indexOfB, 0);
         return;
     }
 
     const auto partsOfA = world.partsOf(a);
     const auto partsOfB = world.partsOf(b);
-    const Reach reach = reachOf(a, b, contact == Contact::stop ? Manner::stop : Manner::sense);
+    const Hysteresis hysteresis = hysteresisOf(a, b, contact == Contact::stop ? Manner::stop : Manner::sense);
     const Vec& atA = motionOfA.to.at;
     const Vec& atB = motionOfB.to.at;
     // They are where their courses say up to the leeway, now and then.
@@ -516,19 +521,19 @@ void Detection::look(const World& world, int indexOfA, int indexOfB, bool atStar
         };
         bool isTold = false;
         if (link < 0) {
-            const geometry::Window window = windowOf(reach.begin + off); // it is not nearer outside of this
+            const geometry::Window window = windowOf(hysteresis.begin + off); // it is not nearer outside of this
             isTold = mustFollow || (!window.empty() && window.from <= 0 && window.to > -1);
             followIf(isTold);
             if (link < 0) {
                 if (!window.empty() && window.to > 0)
-                    remind(indexOfA, indexOfB, std::max(0.0, window.from));
+                    schedule(indexOfA, indexOfB, std::max(0.0, window.from));
                 return;
             }
         }
-        const geometry::Window window = windowOf(reach.end - off); // and surely nearer within this
+        const geometry::Window window = windowOf(hysteresis.end - off); // and surely nearer within this
         if (!isTold)
             followIf(mustFollow || !(window.from <= -1 && window.to > 0));
-        remind(indexOfA, indexOfB, window.from <= 0 && window.to > 0 ? window.to : 0);
+        schedule(indexOfA, indexOfB, window.from <= 0 && window.to > 0 ? window.to : 0);
         return;
     }
 
@@ -537,20 +542,22 @@ void Detection::look(const World& world, int indexOfA, int indexOfB, bool atStar
     const Spin& spinOfA = spins_[static_cast<std::size_t>(a.piece)];
     const Spin& spinOfB = spins_[static_cast<std::size_t>(b.piece)];
     const auto swing = [](double degrees, const Spin& spin) {
-        return std::abs(degrees) * radiansPerDegree * spin.reach;
+        return std::abs(degrees) * radiansPerDegree * spin.radius;
     };
     const double came = glm::length((atA - motionOfA.from.at) - (atB - motionOfB.from.at)) +
                         swing(motionOfA.to.turn - motionOfA.from.turn, spinOfA) +
                         swing(motionOfB.to.turn - motionOfB.from.turn, spinOfB);
-    const auto spare = [&] { return (link < 0 ? gap.distance - reach.begin : reach.end - gap.distance) - off; };
+    const auto spare = [&] {
+        return (link < 0 ? gap.distance - hysteresis.begin : hysteresis.end - gap.distance) - off;
+    };
     // Those that touch go on to if they do at the end: a gap between is none (M6).
     if (link < 0)
         followIf(mustFollow || spare() <= came);
     else
-        followIf(mustFollow || reach.end - gap.distance <= off);
+        followIf(mustFollow || hysteresis.end - gap.distance <= off);
     const double fastest = glm::length(courseOfA.step() - courseOfB.step()) +
                            (swing(spinOfA.step, spinOfA) + swing(spinOfB.step, spinOfB)) * (1 + rounding);
-    remind(indexOfA, indexOfB, std::max(0.0, spare() / (fastest * (1 + rounding))));
+    schedule(indexOfA, indexOfB, std::max(0.0, spare() / (fastest * (1 + rounding))));
 }
 
 /// Looks at one pair; `link` is its meeting, or -1 if there was none.
@@ -573,20 +580,21 @@ void Detection::follow(const World& world, int indexOfA, int indexOfB, int link,
     }
     const Manner manner = contact == Contact::stop ? Manner::stop : Manner::sense;
     Touch touch{indexOfA, b.piece, indexOfB, manner, was, false, 0, 0, Cause::moved, Cause::moved};
-    const Reach reach = reachOf(a, b, manner);
+    const Hysteresis hysteresis = hysteresisOf(a, b, manner);
     const auto partsOfA = world.partsOf(a);
     const auto partsOfB = world.partsOf(b);
     geometry::Window window = geometry::heightWindow(a.band, motionOfA, b.band, motionOfB);
     if (contact == Contact::pass)
         window = {0, 0};
     std::optional<Span> inner;
-    if (!was || reach.end <= reach.begin)
-        inner = geometry::nearSpan(partsOfA, motionOfA, partsOfB, motionOfB, reach.begin, window);
+    if (!was || hysteresis.end <= hysteresis.begin)
+        inner = geometry::nearSpan(partsOfA, motionOfA, partsOfB, motionOfB, hysteresis.begin, window);
     if (!was && !inner)
         return;
     const std::optional<Span> outer =
-        reach.end > reach.begin ? geometry::nearSpan(partsOfA, motionOfA, partsOfB, motionOfB, reach.end, window)
-                                : inner;
+        hysteresis.end > hysteresis.begin
+            ? geometry::nearSpan(partsOfA, motionOfA, partsOfB, motionOfB, hysteresis.end, window)
+            : inner;
     touch.is = outer && outer->atEnd;
     if (was && touch.is) {
         linkAt(link).stops = manner == Manner::stop ? 1U : 0U;

@@ -9,11 +9,13 @@
 /// is due, because it leaves the room ahead of it that it has in the grid.
 #pragma once
 
-#include "detect/reminders.h"
+#include "detect/timing_wheel.h"
 #include "geometry/grid.h"
 #include "geometry/memory.h"
 #include "scene/event_kind.h"
 #include "world/world.h"
+
+#include <atomic>
 
 namespace snare::detect {
 
@@ -67,11 +69,15 @@ class Detection {
     /// The list is valid until the next call. Nothing is allocated once as much was found before.
     const std::vector<Change>& detect(World& world, bool atStart, bool withStays);
 
+    /// Once `cancelled` is set, a detection under way is left as soon as may be. What it found is of no use then, and
+    /// neither is this detection until it is told to `forget`. Null heeds nothing.
+    void heed(const std::atomic<bool>* cancelled) { cancelled_ = cancelled; }
+
     /// Ends the meetings of `pieces` that can no longer be, or not in the same manner (K5): exits at `frac`, for the
     /// reason that `causeOf(change)` says.
     template <class CauseOf>
-    const std::vector<Change>& settle(const World& world, std::span<const PieceIndex> pieces, double frac,
-                                      CauseOf&& causeOf)
+    const std::vector<Change>& endMeetings(const World& world, std::span<const PieceIndex> pieces, double frac,
+                                           CauseOf&& causeOf)
     {
         findEnded(world, pieces);
         for (Change& change : changes_) {
@@ -103,6 +109,8 @@ class Detection {
     std::size_t meetingBytes() const;
 
   private:
+    bool isCancelled() const { return cancelled_ && cancelled_->load(std::memory_order_relaxed); }
+
     /// A meeting in the lists of its two shapes.
     struct alignas(32) Link {
         int a;
@@ -152,8 +160,8 @@ class Detection {
 
     /// What turning does to a piece, apart from its course since few turn.
     struct Spin {
-        float step = 0;  ///< degrees a tick, of its course
-        float reach = 0; ///< m, its farthest corner
+        float step = 0;   ///< degrees a tick, of its course
+        float radius = 0; ///< m, its farthest corner
     };
 
     /// What detection must know of a shape, to pass over most of those nearby without looking at the world.
@@ -203,20 +211,20 @@ class Detection {
     bool keepsItsCourse(const World& world, PieceIndex piece) const;
     void setCourse(const World& world, PieceIndex piece);
     geometry::Bounds placeNow(const World& world, int shape) const;
-    void makeRoom(const World& world, int shape);
+    void refit(const World& world, int shape);
     void findDue(World& world, bool atStart);
-    void fetch(const World& world, int shape, bool deeper, bool all) const;
+    void prefetch(const World& world, int shape, bool deeper, bool all) const;
     void findNear(std::size_t from, std::size_t to);
     bool isCrowded() const;
     void findNearUpwards(std::size_t from, std::size_t to);
-    void findReminded();
+    void findScheduled();
     /// `byChance`: most of the pairs will turn out to do nothing.
     void lookAtNear(const World& world, bool atStart, bool byChance);
     bool lookAtPlain(const World& world, int a, int b);
     void setPlain(const World& world, int shape);
     void lookAtLeft(const World& world, bool atStart);
     void look(const World& world, int shape, int other, bool atStart);
-    void remind(int a, int b, double ticks);
+    void schedule(int a, int b, double ticks);
     void follow(const World& world, int a, int b, int link, scene::Contact contact, bool atStart);
     void addBumps(const World& world);
     void addOthers(const World& world);
@@ -250,15 +258,16 @@ class Detection {
     std::vector<std::uint64_t> isLookedAt_; ///< by shape, a bit each: so few that they are always at hand
     std::vector<PieceIndex> previous_;      ///< pieces that moved in the last tick
     std::vector<std::pair<int, int>> near_; ///< pairs to look at
-    Reminders reminders_;                   ///< by detection
+    TimingWheel wheel_;                     ///< by detection
     bool gaveUp_ = false;
+    const std::atomic<bool>* cancelled_ = nullptr;
     std::uint32_t round_ = 0; ///< detections so far
     std::uint32_t count_ = 0; ///< detections and settlings so far
     std::vector<Touch> touches_;
     std::vector<Change> changes_;
     std::vector<Key> keys_; ///< for sorting, like the next ones
     std::vector<Key> spreadKeys_;
-    std::vector<std::uint32_t> heaps_;
+    std::vector<std::uint32_t> buckets_;
     std::vector<Touch> sortedTouches_;
     std::vector<Change> sortedChanges_;
 };

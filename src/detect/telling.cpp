@@ -92,21 +92,21 @@ void Detection::sortBy(std::vector<Item>& items, std::vector<Item>& room, FirstO
     if (keys_.size() < many) {
         std::ranges::sort(keys_, before);
     } else {
-        // They are spread over as many heaps as there are of them, so that hardly anything is left to sort in one.
+        // They are spread over as many buckets as there are of them, so that hardly anything is left to sort in one.
         const int shift = std::max(0, static_cast<int>(std::bit_width(most - least)) -
                                           static_cast<int>(std::bit_width(keys_.size())));
-        const auto heapOf = [&](const Key& key) { return static_cast<std::size_t>((key.first - least) >> shift); };
-        heaps_.assign(heapOf({most, 0}) + 2, 0);
+        const auto bucketOf = [&](const Key& key) { return static_cast<std::size_t>((key.first - least) >> shift); };
+        buckets_.assign(bucketOf({most, 0}) + 2, 0);
         for (const Key& key : keys_)
-            ++heaps_[heapOf(key) + 1];
-        std::partial_sum(heaps_.begin(), heaps_.end(), heaps_.begin());
+            ++buckets_[bucketOf(key) + 1];
+        std::partial_sum(buckets_.begin(), buckets_.end(), buckets_.begin());
         spreadKeys_.resize(keys_.size());
         for (const Key& key : keys_)
-            spreadKeys_[heaps_[heapOf(key)]++] = key;
-        for (std::size_t heap = 0, first = 0; heap + 1 < heaps_.size(); first = heaps_[heap++])
-            if (heaps_[heap] - first > 1)
+            spreadKeys_[buckets_[bucketOf(key)]++] = key;
+        for (std::size_t bucket = 0, first = 0; bucket + 1 < buckets_.size(); first = buckets_[bucket++])
+            if (buckets_[bucket] - first > 1)
                 std::sort(spreadKeys_.begin() + static_cast<std::ptrdiff_t>(first),
-                          spreadKeys_.begin() + static_cast<std::ptrdiff_t>(heaps_[heap]), before);
+                          spreadKeys_.begin() + static_cast<std::ptrdiff_t>(buckets_[bucket]), before);
         keys_.swap(spreadKeys_);
     }
     room.clear();
@@ -161,7 +161,7 @@ void Detection::tellTouches(const World& world, bool atStart, bool withStays)
         return one.shape == other.shape && one.part == other.part;
     };
     touches_.erase(std::unique(touches_.begin(), touches_.end(), same), touches_.end());
-    for (std::size_t first = 0; first < touches_.size();) {
+    for (std::size_t first = 0; first < touches_.size() && !isCancelled();) {
         std::size_t last = first + 1;
         while (last < touches_.size() && touches_[last].shape == touches_[first].shape &&
                touches_[last].visitor == touches_[first].visitor)

@@ -225,4 +225,9 @@ Manifold manifoldOf(const Hull& a, const Hull& b, double parallel)
     return manifold;
 }
 
+bool contains(const Hull& placedHull, const Vec& point)
+{
+    return gapBetween(placedHull, discHull(point, 0)).distance <= 0;
+}
+
 } // namespace snare::geometry

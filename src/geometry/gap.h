@@ -37,4 +37,7 @@ struct Manifold {
 /// out.
 Manifold manifoldOf(const Hull& a, const Hull& b, double parallel = 0.02);
 
+/// True if `point` lies inside or on the edge of a placed hull.
+bool contains(const Hull& placedHull, const Vec& point);
+
 } // namespace snare::geometry

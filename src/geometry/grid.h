@@ -68,10 +68,10 @@ class Grid {
     const Box& boxOf(int shape) const { return boxes_[static_cast<std::size_t>(shape)]; }
 
     /// Asks for the memory of this shape's box.
-    void fetchBox(int shape) const
+    void prefetchBox(int shape) const
     {
-        fetch(&boxOf(shape));
-        fetch(&levels_[static_cast<std::size_t>(shape)]);
+        prefetch(&boxOf(shape));
+        prefetch(&levels_[static_cast<std::size_t>(shape)]);
     }
 
     /// Calls `visit(other)` once for each other shape whose box overlaps the shape's box. Of smaller orders of size it

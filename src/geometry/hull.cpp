@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "geometry/hull.h"
 
-#include "geometry/gap.h"
-
 #include <algorithm>
 
 namespace snare::geometry {
@@ -37,12 +35,12 @@ Hull placed(const Hull& hull, const Pose& pose)
     return result;
 }
 
-double reachOf(const Hull& hull)
+double boundingRadius(const Hull& hull)
 {
-    double reach = 0;
+    double farthest = 0;
     for (const Vec& point : hull.corners())
-        reach = std::max(reach, squaredLength(point));
-    return std::sqrt(reach);
+        farthest = std::max(farthest, squaredLength(point));
+    return std::sqrt(farthest);
 }
 
 Bounds boundsOf(const Hull& placedHull)
@@ -72,13 +70,8 @@ Bounds sweptBounds(const Hull& hull, const Motion& motion)
     Bounds bounds;
     bounds.include(motion.from.at);
     bounds.include(motion.to.at);
-    bounds.grow(reachOf(hull) + hull.radius);
+    bounds.grow(boundingRadius(hull) + hull.radius);
     return bounds;
-}
-
-bool contains(const Hull& placedHull, const Vec& point)
-{
-    return gapBetween(placedHull, discHull(point, 0)).distance <= 0;
 }
 
 } // namespace snare::geometry

@@ -33,7 +33,7 @@ Hull boxHull(const Vec& size, const Pose& placing);
 Hull placed(const Hull& hull, const Pose& pose);
 
 /// The greatest distance of a corner from the origin: how far a turn can carry it.
-double reachOf(const Hull& hull);
+double boundingRadius(const Hull& hull);
 
 /// An upright rectangle. Empty while `low` is above `high`.
 struct Bounds {
@@ -73,8 +73,5 @@ Bounds boundsOf(const Hull& placedHull);
 
 /// The rectangle around everything that `hull` covers during `motion`; may be larger than needed when it turns.
 Bounds sweptBounds(const Hull& hull, const Motion& motion);
-
-/// True if `point` lies inside or on the edge of a placed hull.
-bool contains(const Hull& placedHull, const Vec& point);
 
 } // namespace snare::geometry

@@ -267,13 +267,13 @@ Interval insideRoundedBox(const Ray& ray, const Vec& half, double radius)
     return result;
 }
 
-/// When the way of b as seen from a is nearer than `reach`.
+/// When the way of b as seen from a is nearer than `within`.
 struct Straight {
     Interval near;
     double speed;
 };
 
-Straight straightNearness(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB, double reach)
+Straight straightNearness(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB, double within)
 {
     Ray ray{motionOfB.from.at - motionOfA.from.at,
             (motionOfB.to.at - motionOfB.from.at) - (motionOfA.to.at - motionOfA.from.at)};
@@ -286,17 +286,18 @@ Straight straightNearness(const Hull& a, const Motion& motionOfA, const Hull& b,
     const auto plainB = plainA ? plainOf(b, motionOfB.from.turn) : std::nullopt;
     if (plainB) {
         const Ray between{ray.p + plainB->middle - plainA->middle, ray.v};
-        return {insideRoundedBox(between, plainA->half + plainB->half, plainA->radius + plainB->radius + reach), speed};
+        return {insideRoundedBox(between, plainA->half + plainB->half, plainA->radius + plainB->radius + within),
+                speed};
     }
     const Difference difference = differenceOf(placed(a, {{0, 0}, motionOfA.from.turn}), //
                                                placed(b, {{0, 0}, motionOfB.from.turn}));
-    return {insideRounded(ray, difference, a.radius + b.radius + reach), speed};
+    return {insideRounded(ray, difference, a.radius + b.radius + within), speed};
 }
 
 std::optional<Span> straightSpan(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB,
-                                 double reach, const Window& window)
+                                 double within, const Window& window)
 {
-    const Straight straight = straightNearness(a, motionOfA, b, motionOfB, reach);
+    const Straight straight = straightNearness(a, motionOfA, b, motionOfB, within);
     return spanOf(straight.near, window, straight.speed);
 }
 
@@ -315,20 +316,20 @@ double lowestAlong(const Hull& hull, const Vec& axis)
 /// The distance of a turning pair over time, with bounds on what it does between two moments.
 class TurningPair {
   public:
-    TurningPair(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB, double reach)
-        : a_(a), b_(b), motionOfA_(motionOfA), motionOfB_(motionOfB), reach_(reach),
+    TurningPair(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB, double within)
+        : a_(a), b_(b), motionOfA_(motionOfA), motionOfB_(motionOfB), within_(within),
           tolerance_(depthTolerance(a, motionOfA, b, motionOfB))
     {
         const Vec way = (motionOfB.to.at - motionOfB.from.at) - (motionOfA.to.at - motionOfA.from.at);
         const double turnOfA = std::abs(motionOfA.to.turn - motionOfA.from.turn) * radiansPerDegree;
         const double turnOfB = std::abs(motionOfB.to.turn - motionOfB.from.turn) * radiansPerDegree;
-        fastest_ = glm::length(way) + turnOfA * reachOf(a) + turnOfB * reachOf(b);
-        sharpest_ = turnOfA * turnOfA * reachOf(a) + turnOfB * turnOfB * reachOf(b);
+        fastest_ = glm::length(way) + turnOfA * boundingRadius(a) + turnOfB * boundingRadius(b);
+        sharpest_ = turnOfA * turnOfA * boundingRadius(a) + turnOfB * turnOfB * boundingRadius(b);
     }
 
     struct Moment {
         double t;
-        double beyond; ///< distance less reach
+        double beyond; ///< distance less within
         Vec normal;
         Hull a;
         Hull b;
@@ -339,7 +340,7 @@ class TurningPair {
         ++looks_;
         Moment moment{t, 0, {0, 0}, placed(a_, motionOfA_.at(t)), placed(b_, motionOfB_.at(t))};
         const Gap gap = gapBetween(moment.a, moment.b);
-        moment.beyond = gap.distance - reach_;
+        moment.beyond = gap.distance - within_;
         moment.normal = gap.normal;
         return moment;
     }
@@ -385,7 +386,7 @@ class TurningPair {
     /// The distance along a fixed axis, which is never more than the distance itself.
     double along(const Moment& moment, const Vec& axis) const
     {
-        return lowestAlong(moment.b, axis) + lowestAlong(moment.a, -axis) - reach_;
+        return lowestAlong(moment.b, axis) + lowestAlong(moment.a, -axis) - within_;
     }
 
     /// Whether they can be proven not to come near between two moments.
@@ -407,7 +408,7 @@ class TurningPair {
     const Hull& b_;
     const Motion& motionOfA_;
     const Motion& motionOfB_;
-    double reach_;
+    double within_;
     double tolerance_;
     double fastest_ = 0;  ///< how much the distance can change in a tick, m
     double sharpest_ = 0; ///< how much its slope can change in a tick, m
@@ -415,13 +416,13 @@ class TurningPair {
 };
 
 std::optional<Span> turningSpan(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB,
-                                double reach, const Window& window)
+                                double within, const Window& window)
 {
     const double begin = std::max(0.0, window.from);
     const double end = std::min(1.0, window.to);
     if (end <= timeTolerance || begin >= 1 - timeTolerance)
         return std::nullopt;
-    TurningPair pair{a, motionOfA, b, motionOfB, reach};
+    TurningPair pair{a, motionOfA, b, motionOfB, within};
     const TurningPair::Moment from = pair.at(begin);
     const TurningPair::Moment to = pair.at(end);
     const auto enter = pair.first(from, to);
@@ -445,7 +446,7 @@ double farthest(const Motion& motion, const Hull& hull)
 {
     return std::max({std::abs(motion.from.at.x), std::abs(motion.from.at.y), std::abs(motion.to.at.x),
                      std::abs(motion.to.at.y)}) +
-           reachOf(hull) + hull.radius;
+           boundingRadius(hull) + hull.radius;
 }
 
 } // namespace
@@ -491,13 +492,13 @@ Window heightWindow(const Band& a, const Motion& motionOfA, const Band& b, const
 }
 
 std::optional<Span> nearSpan(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB,
-                             double reach, const Window& window)
+                             double within, const Window& window)
 {
     if (window.empty())
         return std::nullopt;
     if (motionOfA.turns() || motionOfB.turns())
-        return turningSpan(a, motionOfA, b, motionOfB, reach, window);
-    return straightSpan(a, motionOfA, b, motionOfB, reach, window);
+        return turningSpan(a, motionOfA, b, motionOfB, within, window);
+    return straightSpan(a, motionOfA, b, motionOfB, within, window);
 }
 
 Window plainWindow(const Vec& between, const Vec& way, const Vec& half, double radius)
@@ -507,25 +508,25 @@ Window plainWindow(const Vec& between, const Vec& way, const Vec& half, double r
     return {near.low, near.high};
 }
 
-Window straightWindow(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB, double reach)
+Window straightWindow(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB, double within)
 {
-    const Interval near = straightNearness(a, motionOfA, b, motionOfB, reach).near;
+    const Interval near = straightNearness(a, motionOfA, b, motionOfB, within).near;
     return {near.low, near.high};
 }
 
 std::optional<Span> nearSpan(std::span<const Hull> a, const Motion& motionOfA, std::span<const Hull> b,
-                             const Motion& motionOfB, double reach, const Window& window)
+                             const Motion& motionOfB, double within, const Window& window)
 {
     if (a.size() == 1 && b.size() == 1)
-        return nearSpan(a.front(), motionOfA, b.front(), motionOfB, reach, window);
+        return nearSpan(a.front(), motionOfA, b.front(), motionOfB, within, window);
     std::optional<Span> whole;
     for (const Hull& partOfA : a) {
         Bounds around = sweptBounds(partOfA, motionOfA);
-        around.grow(reach + distanceTolerance);
+        around.grow(within + distanceTolerance);
         for (const Hull& partOfB : b) {
             if (!around.overlaps(sweptBounds(partOfB, motionOfB)))
                 continue;
-            const auto span = nearSpan(partOfA, motionOfA, partOfB, motionOfB, reach, window);
+            const auto span = nearSpan(partOfA, motionOfA, partOfB, motionOfB, within, window);
             if (!span)
                 continue;
             if (!whole) {

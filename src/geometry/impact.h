@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Time of impact: when, within one tick, do two moving hulls first come nearer than `reach`, and when do they part?
+/// Time of impact: when, within one tick, do two moving hulls first come nearer than `within`, and when do they part?
 ///
 /// Both go in a straight line and turn evenly (M6). Without a turn the answer is the root of a line or a quadratic and
 /// exact up to rounding. With a turn the tick is halved until bounds on the distance decide: the first moment is never
@@ -59,18 +59,18 @@ struct Span {
     bool atEnd;   ///< still near at frac 1
 };
 
-/// The span in which the distance of the hulls is less than `reach` (m; 0: the interiors overlap) within `window`, or
+/// The span in which the distance of the hulls is less than `within` (m; 0: the interiors overlap) within `window`, or
 /// nothing.
 std::optional<Span> nearSpan(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB,
-                             double reach = 0, const Window& window = {});
+                             double within = 0, const Window& window = {});
 
 /// The same for shapes of several parts: from when the first two parts come near to when the last two leave (M6, M13).
 std::optional<Span> nearSpan(std::span<const Hull> a, const Motion& motionOfA, std::span<const Hull> b,
-                             const Motion& motionOfB, double reach = 0, const Window& window = {});
+                             const Motion& motionOfB, double within = 0, const Window& window = {});
 
-/// When two hulls that do not turn are nearer than `reach`, or deeper than -`reach`, if they go on like this for ever,
-/// and always did: in parts of the tick, beyond it too; empty if never.
-Window straightWindow(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB, double reach);
+/// When two hulls that do not turn are nearer than `within`, or deeper than -`within`, if they go on like this for
+/// ever, and always did: in parts of the tick, beyond it too; empty if never.
+Window straightWindow(const Hull& a, const Motion& motionOfA, const Hull& b, const Motion& motionOfB, double within);
 
 /// A hull as most are: a disc (`half` is (0, 0)), or a box along the axes without a rounding.
 struct Plain {
@@ -83,7 +83,7 @@ struct Plain {
 std::optional<Plain> plainOf(const Hull& hull, double turn);
 
 /// What `straightWindow` says of two plain hulls: `between` leads from the middle of one to that of the other, `way` is
-/// how that changes in a tick, `half` and `radius` are the sums of theirs, with the reach in `radius`.
+/// how that changes in a tick, `half` and `radius` are the sums of theirs, with the within in `radius`.
 Window plainWindow(const Vec& between, const Vec& way, const Vec& half, double radius);
 
 } // namespace snare::geometry

@@ -8,7 +8,7 @@
 namespace snare::geometry {
 
 /// Asks for the memory at `address`, which will be read soon. Nothing need be there.
-inline void fetch(const void* address)
+inline void prefetch(const void* address)
 {
     __builtin_prefetch(address);
     asm volatile(""); // GCC leaves out calls of functions that do nothing but fetch

@@ -18,6 +18,9 @@ template <class T> struct Inner<std::optional<T>> {
 template <class T> struct Inner<std::vector<T>> {
     using Type = T;
 };
+template <class T> struct Inner<scene::SharedList<T>> {
+    using Type = T;
+};
 template <class T> struct Inner<scene::OneOrMore<T>> {
     using Type = T;
 };

@@ -145,8 +145,12 @@ void Pictures::trace(scene::Scene& scene)
     };
     for (auto& entry : scene.templates.entries)
         all(entry.second.model);
-    for (scene::Piece& piece : scene.pieces)
-        all(piece);
+    const auto isTraced = [](const scene::Shape& shape) {
+        return std::holds_alternative<scene::Traced>(shape.geometry);
+    };
+    for (std::size_t i = 0; i < scene.pieces.size(); ++i)
+        if (std::ranges::any_of(std::as_const(scene).pieces[i].shapes, isTraced))
+            all(scene.pieces[i]);
 }
 
 void Pictures::trace(const scene::Scene& scene, const scene::Piece& piece, scene::Traced& traced)

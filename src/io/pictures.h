@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Pictures: PNG files read as pixels, and the outlines of colours in them for traced shapes (N2).
+/// Pictures: PNG files read as pixels, and the outlines of colours in them for traced shapes.
 #pragma once
 
 #include "io/json_node.h"

@@ -164,7 +164,10 @@ class Reader {
 
     // --- containers --------------------------------------------------------------------------------------------
 
-    template <class T> bool read(const Node& node, std::vector<T>& out)
+    template <class T> bool read(const Node& node, std::vector<T>& out) { return readList(node, out); }
+    template <class T> bool read(const Node& node, scene::SharedList<T>& out) { return readList(node, out); }
+
+    template <class List> bool readList(const Node& node, List& out)
     {
         const Elements* list = node.elements();
         if (!list)

@@ -63,6 +63,7 @@ template <> struct Of<Target> {
 template <class T> struct Of<std::vector<T>> {
     static Json make() { return Json{{"type", "array"}, {"items", schemaOf<T>()}}; }
 };
+template <class T> struct Of<scene::SharedList<T>> : Of<std::vector<T>> {};
 template <class T> struct Of<std::optional<T>> {
     static Json make() { return schemaOf<T>(); }
 };

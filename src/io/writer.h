@@ -83,6 +83,14 @@ template <class T> Json toJson(const std::vector<T>& value)
     return list;
 }
 
+template <class T> Json toJson(const scene::SharedList<T>& value)
+{
+    Json list = Json::array();
+    for (const T& item : value)
+        list.push_back(toJson(item));
+    return list;
+}
+
 template <class T> Json toJson(const std::optional<T>& value)
 {
     return value ? toJson(*value) : Json();

@@ -19,10 +19,10 @@ double swingOf(const Mover& mover, const Hull& placed, double dt)
 {
     if (mover.spin == 0)
         return 0;
-    double reach = 0;
+    double farthest = 0;
     for (const Vec& corner : placed.corners())
-        reach = std::max(reach, geometry::squaredLength(corner - mover.centre));
-    return (std::sqrt(reach) + placed.radius) * std::abs(mover.spin) * dt;
+        farthest = std::max(farthest, geometry::squaredLength(corner - mover.centre));
+    return (std::sqrt(farthest) + placed.radius) * std::abs(mover.spin) * dt;
 }
 
 } // namespace

@@ -220,7 +220,7 @@ void Dynamics::weigh(const World& world, PieceIndex root)
     state.isMassKnown = true;
     state.mass = weightOf(world, root);
     state.inner = 1e300;
-    state.reach = 0;
+    state.radius = 0;
     const Vec centre = geometry::toScene(world.pose[static_cast<std::size_t>(root)], state.mass.centre);
     forEachOf(world, root, [&](PieceIndex index) {
         for (const LiveShape& shape : world.shapesOf(index)) {
@@ -230,7 +230,7 @@ void Dynamics::weigh(const World& world, PieceIndex root)
                 state.inner = std::min(state.inner, innerOf(part));
                 const Hull placed = geometry::placed(part, world.pose[static_cast<std::size_t>(index)]);
                 for (const Vec& corner : placed.corners())
-                    state.reach = std::max(state.reach, glm::length(corner - centre));
+                    state.radius = std::max(state.radius, glm::length(corner - centre));
             }
         }
     });
@@ -508,8 +508,8 @@ void Dynamics::warmUp()
                     continue;
             }
             const ContactPoint& before = old->points[static_cast<std::size_t>(match)];
-            point.pressed = before.pressed;
-            point.rubbed = before.rubbed;
+            point.normalImpulse = before.normalImpulse;
+            point.tangentImpulse = before.tangentImpulse;
         }
     }
 }
@@ -565,7 +565,7 @@ double Dynamics::freeWay(const World& world, Solids& solids, const Body& body) c
                     const Hull& solid = world.parts[static_cast<std::size_t>(other)];
                     const Hull& own = world.parts[part];
                     const Vec itsWay = itsMotion.to.at - itsMotion.from.at;
-                    const double travel = glm::length(body.shift - itsWay) + state.reach * std::abs(body.turned);
+                    const double travel = glm::length(body.shift - itsWay) + state.radius * std::abs(body.turned);
                     if (travel > 2 * state.inner) { // it could be past the other one
                         const auto span = geometry::nearSpan(own, motion, solid, itsMotion);
                         if (span && !span->atStart) {
@@ -599,7 +599,7 @@ void Dynamics::writeBack(World& world, Solids& solids, double dt)
         Body& body = bodies_[i];
         const LivePiece& piece = world.piece(body.piece);
         body.thrown = glm::length(body.shift - piece.approach * dt) +
-                          stateOf(body.piece).reach * std::abs(body.turned - piece.turning / degrees * dt) >
+                          stateOf(body.piece).radius * std::abs(body.turned - piece.turning / degrees * dt) >
                       contactRoom / 2;
     }
     // Twice: who is stopped may be in the way of who was looked at before.
@@ -608,7 +608,7 @@ void Dynamics::writeBack(World& world, Solids& solids, double dt)
             Body& body = bodies_[i];
             const State& state = stateOf(body.piece);
             if (world.piece(body.piece).walks ||
-                glm::length(body.shift) + state.reach * std::abs(body.turned) <= 0.25 * state.inner)
+                glm::length(body.shift) + state.radius * std::abs(body.turned) <= 0.25 * state.inner)
                 continue;
             const double free = freeWay(world, solids, body);
             body.shift *= free;

@@ -42,7 +42,7 @@ class Dynamics {
         bool touched = false;                      ///< something pressed it in the last tick
         double still = 0;                          ///< s, for how long it has rested
         double inner = 0;                          ///< m: half as thick as its thinnest part
-        double reach = 0;                          ///< m: its farthest corner from the centre of mass
+        double radius = 0;                         ///< m: its farthest corner from the centre of mass
         world::PieceIndex carrier = world::nobody; ///< the kinematic piece that carries it (V4),
         Vec carried{0, 0};                         ///< and how that moved it in the last tick, m/s
         double carriedSpin = 0;                    ///< degrees/s

@@ -126,7 +126,7 @@ class Solver {
             const Vec tangent = geometry::perpendicular(contact.normal);
             for (int i = 0; i < contact.count; ++i) {
                 const ContactPoint& point = contact.points[static_cast<std::size_t>(i)];
-                push(contact, point, contact.normal * point.pressed + tangent * point.rubbed);
+                push(contact, point, contact.normal * point.normalImpulse + tangent * point.tangentImpulse);
             }
         }
     }
@@ -170,10 +170,10 @@ class Solver {
             for (int i = 0; i < contact.count; ++i) {
                 ContactPoint& point = contact.points[static_cast<std::size_t>(i)];
                 const double speed = glm::dot(b.velocityAt(point.onB) - a.velocityAt(point.onA), tangent);
-                const double most = contact.friction * point.pressed;
-                const double next = std::clamp(point.rubbed - point.tangentMass * speed, -most, most);
-                push(contact, point, tangent * (next - point.rubbed));
-                point.rubbed = next;
+                const double most = contact.friction * point.normalImpulse;
+                const double next = std::clamp(point.tangentImpulse - point.tangentMass * speed, -most, most);
+                push(contact, point, tangent * (next - point.tangentImpulse));
+                point.tangentImpulse = next;
             }
         }
         return largest;
@@ -188,11 +188,11 @@ class Solver {
     double pressPoint(Contact& contact, ContactPoint& point, const Demand& demand)
     {
         const double lack = demand.speed - speedAt(contact, point, contact.normal);
-        const double change = (lack * point.normalMass - demand.give * point.pressed) / (1 + demand.give);
-        const double next = std::max(0.0, point.pressed + change);
-        const double more = next - point.pressed;
+        const double change = (lack * point.normalMass - demand.give * point.normalImpulse) / (1 + demand.give);
+        const double next = std::max(0.0, point.normalImpulse + change);
+        const double more = next - point.normalImpulse;
         push(contact, point, contact.normal * more);
-        point.pressed = next;
+        point.normalImpulse = next;
         point.most = std::max(point.most, next);
         return point.normalMass > 0 ? std::abs(more) / point.normalMass : 0;
     }
@@ -216,10 +216,10 @@ class Solver {
         const double k12 = contact.coupling;
         const double a11 = k11 * (1 + demands[0].give);
         const double a22 = k22 * (1 + demands[1].give);
-        const double b1 =
-            speedAt(contact, first, contact.normal) - demands[0].speed - k11 * first.pressed - k12 * second.pressed;
-        const double b2 =
-            speedAt(contact, second, contact.normal) - demands[1].speed - k12 * first.pressed - k22 * second.pressed;
+        const double b1 = speedAt(contact, first, contact.normal) - demands[0].speed - k11 * first.normalImpulse -
+                          k12 * second.normalImpulse;
+        const double b2 = speedAt(contact, second, contact.normal) - demands[1].speed - k12 * first.normalImpulse -
+                          k22 * second.normalImpulse;
         const double det = a11 * a22 - k12 * k12;
         double x1 = 0;
         double x2 = 0;
@@ -236,12 +236,12 @@ class Solver {
                 x2 = -b2 / a22;
             }
         }
-        const double more1 = x1 - first.pressed;
-        const double more2 = x2 - second.pressed;
+        const double more1 = x1 - first.normalImpulse;
+        const double more2 = x2 - second.normalImpulse;
         push(contact, first, contact.normal * more1);
         push(contact, second, contact.normal * more2);
-        first.pressed = x1;
-        second.pressed = x2;
+        first.normalImpulse = x1;
+        second.normalImpulse = x2;
         first.most = std::max(first.most, x1);
         second.most = std::max(second.most, x2);
         return std::max(std::abs(k11 * more1 + k12 * more2), std::abs(k12 * more1 + k22 * more2));
@@ -285,7 +285,7 @@ class Solver {
                 continue;
             press(contact, demands);
             for (ContactPoint& point : contact.points)
-                point.pressed = point.rubbed = 0; // it will be gone: no start for the next tick
+                point.normalImpulse = point.tangentImpulse = 0; // it will be gone: no start for the next tick
         }
     }
 

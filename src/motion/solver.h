@@ -47,13 +47,13 @@ struct Body {
 struct ContactPoint {
     Vec onA{0, 0}; ///< from the centre of A at the start of the tick
     Vec onB{0, 0};
-    double separation = 0; ///< m beyond `restGap`, at the start of the tick
-    double pressed = 0;    ///< N s, of the last sub-step, along the normal
-    double rubbed = 0;     ///< N s, across it
+    double separation = 0;     ///< m beyond `restGap`, at the start of the tick
+    double normalImpulse = 0;  ///< N s, of the last sub-step, along the normal
+    double tangentImpulse = 0; ///< N s, across it
     double normalMass = 0;
     double tangentMass = 0;
     double before = 0; ///< m/s along the normal at the start of the tick
-    double most = 0;   ///< N s, the largest `pressed` of the tick
+    double most = 0;   ///< N s, the largest `normalImpulse` of the tick
     Vec mark{0, 0};    ///< the point in the axes of B's piece: known again in the next tick
 };
 

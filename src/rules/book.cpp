@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "rules/book.h"
 
+#include "rules/values.h"
+
 namespace snare::rules {
 
 namespace {
@@ -56,6 +58,21 @@ bool mayAskForMeeting(const scene::Response& response)
 }
 
 } // namespace
+
+bool hearsAt(const Where& where, PieceIndex self, const world::World& world)
+{
+    switch (where.kind) {
+    case Where::Kind::scene:
+        return self == theScene;
+    case Where::Kind::piece:
+        return where.piece == self;
+    case Where::Kind::selector:
+        return isSelected(where.selector, world, self);
+    case Where::Kind::nowhere:
+        break;
+    }
+    return false;
+}
 
 Book::Book(const scene::Scene& scene)
 {

@@ -20,6 +20,9 @@ struct Where {
     int shapeNumber = -1; ///< of the piece; -1: the piece as a whole (M9)
 };
 
+/// Whether a snare that catches there hears what happens at `self`.
+bool hearsAt(const Where& where, PieceIndex self, const world::World& world);
+
 class Book {
   public:
     Book() = default;

@@ -10,7 +10,7 @@ namespace snare::rules {
 
 using world::LivePiece;
 
-void Engine::setDial(std::size_t source, double value, const Stagehand& hand)
+void Engine::setDial(std::size_t source, double value, const TickContext& hand)
 {
     const auto& dial = std::get<scene::DialSource>(scene_->sources[source].kind);
     const double next = std::clamp(value, std::min(dial.low, dial.high), std::max(dial.low, dial.high));
@@ -22,7 +22,7 @@ void Engine::setDial(std::size_t source, double value, const Stagehand& hand)
     judge(world::sourceIndex(source), "value", old, next, hand.world);
 }
 
-void Engine::setValue(PieceIndex owner, const std::string& name, const scene::Scalar* value, const Stagehand& hand)
+void Engine::setValue(PieceIndex owner, const std::string& name, const scene::Scalar* value, const TickContext& hand)
 {
     auto& values = owner == theScene ? hand.world.variables : hand.world.piece(owner).properties;
     scene::Scalar* held = values.find(name);
@@ -52,7 +52,7 @@ void Engine::setValue(PieceIndex owner, const std::string& name, const scene::Sc
 }
 
 void Engine::setNumber(PieceIndex owner, const std::string& name, Texts::Id word, double& held, double now,
-                       const Stagehand& hand)
+                       const TickContext& hand)
 {
     if (held == now)
         return;
@@ -81,7 +81,7 @@ void Engine::judge(PieceIndex owner, std::string_view name, double old, double n
 }
 
 /// S13: what a meeting held is as it was before.
-void Engine::giveBack(std::vector<Hold> holds, const Stagehand& hand)
+void Engine::giveBack(std::vector<Hold> holds, const TickContext& hand)
 {
     for (const Hold& hold : holds) {
         if (hold.what == Hold::What::caption) {
@@ -90,26 +90,26 @@ void Engine::giveBack(std::vector<Hold> holds, const Stagehand& hand)
         }
         if (hold.piece >= 0 && !hand.world.piece(hold.piece).present)
             continue;
-        const auto note = [&](Noted noted) {
-            noted.piece = hold.piece;
-            noted.shape = hold.held;
-            noted_.push_back(std::move(noted));
+        const auto note = [&](PendingChange pending) {
+            pending.piece = hold.piece;
+            pending.shape = hold.held;
+            pending_.push_back(std::move(pending));
         };
         switch (hold.what) {
         case Hold::What::shown:
-            note({.kind = hold.flag ? Noted::Kind::show : Noted::Kind::hide});
+            note({.kind = hold.flag ? PendingChange::Kind::show : PendingChange::Kind::hide});
             break;
         case Hold::What::enabled:
-            note({.kind = hold.flag ? Noted::Kind::enable : Noted::Kind::disable});
+            note({.kind = hold.flag ? PendingChange::Kind::enable : PendingChange::Kind::disable});
             break;
         case Hold::What::group:
-            note({.kind = Noted::Kind::regroup, .group = static_cast<int>(hold.number)});
+            note({.kind = PendingChange::Kind::regroup, .group = static_cast<int>(hold.number)});
             break;
         case Hold::What::scale:
-            note({.kind = Noted::Kind::resize, .scale = hold.number});
+            note({.kind = PendingChange::Kind::resize, .scale = hold.number});
             break;
         case Hold::What::factor:
-            note({.kind = Noted::Kind::resize, .relative = true, .scale = 1 / hold.number});
+            note({.kind = PendingChange::Kind::resize, .relative = true, .scale = 1 / hold.number});
             break;
         case Hold::What::look:
             putOn(hold.piece, static_cast<int>(hold.number), hand);
@@ -146,7 +146,7 @@ bool isBuiltInNumber(PieceIndex owner, std::string_view name, const world::World
 } // namespace
 
 /// Sets a value of any owner: a property or variable, a dial, or a built-in number that can be set.
-void Engine::setAny(PieceIndex owner, const std::string& name, const scene::Scalar* value, const Stagehand& hand)
+void Engine::setAny(PieceIndex owner, const std::string& name, const scene::Scalar* value, const TickContext& hand)
 {
     const double* number = value ? std::get_if<double>(value) : nullptr;
     if (number && !std::isfinite(*number) && isBuiltInNumber(owner, name, hand.world))
@@ -177,13 +177,14 @@ void Engine::setAny(PieceIndex owner, const std::string& name, const scene::Scal
     else if (name == "layer")
         piece.layer = static_cast<int>(std::clamp(*number, -1e6, 1e6));
     else if (name == "x" || name == "y")
-        noted_.push_back({.kind = Noted::Kind::put,
-                          .piece = owner,
-                          .at = name == "x" ? Vec{*number, pose.at.y} : Vec{pose.at.x, *number}});
+        pending_.push_back({.kind = PendingChange::Kind::put,
+                            .piece = owner,
+                            .at = name == "x" ? Vec{*number, pose.at.y} : Vec{pose.at.x, *number}});
     else if (name == "z")
-        noted_.push_back({.kind = Noted::Kind::put, .piece = owner, .at = pose.at, .height = *number});
+        pending_.push_back({.kind = PendingChange::Kind::put, .piece = owner, .at = pose.at, .height = *number});
     else if (name == "turn")
-        noted_.push_back({.kind = Noted::Kind::put, .piece = owner, .at = pose.at, .turn = *number, .turns = true});
+        pending_.push_back(
+            {.kind = PendingChange::Kind::put, .piece = owner, .at = pose.at, .turn = *number, .turns = true});
     else
         setValue(owner, name, value, hand);
 }
@@ -205,15 +206,15 @@ std::string Engine::freeName(const std::string& form, const world::World& world)
     return name;
 }
 
-/// Puts a look on a piece; shapes traced from it follow with what settles (N2, K7).
-void Engine::putOn(PieceIndex index, int look, const Stagehand& hand)
+/// Puts a look on a piece; shapes traced from it follow with what settles (K7).
+void Engine::putOn(PieceIndex index, int look, const TickContext& hand)
 {
     LivePiece& piece = hand.world.piece(index);
     piece.look = look;
     piece.dressed = tick_;
     clocks_.play(hand.world, index, tick_, scene_->rate);
     if (!hand.world.traced.empty())
-        noted_.push_back({.kind = Noted::Kind::retrace, .piece = index});
+        pending_.push_back({.kind = PendingChange::Kind::retrace, .piece = index});
 }
 
 } // namespace snare::rules

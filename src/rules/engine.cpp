@@ -12,7 +12,7 @@ using scene::Snare;
 using world::LivePiece;
 
 Engine::Engine(std::shared_ptr<const scene::Scene> scene, std::uint64_t seed)
-    : scene_(std::move(scene)), book_(*scene_), watches_(*scene_, book_), dice_(seed)
+    : scene_(std::move(scene)), book_(*scene_), watches_(*scene_, book_), random_(seed)
 {
     gates_.resize(scene_->snares.size());
 }
@@ -21,14 +21,14 @@ void Engine::reset(std::int64_t tick, const world::World& world)
 {
     tick_ = tick;
     agenda_.clear();
-    noted_.clear();
+    pending_.clear();
     runs_.clear();
     dwells_.clear();
     signalWaits_.clear();
     holds_.clear();
     presence_.clear();
     occupancy_.clear();
-    pointing_.forget();
+    pointer_.forget();
     strays_.clear();
     spawned_.clear();
     spawnedAtOnce_ = 0;
@@ -117,6 +117,19 @@ void Engine::queueInput(const scene::Input& input)
         return;
     }
     agenda_.addInput(Item::Kind::key, input.down ? 1u : 0u).event.word = input.key;
+}
+
+void Engine::queueInputsEnd()
+{
+    if (pointer_.isPressing() || !agenda_.empty())
+        agenda_.addInput(Item::Kind::dragTold);
+}
+
+/// What is dragged follows when this delivery is settled.
+void Engine::addDragged(const world::World& world)
+{
+    if (std::optional<PendingChange> put = pointer_.putOfDragged(world))
+        pending_.push_back(std::move(*put));
 }
 
 void Engine::queueLaterInputs()
@@ -211,7 +224,7 @@ void Engine::queueStrays()
 
 // --- delivery ------------------------------------------------------------------------------------------------------
 
-void Engine::deliverAll(const Stagehand& hand)
+void Engine::deliverAll(const TickContext& hand)
 {
     while (!agenda_.empty() && stopReason_.empty() && !restartAsked_ && !hand.isCancelled()) {
         Item& item = agenda_.take();
@@ -222,8 +235,8 @@ void Engine::deliverAll(const Stagehand& hand)
             tellUnheard(item, hand.journal);
         else
             carryOut(item, hand);
-        if (!noted_.empty())
-            settle(isEvent ? std::max(0.0, item.event.frac) : 0, hand);
+        if (!pending_.empty())
+            commit(isEvent ? std::max(0.0, item.event.frac) : 0, hand);
     }
     if (restartAsked_) // T5: what is still to come of the inputs is dealt with after the new start
         agenda_.moveInputsTo(laterInputs_);
@@ -241,7 +254,7 @@ void Engine::tellUnheard(const Item& item, Journal& journal)
     line.number = item.number;
 }
 
-void Engine::carryOut(Item& item, const Stagehand& hand)
+void Engine::carryOut(Item& item, const TickContext& hand)
 {
     switch (item.kind) {
     case Item::Kind::event:
@@ -275,32 +288,35 @@ void Engine::carryOut(Item& item, const Stagehand& hand)
         break;
     }
     case Item::Kind::pointer:
-        pointerMoved(item, hand);
+        agenda_.insertNext(pointer_.move(item.event.point, item.id != 0, hand.world, pointerContext(hand.world)));
         break;
     case Item::Kind::button:
-        item.id != 0 ? buttonDown(item.event.act->button, hand) : buttonUp(item.event.act->button, hand);
+        agenda_.insertNext(item.id != 0 ? pointer_.press(item.event.act->button, pointerContext(hand.world))
+                                        : pointer_.release(item.event.act->button, pointerContext(hand.world)));
         break;
     case Item::Kind::dragTold:
-        tellDrag(hand);
+        if (std::optional<Event> drag = pointer_.tellDrag(pointerContext(hand.world))) {
+            addDragged(hand.world);
+            agenda_.insertNext({{Item::Kind::event, 0, std::move(*drag)}});
+        }
         break;
     case Item::Kind::dragPut:
-        putDragged(hand);
+        addDragged(hand.world);
         break;
     case Item::Kind::findUnder: {
-        lookUnder(hand.world, true);
         std::vector<Item> found;
-        for (const detect::Change& change : compareMet(hand.world, false, false, false))
+        for (const detect::Change& change : pointer_.meetAnew(pointerContext(hand.world)))
             found.push_back({Item::Kind::event, 0, eventOf(change)});
         agenda_.insertNext(std::move(found));
         break;
     }
     case Item::Kind::sweepClosed:
         hand.world.pointer.sweptFrom.reset();
-        pointing_.closing = true;
+        pointer_.closeBox();
         agenda_.insertNext({{Item::Kind::findUnder, 0, {}}});
         break;
     case Item::Kind::lifetime:
-        noted_.push_back({.kind = Noted::Kind::remove, .piece = item.event.self});
+        pending_.push_back({.kind = PendingChange::Kind::remove, .piece = item.event.self});
         break;
     }
 }
@@ -347,7 +363,7 @@ bool Engine::isStorm(EventKind kind)
     }
 }
 
-void Engine::deliver(Event& event, const Stagehand& hand)
+void Engine::deliver(Event& event, const TickContext& hand)
 {
     event.tick = static_cast<int>(tick_);
     if (event.silent) {
@@ -380,7 +396,7 @@ void Engine::deliver(Event& event, const Stagehand& hand)
 
 /// Enter, stay and exit: who is inside is told as they are delivered. An exit ends what its meeting held, whoever is
 /// gone by then (K6).
-void Engine::deliverInside(Event& event, bool gone, const Stagehand& hand)
+void Engine::deliverInside(Event& event, bool gone, const TickContext& hand)
 {
     const int before = presence_.piecesIn(event.self);
     bool whole = true; // whether those who listen to the piece as a whole hear it (M9)
@@ -419,7 +435,7 @@ void Engine::applyOutside(PieceIndex index, const world::World& world)
 {
     const LivePiece& piece = world.piece(index);
     if (piece.model->outside == scene::Outside::remove)
-        noted_.push_back({.kind = Noted::Kind::remove, .piece = index});
+        pending_.push_back({.kind = PendingChange::Kind::remove, .piece = index});
     if (piece.model->outside != scene::Outside::wrap)
         return;
     const auto& [left, bottom, right, top] = *scene_->bounds;
@@ -429,11 +445,12 @@ void Engine::applyOutside(PieceIndex index, const world::World& world)
                    ? low + std::fmod(std::fmod(value - low, high - low) + (high - low), high - low)
                    : value;
     };
-    noted_.push_back(
-        {.kind = Noted::Kind::put, .piece = index, .at = {wrapped(at.x, left, right), wrapped(at.y, bottom, top)}});
+    pending_.push_back({.kind = PendingChange::Kind::put,
+                        .piece = index,
+                        .at = {wrapped(at.x, left, right), wrapped(at.y, bottom, top)}});
 }
 
-void Engine::writeEvent(Event& event, bool gone, const Stagehand& hand)
+void Engine::writeEvent(Event& event, bool gone, const TickContext& hand)
 {
     const bool often = event.kind == EventKind::stay || event.kind == EventKind::keyHeld;
     if (often && !hand.journal.withStays)
@@ -441,7 +458,7 @@ void Engine::writeEvent(Event& event, bool gone, const Stagehand& hand)
     Line& line = hand.journal.add(LineKind::event);
     event.line = static_cast<std::int32_t>(hand.journal.lines.size()) - 1;
     line.event = event.kind;
-    line.stage = gone ? Stage::gone : Stage::armed;
+    line.stage = gone ? SlipStage::gone : SlipStage::armed;
     line.self = event.self;
     line.visitor = event.visitor;
     line.shape = event.shape;

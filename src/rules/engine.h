@@ -15,7 +15,7 @@
 #include "rules/holds.h"
 #include "rules/journal.h"
 #include "rules/occupancy.h"
-#include "rules/pointing.h"
+#include "rules/pointer_input.h"
 #include "rules/presence.h"
 #include "rules/values.h"
 #include "rules/waiting_runs.h"
@@ -47,7 +47,7 @@ inline constexpr int mostRoutinesDeep = 100;
 inline constexpr std::size_t mostPieces = 200'000;
 
 /// The parts of a run that rules act on.
-struct Stagehand {
+struct TickContext {
     world::World& world;
     detect::Detection& detection;
     Journal& journal;
@@ -87,7 +87,10 @@ class Engine {
     void queueInputsEnd();
     /// What the pointer meets now that everything has moved, and what it no longer does (P2); the marks of K7 must
     /// still be there.
-    std::vector<detect::Change> meetPointer(const world::World& world, bool atStart, bool withStays);
+    std::vector<detect::Change> meetPointer(const world::World& world, bool atStart, bool withStays)
+    {
+        return pointer_.meetAfterMotion(pointerContext(world), atStart, withStays);
+    }
     void queueHeldKeys(bool evenIfUnheard);
     void queueClocks(const world::World& world);
     void queueArrivals(std::span<const motion::Arrival> arrivals);
@@ -96,7 +99,7 @@ class Engine {
     void queueStrays();
 
     /// Delivers all that is queued and what comes of it. Ends early when a restart or an error stops it.
-    void deliverAll(const Stagehand& hand);
+    void deliverAll(const TickContext& hand);
 
     /// Someone asked for a restart: the caller puts the world back and calls `reset` (T5).
     bool restartAsked() const { return restartAsked_; }
@@ -114,7 +117,7 @@ class Engine {
 
     const std::vector<std::string>& keysDown() const { return keysDown_; }
     /// The buttons that are down, in the order in which they went down.
-    std::vector<scene::Button> buttonsDown() const;
+    std::vector<scene::Button> buttonsDown() const { return pointer_.buttonsDown(); }
     const Presence& presence() const { return presence_; }
     bool hearsStays() const { return !book_.listeningTo(EventKind::stay).empty(); }
     bool isArmed(int snare) const { return armed_[static_cast<std::size_t>(snare)] != 0; }
@@ -124,22 +127,21 @@ class Engine {
     const std::string& restartedBy() const { return restartedBy_; }
 
   private:
-    friend class Doing;
+    friend class ResponseContext;
 
     // delivery
-    void deliver(Event& event, const Stagehand& hand);
-    void deliverInside(Event& event, bool gone, const Stagehand& hand);
+    void deliver(Event& event, const TickContext& hand);
+    void deliverInside(Event& event, bool gone, const TickContext& hand);
     void deliverKey(const Item& item);
     void tellUnheard(const Item& item, Journal& journal);
     /// The snares that set something off in this tick last, for the message of an error.
     std::string raisers() const;
     /// Carries out an item that is no event.
-    void carryOut(Item& item, const Stagehand& hand);
+    void carryOut(Item& item, const TickContext& hand);
     bool isStorm(EventKind kind);
-    void offer(Event& event, bool gone, bool whole, const Stagehand& hand);
-    void offerEverywhere(int snare, Event& event, bool gone, const Stagehand& hand);
-    void offerAt(int snare, PieceIndex self, Event& event, bool gone, const Stagehand& hand);
-    static bool hearsAt(const Where& where, PieceIndex self, const world::World& world);
+    void offer(Event& event, bool gone, bool whole, const TickContext& hand);
+    void offerEverywhere(int snare, Event& event, bool gone, const TickContext& hand);
+    void offerAt(int snare, PieceIndex self, Event& event, bool gone, const TickContext& hand);
     void applyOutside(PieceIndex piece, const world::World& world);
     bool catches(int snare, const Event& event, bool whole, const world::World& world) const;
     bool catchesContact(int snare, const Event& event, bool whole, const world::World& world) const;
@@ -149,16 +151,16 @@ class Engine {
                                                                       const world::World& world) const;
     CausingMeeting causeOf(int snare, PieceIndex self, const Event& event, const world::World& world) const;
     bool isOn(const CausingMeeting& cause, PieceIndex self, PieceIndex visitor) const;
-    void consider(int snare, PieceIndex self, Event& event, bool gone, bool afterDwell, const Stagehand& hand);
+    void consider(int snare, PieceIndex self, Event& event, bool gone, bool afterDwell, const TickContext& hand);
     std::optional<std::string> turnedAwayByPhase(const scene::Snare& snare, PieceIndex self,
                                                  const world::World& world) const;
     std::optional<std::string> turnedAwayByGate(int snare, PieceIndex self, const Event& event, bool afterDwell);
-    void spring(int snare, PieceIndex self, const Event& event, const Stagehand& hand);
-    void slip(int snare, PieceIndex self, const Event& event, Stage stage, std::string_view reason,
-              const Stagehand& hand);
-    void writeEvent(Event& event, bool gone, const Stagehand& hand);
-    Sources sources() { return {*scene_, presence_, dice_, scripts_, overrun_}; }
-    Surroundings around(const Stagehand& hand, const Event& event, PieceIndex self)
+    void spring(int snare, PieceIndex self, const Event& event, const TickContext& hand);
+    void slip(int snare, PieceIndex self, const Event& event, SlipStage stage, std::string_view reason,
+              const TickContext& hand);
+    void writeEvent(Event& event, bool gone, const TickContext& hand);
+    Sources sources() { return {*scene_, presence_, random_, scripts_, overrun_}; }
+    Surroundings around(const TickContext& hand, const Event& event, PieceIndex self)
     {
         return {hand.world, hand.detection, event, self, event.visitor, tick_, sources(), nullptr};
     }
@@ -171,74 +173,54 @@ class Engine {
     /// For the message of K8: a snare that set something off.
     void remember(int snare) { raisers_[raised_++ % raisers_.size()] = snare; }
     /// M11: counts a visitor in or out and queues what comes of it behind the events of its kind and moment (M12).
-    void countIn(const Event& enter, bool whole, const Stagehand& hand);
+    void countIn(const Event& enter, bool whole, const TickContext& hand);
     void countOut(const Event& exit, const Presence::Ended& ended);
     void queueCounted(const Event& event, EventKind kind, int snare);
     void queueInOrder(const Event& event);
-    void cancelDwells(const Presence::Ended& ended, const Stagehand& hand);
-    void finishDwell(std::uint32_t sequence, const Stagehand& hand);
+    void cancelDwells(const Presence::Ended& ended, const TickContext& hand);
+    void finishDwell(std::uint32_t sequence, const TickContext& hand);
     /// A visitor has left: gates that forget then, and holds that end then.
-    void afterExit(const Event& exit, const Presence::Ended& ended, const Stagehand& hand);
+    void afterExit(const Event& exit, const Presence::Ended& ended, const TickContext& hand);
 
-    // the pointer (pointing.cpp)
     bool catchesAct(int snare, const Event& event, const world::World& world) const;
-    bool catchesPointerAt(int shape, const world::World& world) const;
-    bool catchesAny(std::initializer_list<EventKind> kinds, PieceIndex piece, scene::Button button,
-                    const world::World& world) const;
-    bool covers(int shape, const world::World& world) const;
-    PieceIndex topmostUnder(const world::World& world, PieceIndex except = nobody) const;
-    int shapeUnder(PieceIndex piece, const world::World& world) const;
-    void lookUnder(const world::World& world, bool anew);
-    std::vector<Pointing::Met> metNow(const world::World& world) const;
-    std::vector<detect::Change> compareMet(const world::World& world, bool atStart, bool afterMotion, bool withStays);
-    void addPointerEnds(const world::World& world, double frac, std::vector<detect::Change>& ended);
-    std::shared_ptr<const PointerAct> actOf(const Press& press, int count) const;
-    Event pointerEvent(EventKind kind, PieceIndex self, std::shared_ptr<const PointerAct> act,
-                       const world::World& world) const;
-    void addActs(std::vector<Item>& items, EventKind kind, PieceIndex self, const std::vector<PieceIndex>& below,
-                 const std::shared_ptr<const PointerAct>& act, const world::World& world) const;
-    std::vector<PieceIndex> belowTop(const world::World& world, PieceIndex top) const;
-    void pointerMoved(const Item& item, const Stagehand& hand);
-    void buttonDown(scene::Button button, const Stagehand& hand);
-    void buttonUp(scene::Button button, const Stagehand& hand);
-    void tellDrag(const Stagehand& hand);
-    void putDragged(const Stagehand& hand);
+    PointerContext pointerContext(const world::World& world) const { return {*scene_, book_, world, keysDown_, tick_}; }
+    void addDragged(const world::World& world);
 
     // values; no `value`: it has one no longer
-    void setDial(std::size_t source, double value, const Stagehand& hand);
-    void setValue(PieceIndex owner, const std::string& name, const scene::Scalar* value, const Stagehand& hand);
+    void setDial(std::size_t source, double value, const TickContext& hand);
+    void setValue(PieceIndex owner, const std::string& name, const scene::Scalar* value, const TickContext& hand);
     /// The same for a number that is there already: `held` is where, `word` its name in the journal.
     void setNumber(PieceIndex owner, const std::string& name, Texts::Id word, double& held, double now,
-                   const Stagehand& hand);
+                   const TickContext& hand);
     bool isChangeHeard() const { return !book_.listeningTo(EventKind::changed).empty(); }
-    void setAny(PieceIndex owner, const std::string& name, const scene::Scalar* value, const Stagehand& hand);
+    void setAny(PieceIndex owner, const std::string& name, const scene::Scalar* value, const TickContext& hand);
     void judge(PieceIndex owner, std::string_view name, double old, double now, const world::World& world);
-    void giveBack(std::vector<Hold> holds, const Stagehand& hand);
-    void putOn(PieceIndex piece, int look, const Stagehand& hand);
+    void giveBack(std::vector<Hold> holds, const TickContext& hand);
+    void putOn(PieceIndex piece, int look, const TickContext& hand);
 
     // runs
-    void resume(std::uint32_t id, const Stagehand& hand);
+    void resume(std::uint32_t id, const TickContext& hand);
     /// Carries out steps until the run waits or ends. Returns its id if it waits, else 0.
-    std::uint32_t carryOut(RunState&& run, const Stagehand& hand);
+    std::uint32_t carryOut(RunState&& run, const TickContext& hand);
     void ended(const RunState& run);
     void endRuns(std::vector<RunState> runs);
     void goOn(std::uint32_t run) { agenda_.add(Item::Kind::resume, run); }
     SignalWait* signalWait(std::uint32_t number) { return signalWaits_.find(number); }
     /// All runs that a waited signal started have ended (S10).
     void signalDone(std::uint32_t number);
-    void orderEnded(std::uint32_t order, std::string_view overtaken, const Stagehand& hand);
+    void orderEnded(std::uint32_t order, std::string_view overtaken, const TickContext& hand);
 
     // settling
-    void settle(double frac, const Stagehand& hand);
-    void apply(const Noted& noted, const Stagehand& hand);
-    void applyPhase(const Noted& noted, const Stagehand& hand);
-    void applySpawn(const SpawnOrder& order, const Stagehand& hand);
-    bool applyPut(const Noted& noted, const Stagehand& hand);
-    void moveScenePhase(int phase, const Stagehand& hand);
-    template <class Visit> void forEachRider(PieceIndex piece, const Stagehand& hand, Visit&& visit);
+    void commit(double frac, const TickContext& hand);
+    void apply(const PendingChange& noted, const TickContext& hand);
+    void applyPhase(const PendingChange& noted, const TickContext& hand);
+    void applySpawn(const SpawnOrder& order, const TickContext& hand);
+    bool applyPut(const PendingChange& noted, const TickContext& hand);
+    void moveScenePhase(int phase, const TickContext& hand);
+    template <class Visit> void forEachRider(PieceIndex piece, const TickContext& hand, Visit&& visit);
     /// S7: those inside already are offered, at one self or at all.
-    void offerToInsiders(int snare, PieceIndex only, const Stagehand& hand);
-    void catchUpWithPhase(PieceIndex owner, const std::string& from, const std::string& to, const Stagehand& hand);
+    void offerToInsiders(int snare, PieceIndex only, const TickContext& hand);
+    void catchUpWithPhase(PieceIndex owner, const std::string& from, const std::string& to, const TickContext& hand);
     /// The id of the next piece of a template: TEMPLATE-1, TEMPLATE-2, …
     std::string freeName(const std::string& form, const world::World& world);
 
@@ -249,7 +231,7 @@ class Engine {
     std::int64_t tick_ = 0;
 
     Agenda agenda_;
-    std::vector<Noted> noted_;
+    std::vector<PendingChange> pending_;
     std::vector<PieceIndex> removedNow_; ///< in this settling
     Lookup<PieceIndex, bool> isRemovedNow_;
     std::vector<PieceIndex> touched_; ///< pieces that something happened to, while settling
@@ -270,12 +252,12 @@ class Engine {
     Holds holds_;
     Presence presence_;
     Occupancy occupancy_;
-    Pointing pointing_;
+    PointerInput pointer_;
     std::vector<std::string> keysDown_;
     std::vector<Item> laterInputs_; ///< of this tick, while the scene starts anew
     std::vector<PieceIndex> strays_;
     std::vector<std::pair<std::string, int>> spawned_; ///< how many each template has given so far
-    Dice dice_;
+    CounterGenerator random_;
     script::Sandbox scripts_;
     Overrun overrun_;
 

@@ -14,7 +14,7 @@ std::string_view wordOf(Outcome outcome)
     return outcome == Outcome::sprung ? "sprung" : "slipped";
 }
 
-std::string_view wordOf(Stage stage)
+std::string_view wordOf(SlipStage stage)
 {
     constexpr std::string_view words[] = {"armed", "phase", "filter", "gate", "gone"};
     return words[static_cast<std::size_t>(stage)];

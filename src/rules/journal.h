@@ -12,11 +12,11 @@ namespace snare::rules {
 
 enum class LineKind : std::uint8_t { event, snare, response, note };
 enum class Outcome : std::uint8_t { sprung, slipped };
-enum class Stage : std::uint8_t { armed, phase, filter, gate, gone };
+enum class SlipStage : std::uint8_t { armed, phase, filter, gate, gone };
 
 std::string_view wordOf(LineKind kind);
 std::string_view wordOf(Outcome outcome);
-std::string_view wordOf(Stage stage);
+std::string_view wordOf(SlipStage stage);
 
 /// One line of the log, in 64 bytes. What applies depends on `kind`.
 struct Line {
@@ -26,7 +26,8 @@ struct Line {
     Manner manner = Manner::sense;
     Cause cause = Cause::moved;
     Outcome outcome = Outcome::sprung;
-    Stage stage = Stage::armed;  ///< of a snare line that slipped; of an event `gone`: nobody was offered it (K6)
+    SlipStage stage =
+        SlipStage::armed;        ///< of a snare line that slipped; of an event `gone`: nobody was offered it (K6)
     std::uint8_t response = 0;   ///< which of `scene::ResponseKind`
     bool showsNumber = false;    ///< the text is the name of a value, and `number` what it is now
     PieceIndex self = theScene;  ///< event: at; snare: self; response: on (`nobody`: none)

@@ -83,9 +83,8 @@ template <class Key, class Value, class Hash = std::hash<Key>> class Lookup {
 
     std::int32_t placeOf(const Key& key) const
     {
-        return places_.find(Hash{}(key), [&](std::int32_t place) {
-            return entries_[static_cast<std::size_t>(place)].first == key;
-        });
+        return places_.find(Hash{}(key),
+                            [&](std::int32_t place) { return entries_[static_cast<std::size_t>(place)].first == key; });
     }
 
     void eraseAt(std::size_t at)

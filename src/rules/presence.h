@@ -11,7 +11,6 @@
 
 #include <boost/container/small_vector.hpp>
 
-
 namespace snare::rules {
 
 using MeetingId = std::uint32_t;

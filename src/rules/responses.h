@@ -3,45 +3,50 @@
 /// compile.
 #pragma once
 
-#include "rules/doing.h"
+#include "scene/response.h"
 
 namespace snare::rules {
 
-void apply(const scene::Say& say, Doing& doing);
-void apply(const scene::Note& note, Doing& doing);
-void apply(const scene::Show& show, Doing& doing);
-void apply(const scene::Hide& hide, Doing& doing);
-void apply(const scene::Enable& enable, Doing& doing);
-void apply(const scene::Disable& disable, Doing& doing);
-void apply(const scene::Arm& arm, Doing& doing);
-void apply(const scene::Disarm& disarm, Doing& doing);
-void apply(const scene::Set& set, Doing& doing);
-void apply(const scene::Add& add, Doing& doing);
-void apply(const scene::Tag& tag, Doing& doing);
-void apply(const scene::Untag& untag, Doing& doing);
-void apply(const scene::Regroup& regroup, Doing& doing);
-void apply(const scene::ChangeLook& look, Doing& doing);
-void apply(const scene::Move& move, Doing& doing);
-void apply(const scene::Turn& turn, Doing& doing);
-void apply(const scene::Stop& stop, Doing& doing);
-void apply(const scene::Put& put, Doing& doing);
-void apply(const scene::Size& size, Doing& doing);
-void apply(const scene::Attach& attach, Doing& doing);
-void apply(const scene::Detach& detach, Doing& doing);
-void apply(const scene::Remove& remove, Doing& doing);
-void apply(const scene::Signal& signal, Doing& doing);
-void apply(const scene::Wait& wait, Doing& doing);
-void apply(const scene::Prompt& prompt, Doing& doing);
-void apply(const scene::Rearm& rearm, Doing& doing);
-void apply(const scene::Chase& chase, Doing& doing);
-void apply(const scene::Push& push, Doing& doing);
-void apply(const scene::Spawn& spawn, Doing& doing);
-void apply(const scene::ChangePhase& phase, Doing& doing);
-void apply(const scene::ChangeTimer& timer, Doing& doing);
-void apply(const scene::Sound& sound, Doing& doing);
-void apply(const scene::Shake& shake, Doing& doing);
-void apply(const scene::RunRoutine& run, Doing& doing);
-void apply(const scene::Script& script, Doing& doing);
-void apply(const scene::Restart& restart, Doing& doing);
+class ResponseContext;
+
+/// Carries out the response if its conditions hold; sets the run's `waiting` if it has to wait.
+void carryOut(const scene::Response& response, ResponseContext& context);
+
+void apply(const scene::Say& say, ResponseContext& context);
+void apply(const scene::Note& note, ResponseContext& context);
+void apply(const scene::Show& show, ResponseContext& context);
+void apply(const scene::Hide& hide, ResponseContext& context);
+void apply(const scene::Enable& enable, ResponseContext& context);
+void apply(const scene::Disable& disable, ResponseContext& context);
+void apply(const scene::Arm& arm, ResponseContext& context);
+void apply(const scene::Disarm& disarm, ResponseContext& context);
+void apply(const scene::Set& set, ResponseContext& context);
+void apply(const scene::Add& add, ResponseContext& context);
+void apply(const scene::Tag& tag, ResponseContext& context);
+void apply(const scene::Untag& untag, ResponseContext& context);
+void apply(const scene::Regroup& regroup, ResponseContext& context);
+void apply(const scene::ChangeLook& look, ResponseContext& context);
+void apply(const scene::Move& move, ResponseContext& context);
+void apply(const scene::Turn& turn, ResponseContext& context);
+void apply(const scene::Stop& stop, ResponseContext& context);
+void apply(const scene::Put& put, ResponseContext& context);
+void apply(const scene::Size& size, ResponseContext& context);
+void apply(const scene::Attach& attach, ResponseContext& context);
+void apply(const scene::Detach& detach, ResponseContext& context);
+void apply(const scene::Remove& remove, ResponseContext& context);
+void apply(const scene::Signal& signal, ResponseContext& context);
+void apply(const scene::Wait& wait, ResponseContext& context);
+void apply(const scene::Prompt& prompt, ResponseContext& context);
+void apply(const scene::Rearm& rearm, ResponseContext& context);
+void apply(const scene::Chase& chase, ResponseContext& context);
+void apply(const scene::Push& push, ResponseContext& context);
+void apply(const scene::Spawn& spawn, ResponseContext& context);
+void apply(const scene::ChangePhase& phase, ResponseContext& context);
+void apply(const scene::ChangeTimer& timer, ResponseContext& context);
+void apply(const scene::Sound& sound, ResponseContext& context);
+void apply(const scene::Shake& shake, ResponseContext& context);
+void apply(const scene::RunRoutine& run, ResponseContext& context);
+void apply(const scene::Script& script, ResponseContext& context);
+void apply(const scene::Restart& restart, ResponseContext& context);
 
 } // namespace snare::rules

@@ -2,73 +2,74 @@
 /// Responses about the run itself: signals, waits, routines, scripts, phases, what is spawned, timers.
 #include "rules/answers.h"
 #include "rules/clock.h"
+#include "rules/response_context.h"
 #include "rules/responses.h"
 
 #include <fmt/format.h>
 
 namespace snare::rules {
 
-void apply(const scene::Signal& signal, Doing& doing)
+void apply(const scene::Signal& signal, ResponseContext& context)
 {
     RaisedSignal raised;
     if (signal.to) {
         raised.to.emplace();
-        for (const Acted& target : doing.on(*signal.to))
+        for (const Acted& target : context.on(*signal.to))
             raised.to->push_back(target.piece);
         if (raised.to->empty())
             return;
     }
-    raised.name = nameOf(signal.name, "name of the signal", doing);
+    raised.name = nameOf(signal.name, "name of the signal", context);
     if (raised.name.empty())
         return;
-    raised.with = valuesOf(signal.with, doing);
-    doing.tell(nobody, raised.name);
-    doing.with("name", raised.name);
-    doing.with("with", raised.with);
+    raised.with = valuesOf(signal.with, context);
+    context.tell(nobody, raised.name);
+    context.with("name", raised.name);
+    context.with("with", raised.with);
     if (raised.to) {
         std::vector<std::string> names;
         for (const PieceIndex piece : *raised.to)
-            names.emplace_back(doing.world().nameOf(piece));
-        doing.withList("to", names);
+            names.emplace_back(context.world().nameOf(piece));
+        context.withList("to", names);
         std::ranges::sort(*raised.to); // to be looked up
     }
-    doing.raise(std::move(raised), signal.wait);
+    context.raise(std::move(raised), signal.wait);
 }
 
-void apply(const scene::Wait& wait, Doing& doing)
+void apply(const scene::Wait& wait, ResponseContext& context)
 {
-    const auto seconds = resolve(wait.duration, doing.around());
+    const auto seconds = resolve(wait.duration, context.around());
     if (!seconds)
-        return doing.note("the time to wait is missing");
-    doing.tell(nobody);
-    doing.with("for", std::max(0.0, *seconds));
-    doing.waitUntil(tickAfter(doing.tick(), std::max(0.0, *seconds), doing.rate()));
+        return context.note("the time to wait is missing");
+    context.tell(nobody);
+    context.with("for", std::max(0.0, *seconds));
+    context.waitUntil(tickAfter(context.tick(), std::max(0.0, *seconds), context.rate()));
 }
 
-void apply(const scene::Spawn& spawn, Doing& doing)
+void apply(const scene::Spawn& spawn, ResponseContext& context)
 {
-    const std::string form = nameOf(spawn.form, "template", doing);
-    const scene::Template* found = scene::findTemplate(doing.scene(), form);
+    const std::string form = nameOf(spawn.form, "template", context);
+    const scene::Template* found = scene::findTemplate(context.scene(), form);
     if (!found)
-        return form.empty() ? void() : doing.note(fmt::format("there is no template {}", form));
+        return form.empty() ? void() : context.note(fmt::format("there is no template {}", form));
     SpawnOrder order;
     order.model = &found->model;
     order.form = form;
-    order.snare = doing.snare();
+    order.snare = context.snare();
     // In the axes of self, an offset and the velocity turn the way it faces.
-    const PieceIndex self = doing.self();
+    const PieceIndex self = context.self();
     geometry::Pose axes;
     if (self >= 0) {
-        const world::LivePiece& piece = doing.world().piece(self);
-        axes = doing.world().pose[static_cast<std::size_t>(self)];
+        const world::LivePiece& piece = context.world().piece(self);
+        axes = context.world().pose[static_cast<std::size_t>(self)];
         axes.turn = piece.walks ? piece.facing : axes.turn;
         if (piece.pinned && !found->model.pinned) // from the glass into the world
-            axes.at += doing.world().viewCorner();
+            axes.at += context.world().viewCorner();
     }
     const bool own = spawn.frame == scene::Frame::self;
     order.pose = {axes.at, found->model.turn + (own ? axes.turn : 0), self >= 0 ? axes.z : found->model.z};
     if (spawn.at) {
-        const auto goal = placeOf(*spawn.at, nobody, figureOf(found->model), doing);
+        const auto goal = placeOf(*spawn.at, nobody, figureOf(found->model), context);
         if (!goal)
             return;
         const bool point = !std::holds_alternative<std::string>(spawn.at->held) &&
@@ -76,103 +77,104 @@ void apply(const scene::Spawn& spawn, Doing& doing)
         order.pose.at = own && point ? geometry::toScene(axes, goal->at) : goal->at;
         order.pose.z = goal->z.value_or(found->model.z);
     }
-    const auto velocity = offsetOf(spawn.velocity, doing);
+    const auto velocity = offsetOf(spawn.velocity, context);
     if (!velocity)
         return;
     order.hasVelocity = spawn.velocity.has_value() || spawn.inherit;
     order.velocity = own ? geometry::toScene({{0, 0}, axes.turn}, *velocity) : *velocity;
     if (spawn.inherit && self >= 0)
-        order.velocity += doing.world().velocityOf(self);
-    order.properties = valuesOf(spawn.set, doing);
+        order.velocity += context.world().velocityOf(self);
+    order.properties = valuesOf(spawn.set, context);
     std::erase_if(order.properties.entries, [&](const auto& entry) {
         if (scene::isBuiltInOfPiece(entry.first))
-            doing.note(fmt::format("{} of {} cannot be set this way", entry.first, form));
+            context.note(fmt::format("{} of {} cannot be set this way", entry.first, form));
         return scene::isBuiltInOfPiece(entry.first);
     });
-    order.id = doing.freeName(form);
-    doing.tell(nobody, order.id);
-    doing.with("template", form);
-    doing.with("id", order.id);
-    doing.with("at", order.pose.at, order.pose.z);
-    doing.with("turn", order.pose.turn);
+    order.id = context.freeName(form);
+    context.tell(nobody, order.id);
+    context.with("template", form);
+    context.with("id", order.id);
+    context.with("at", order.pose.at, order.pose.z);
+    context.with("turn", order.pose.turn);
     if (order.hasVelocity)
-        doing.with("velocity", order.velocity, 0);
-    doing.with("set", order.properties);
+        context.with("velocity", order.velocity, 0);
+    context.with("set", order.properties);
     if (!spawn.as.empty())
-        doing.setValue(self >= 0 ? self : theScene, spawn.as, scene::Scalar{order.id});
-    doing.settleLater({.kind = Noted::Kind::spawn, .spawn = std::make_shared<const SpawnOrder>(std::move(order))});
+        context.setValue(self >= 0 ? self : theScene, spawn.as, scene::Scalar{order.id});
+    context.addPending(
+        {.kind = PendingChange::Kind::spawn, .spawn = std::make_shared<const SpawnOrder>(std::move(order))});
 }
 
-void apply(const scene::ChangePhase& phase, Doing& doing)
+void apply(const scene::ChangePhase& phase, ResponseContext& context)
 {
-    const Targets targets = doing.on(phase.on);
+    const Targets targets = context.on(phase.on);
     if (targets.empty())
         return;
-    const std::string to = nameOf(phase.to, "phase", doing);
+    const std::string to = nameOf(phase.to, "phase", context);
     if (to.empty())
         return;
     for (const Acted& target : targets) {
         if (target.piece < 0 && target.piece != theScene)
             continue;
-        doing.tell(target.piece, to);
-        doing.with("to", to);
-        doing.settleLater({.kind = Noted::Kind::phase, .piece = target.piece, .phase = to});
+        context.tell(target.piece, to);
+        context.with("to", to);
+        context.addPending({.kind = PendingChange::Kind::phase, .piece = target.piece, .phase = to});
     }
 }
 
-void apply(const scene::ChangeTimer& timer, Doing& doing)
+void apply(const scene::ChangeTimer& timer, ResponseContext& context)
 {
-    if (!doing.changeTimer(timer.source, timer.to == scene::TimerState::start))
-        return doing.note(fmt::format("there is no timer {}", timer.source));
-    doing.tell(nobody, fmt::format("{} {}", timer.source, scene::wordOf(timer.to)));
-    doing.with("source", timer.source);
-    doing.with("to", scene::wordOf(timer.to));
+    if (!context.changeTimer(timer.source, timer.to == scene::TimerState::start))
+        return context.note(fmt::format("there is no timer {}", timer.source));
+    context.tell(nobody, fmt::format("{} {}", timer.source, scene::wordOf(timer.to)));
+    context.with("source", timer.source);
+    context.with("to", scene::wordOf(timer.to));
 }
 
-void apply(const scene::Sound& sound, Doing& doing)
+void apply(const scene::Sound& sound, ResponseContext& context)
 {
-    const auto gain = resolve(sound.gain, doing.around());
+    const auto gain = resolve(sound.gain, context.around());
     if (!gain)
-        return doing.note("the gain of the sound is missing");
-    doing.tellWith(nobody, sound.file.empty() ? sound.name : sound.file, std::max(0.0, *gain));
-    sound.file.empty() ? doing.with("name", sound.name) : doing.with("file", sound.file);
-    doing.with("gain", std::max(0.0, *gain));
+        return context.note("the gain of the sound is missing");
+    context.tellWith(nobody, sound.file.empty() ? sound.name : sound.file, std::max(0.0, *gain));
+    sound.file.empty() ? context.with("name", sound.name) : context.with("file", sound.file);
+    context.with("gain", std::max(0.0, *gain));
 }
 
-void apply(const scene::Shake& shake, Doing& doing)
+void apply(const scene::Shake& shake, ResponseContext& context)
 {
-    const auto strength = resolve(shake.strength, doing.around());
-    const auto seconds = resolve(shake.duration, doing.around());
+    const auto strength = resolve(shake.strength, context.around());
+    const auto seconds = resolve(shake.duration, context.around());
     if (!strength || !seconds)
-        return doing.note("how far or how long to shake is missing");
-    doing.tell(nobody, fmt::format("{:.9g}", std::max(0.0, *strength)),
-               tickAfter(doing.tick(), std::max(0.0, *seconds), doing.rate()));
-    doing.with("strength", std::max(0.0, *strength));
-    doing.with("for", std::max(0.0, *seconds));
+        return context.note("how far or how long to shake is missing");
+    context.tell(nobody, fmt::format("{:.9g}", std::max(0.0, *strength)),
+                 tickAfter(context.tick(), std::max(0.0, *seconds), context.rate()));
+    context.with("strength", std::max(0.0, *strength));
+    context.with("for", std::max(0.0, *seconds));
 }
 
-void apply(const scene::RunRoutine& run, Doing& doing)
+void apply(const scene::RunRoutine& run, ResponseContext& context)
 {
-    const scene::Routine* routine = scene::findRoutine(doing.scene(), run.routine);
+    const scene::Routine* routine = scene::findRoutine(context.scene(), run.routine);
     if (!routine)
-        return doing.note(fmt::format("there is no routine {}", run.routine));
-    scene::Named<scene::Scalar> with = valuesOf(run.with, doing);
-    doing.tell(nobody, run.routine);
-    doing.with("routine", run.routine);
-    doing.with("with", with);
-    doing.runRoutine(*routine, std::move(with), run.wait, run.routine);
+        return context.note(fmt::format("there is no routine {}", run.routine));
+    scene::Named<scene::Scalar> with = valuesOf(run.with, context);
+    context.tell(nobody, run.routine);
+    context.with("routine", run.routine);
+    context.with("with", with);
+    context.runRoutine(*routine, std::move(with), run.wait, run.routine);
 }
 
-void apply(const scene::Script& script, Doing& doing)
+void apply(const scene::Script& script, ResponseContext& context)
 {
-    doing.tell(nobody);
-    doing.script(script.lua);
+    context.tell(nobody);
+    context.script(script.lua);
 }
 
-void apply(const scene::Restart&, Doing& doing)
+void apply(const scene::Restart&, ResponseContext& context)
 {
-    doing.tell(nobody);
-    doing.settleLater({.kind = Noted::Kind::restart, .snare = doing.snare()});
+    context.tell(nobody);
+    context.addPending({.kind = PendingChange::Kind::restart, .snare = context.snare()});
 }
 
 } // namespace snare::rules

@@ -75,7 +75,7 @@ struct SpawnOrder {
 };
 
 /// A change noted during a delivery, to take effect at settling (K4).
-struct Noted {
+struct PendingChange {
     enum class Kind {
         show,
         hide,

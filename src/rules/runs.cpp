@@ -2,13 +2,14 @@
 /// How response lists run: step by step, waiting, and what waits for them (S8 to S10).
 #include "rules/engine.h"
 
-#include "rules/doing.h"
+#include "rules/response_context.h"
+#include "rules/responses.h"
 
 #include <fmt/format.h>
 
 namespace snare::rules {
 
-void Engine::resume(std::uint32_t id, const Stagehand& hand)
+void Engine::resume(std::uint32_t id, const TickContext& hand)
 {
     auto run = runs_.take(id);
     if (!run)
@@ -17,11 +18,11 @@ void Engine::resume(std::uint32_t id, const Stagehand& hand)
     carryOut(std::move(*run), hand);
 }
 
-std::uint32_t Engine::carryOut(RunState&& run, const Stagehand& hand)
+std::uint32_t Engine::carryOut(RunState&& run, const TickContext& hand)
 {
-    Doing doing{*this, hand, run};
+    ResponseContext context{*this, hand, run};
     while (run.step < run.list->size() && stopReason_.empty() && !hand.isCancelled()) {
-        doing.carryOut((*run.list)[run.step++]);
+        rules::carryOut((*run.list)[run.step++], context);
         checkOverrun(run.snare);
         if (!run.waiting.anything())
             continue;
@@ -62,7 +63,7 @@ void Engine::signalDone(std::uint32_t number)
         goOn(run->id);
 }
 
-void Engine::orderEnded(std::uint32_t order, std::string_view overtaken, const Stagehand& hand)
+void Engine::orderEnded(std::uint32_t order, std::string_view overtaken, const TickContext& hand)
 {
     RunState* run = runs_.waitingForOrder(order);
     if (!run)

@@ -17,7 +17,7 @@ script::Host hostFor(const Surroundings& around)
     host.set = [](std::string_view, std::string_view, scene::Scalar) -> std::optional<std::string> {
         return "an expression cannot assign";
     };
-    host.random = [&around] { return around.from.dice.next(); };
+    host.random = [&around] { return around.from.random.next(); };
     host.note = [](std::string) {};
     return host;
 }

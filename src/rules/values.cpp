@@ -273,7 +273,7 @@ std::optional<Answer> betweenOf(const Formula& formula, const Surroundings& arou
     const auto* to = high ? std::get_if<double>(&*high) : nullptr;
     if (!from || !to || !(*from <= *to))
         return std::nullopt;
-    return Answer{around.from.dice.between(*from, *to)};
+    return Answer{around.from.random.between(*from, *to)};
 }
 
 } // namespace
@@ -289,7 +289,7 @@ std::optional<Answer> answerOf(const Formula& formula, const Surroundings& aroun
     case Formula::Kind::between:
         return betweenOf(formula, around, why);
     case Formula::Kind::oneOf:
-        return answerOf(formula.parts[around.from.dice.choose(formula.parts.size())], around, figure, why);
+        return answerOf(formula.parts[around.from.random.choose(formula.parts.size())], around, figure, why);
     case Formula::Kind::sum:
         return sumOf(formula, around, why);
     case Formula::Kind::count:

@@ -2,7 +2,7 @@
 /// Working out values and targets while an event is dealt with.
 #pragma once
 
-#include "rules/dice.h"
+#include "rules/counter_generator.h"
 #include "rules/event.h"
 #include "rules/presence.h"
 #include "script/sandbox.h"
@@ -21,7 +21,7 @@ struct Overrun {
 struct Sources {
     const scene::Scene& scene;
     const Presence& presence;
-    Dice& dice;
+    CounterGenerator& random;
     script::Sandbox& scripts;
     Overrun& overrun;
 };
@@ -109,7 +109,7 @@ std::vector<PieceIndex> piecesOf(std::string_view selector, const world::World& 
 /// True if the piece is the one named, or has the tag or group of the selector.
 bool isSelected(std::string_view selector, const world::World& world, PieceIndex piece);
 
-/// A random point in a piece, a shape of it or the scene where the figure fits (N5); nothing if none was found in a
+/// A random point in a piece, a shape of it or the scene where the figure fits; nothing if none was found in a
 /// thousand tries.
 std::optional<Vec> somewhereIn(const scene::Formula& formula, const Surroundings& around, const Figure* figure);
 

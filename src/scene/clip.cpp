@@ -45,7 +45,8 @@ void makeNamesFree(const Scene& scene, Scene& clip)
             rename(clip, Thing::snare, old, freeInBoth(scene, clip, old));
     // A template that the scene has already is the same one; another one of that name comes under another.
     for (std::size_t i = 0; i < clip.templates.entries.size(); ++i) {
-        const auto [old, form] = clip.templates.entries[i];
+        const std::string old = clip.templates.entries[i].first;
+        const Template form = clip.templates.entries[i].second;
         std::string free = old;
         const auto taken = [&] {
             const Template* there = findTemplate(scene, free);
@@ -74,7 +75,7 @@ std::vector<std::string> paste(Scene& scene, Scene clip, const Vec& by, bool wit
         made.push_back(piece.id);
         scene.pieces.push_back(std::move(piece));
     }
-    std::ranges::move(clip.snares, std::back_inserter(scene.snares));
+    scene.snares.append(clip.snares);
     return made;
 }
 

@@ -111,11 +111,20 @@ const Word& wordOfResponse(std::size_t number)
 
 namespace {
 
-template <class List> auto findById(List& list, std::string_view id) -> decltype(list.data())
+template <class List> auto findById(const List& list, std::string_view id) -> const typename List::value_type*
 {
-    for (auto& entry : list)
+    for (const auto& entry : list)
         if (entry.id == id)
             return &entry;
+    return nullptr;
+}
+
+/// To be changed: only the entry that is found is made the list's own.
+template <class T> T* findById(SharedList<T>& list, std::string_view id)
+{
+    for (std::size_t i = 0; i < list.size(); ++i)
+        if (std::as_const(list)[i].id == id)
+            return &list[i];
     return nullptr;
 }
 

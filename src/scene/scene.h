@@ -2,6 +2,7 @@
 /// The scene: the document as a plain value. It can be copied, compared and edited without running.
 #pragma once
 
+#include "scene/shared_list.h"
 #include "scene/snare.h"
 
 #include <cstdint>
@@ -50,14 +51,14 @@ struct ContactRule {
     friend bool operator==(const ContactRule&, const ContactRule&) = default;
 };
 
-/// Response lists under a name, used by several snares (N32).
+/// Response lists under a name, used by several snares.
 struct Routine {
     std::vector<Response> responses;
 
     friend bool operator==(const Routine&, const Routine&) = default;
 };
 
-/// What a kit file holds: routines, templates and snares that scenes share (N32). Its snares catch at its own templates
+/// What a kit file holds: routines, templates and snares that scenes share. Its snares catch at its own templates
 /// or at tags, so that the binding is shared too.
 struct Kit {
     Named<Routine> routines;
@@ -92,7 +93,7 @@ struct Scene {
     View view = View::plan;
     int rate = 60; ///< ticks a second, 1 to 1000 (T1)
     std::uint32_t seed = 0;
-    std::optional<Vec> gravity; ///< m/s²; if left out none in plan view, 9.81 downwards in side view
+    std::optional<Vec> gravity;                  ///< m/s²; if left out none in plan view, 9.81 downwards in side view
     std::optional<std::array<double, 4>> bounds; ///< left, bottom, right, top, m
     Camera camera;
     double dragStart = 0.1; ///< m, >= 0: a drag begins when the pointer is farther than this from where it pressed (P4)
@@ -103,10 +104,10 @@ struct Scene {
     std::vector<std::string> kits;   ///< files, relative to the scene
     Named<Routine> routines;
     Named<Template> templates;
-    std::vector<Piece> pieces;
+    SharedList<Piece> pieces;
     std::vector<Source> sources;
     std::vector<std::string> outgoing; ///< signals that programs outside hear
-    std::vector<Snare> snares;
+    SharedList<Snare> snares;
     LoadedKits loaded;
 
     friend bool operator==(const Scene&, const Scene&) = default;

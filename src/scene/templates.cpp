@@ -183,17 +183,18 @@ void changeTemplate(Scene& scene, std::string_view templateName, Piece model)
     if (!found)
         return;
     const Piece next = modelFrom(model);
-    for (Piece& piece : scene.pieces)
-        if (piece.templateName == templateName && follows(piece, found->model))
-            followModel(piece, found->model, next);
+    for (std::size_t i = 0; i < scene.pieces.size(); ++i)
+        if (const Piece& piece = std::as_const(scene.pieces)[i];
+            piece.templateName == templateName && follows(piece, found->model))
+            followModel(scene.pieces[i], found->model, next);
     found->model = next;
 }
 
 void removeTemplate(Scene& scene, std::string_view templateName)
 {
-    for (Piece& piece : scene.pieces)
-        if (piece.templateName == templateName)
-            piece.templateName.clear();
+    for (std::size_t i = 0; i < scene.pieces.size(); ++i)
+        if (std::as_const(scene.pieces)[i].templateName == templateName)
+            scene.pieces[i].templateName.clear();
     std::erase_if(scene.templates.entries, [&](const auto& entry) { return entry.first == templateName; });
 }
 

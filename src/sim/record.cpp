@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-#include "sim/recorder.h"
+#include "sim/record.h"
 
 #include "rules/clock.h"
 
@@ -40,7 +40,7 @@ PieceState stateOf(const world::World& world, std::size_t index)
 
 } // namespace
 
-void Frames::append(const world::World& world)
+void Snapshots::append(const world::World& world)
 {
     const bool key = count_ % keyEvery == 0;
     last_.resize(world.pieces.size());
@@ -58,7 +58,7 @@ void Frames::append(const world::World& world)
     ++count_;
 }
 
-std::vector<PieceState> Frames::at(std::int64_t tick) const
+std::vector<PieceState> Snapshots::at(std::int64_t tick) const
 {
     if (count_ == 0)
         return {};
@@ -77,7 +77,7 @@ std::vector<PieceState> Frames::at(std::int64_t tick) const
     return states;
 }
 
-std::vector<geometry::Vec> Frames::pathOf(std::size_t piece, std::int64_t from, std::int64_t to) const
+std::vector<geometry::Vec> Snapshots::pathOf(std::size_t piece, std::int64_t from, std::int64_t to) const
 {
     std::vector<geometry::Vec> path;
     const auto add = [&](const geometry::Vec& at) {
@@ -208,7 +208,7 @@ void StandingSoFar::follow(const Line& line, std::int32_t index, const rules::Jo
         shake_ = -1;
         break;
     case EventKind::enter: // whoever is gone by then has not come in, and has no exit (K5, K6)
-        if (line.stage != rules::Stage::gone)
+        if (line.stage != rules::SlipStage::gone)
             inside_.add(keyOf(line.shape, line.visitor), {line.shape, line.visitor, line.tick, line.part, line.manner});
         break;
     case EventKind::exit:
@@ -230,9 +230,9 @@ Standing standingAt(const Record& record, std::int64_t tick)
     if (tick < 0 || record.standing.empty())
         return {};
     tick = std::min(tick, record.lastTick());
-    const std::int64_t key = tick / Frames::keyEvery;
+    const std::int64_t key = tick / Snapshots::keyEvery;
     StandingSoFar standing = record.standing[static_cast<std::size_t>(key)];
-    const std::size_t from = static_cast<std::size_t>(key * Frames::keyEvery + 1);
+    const std::size_t from = static_cast<std::size_t>(key * Snapshots::keyEvery + 1);
     const std::size_t to = static_cast<std::size_t>(tick + 1);
     if (from >= record.linesFrom.size())
         return standing.now();
@@ -245,107 +245,6 @@ Standing standingAt(const Record& record, std::int64_t tick)
 std::vector<Insider> insidersAt(const Record& record, std::int64_t tick)
 {
     return standingAt(record, tick).inside;
-}
-
-namespace {
-
-/// The scene as it runs: with what its kits bring.
-std::shared_ptr<const scene::Scene> whole(std::shared_ptr<const scene::Scene> scene)
-{
-    if (!scene->loaded.list || scene->loaded.list->empty())
-        return scene;
-    return std::make_shared<const scene::Scene>(scene::withKits(*scene));
-}
-
-} // namespace
-
-Recorder::Recorder(std::shared_ptr<const scene::Scene> scene, bool withStays, std::optional<std::uint32_t> seed,
-                   const std::atomic<bool>* cancelled)
-    : Recorder(withStays, whole(std::move(scene)), seed, cancelled)
-{
-}
-
-Recorder::Recorder(bool withStays, std::shared_ptr<const scene::Scene> scene, std::optional<std::uint32_t> seed,
-                   const std::atomic<bool>* cancelled)
-    : run_(scene, seed), record_(std::make_shared<Record>())
-{
-    record_->scene = std::move(scene);
-    record_->journal.withStays = withStays;
-    record_->linesFrom.push_back(0);
-    run_.heed(cancelled);
-    run_.start(record_->journal);
-    note();
-}
-
-void Recorder::tick(std::span<const scene::Input> inputs)
-{
-    if (stopped())
-        return;
-    record_->take.inputs.insert(record_->take.inputs.end(), inputs.begin(), inputs.end());
-    record_->linesFrom.push_back(record_->journal.lines.size());
-    run_.tick(inputs, record_->journal);
-    note();
-}
-
-void Recorder::note()
-{
-    // What was spawned since.
-    const world::World& world = run_.world();
-    for (std::size_t i = record_->pieces.size(); i < world.pieces.size(); ++i)
-        record_->pieces.push_back({world.pieces[i].id, world.pieces[i].model, world.pieces[i].born});
-    for (std::size_t i = record_->shapeNames.size(); i < world.shapes.size(); ++i)
-        record_->shapeNames.push_back(
-            {world.shapes[i].piece, std::string(world.shapeName(static_cast<int>(i))), world.shapes[i].number});
-    record_->frames.append(run_.world());
-    std::vector<scene::Button> buttons = run_.engine().buttonsDown();
-    const bool same = record_->pointer.empty()
-                          ? !world.pointer.there && buttons.empty()
-                          : record_->pointer.back().pointer.at == world.pointer.at &&
-                                record_->pointer.back().pointer.glass == world.pointer.glass &&
-                                record_->pointer.back().pointer.sweptFrom == world.pointer.sweptFrom &&
-                                record_->pointer.back().buttons == buttons;
-    if (!same)
-        record_->pointer.push_back({run_.tickNumber(), world.pointer, std::move(buttons)});
-    for (; followed_ < record_->journal.lines.size(); ++followed_)
-        standing_.follow(record_->journal.lines[followed_], static_cast<std::int32_t>(followed_), record_->journal);
-    record_->index.follow(record_->journal);
-    if (record_->lastTick() % Frames::keyEvery == 0)
-        record_->standing.push_back(standing_);
-    if (record_->looks.size() != run_.world().looks.size())
-        record_->looks = run_.world().looks;
-    record_->stopReason = run_.stopReason();
-}
-
-std::vector<std::pair<std::int64_t, scene::Input>> inputsByTick(const scene::Take& take, int rate)
-{
-    std::vector<std::pair<std::int64_t, scene::Input>> inputs;
-    inputs.reserve(take.inputs.size());
-    for (const scene::Input& input : take.inputs)
-        inputs.emplace_back(rules::tickOfInput(input.t, rate), input);
-    std::ranges::stable_sort(inputs, {}, [](const auto& entry) { return entry.first; });
-    return inputs;
-}
-
-Record rerun(std::shared_ptr<const scene::Scene> scene, const scene::Take& take, const RerunOptions& options)
-{
-    const int rate = scene->rate;
-    const double seconds = options.seconds.value_or(take.length.value_or(10.0));
-    const std::int64_t last = rules::lastTick(seconds, rate);
-    const auto inputs = inputsByTick(take, rate);
-    Recorder recorder{std::move(scene), options.withStays, take.seed, options.cancelled};
-    std::vector<scene::Input> now;
-    auto next = inputs.begin();
-    for (std::int64_t tick = 1; tick <= last && !recorder.stopped(); ++tick) {
-        if (options.cancelled && options.cancelled->load(std::memory_order_relaxed))
-            break;
-        now.clear();
-        for (; next != inputs.end() && next->first == tick; ++next)
-            now.push_back(next->second);
-        recorder.tick(now);
-    }
-    Record record = std::move(*recorder.finish()); // nobody else shares it
-    record.take = take;
-    return record;
 }
 
 } // namespace snare::sim

@@ -34,7 +34,7 @@ struct PieceState {
 };
 
 /// The states of all pieces over time: whole every `keyEvery` ticks, what changed in between.
-class Frames {
+class Snapshots {
   public:
     static constexpr int keyEvery = 64;
 
@@ -117,16 +117,16 @@ struct Record {
     rules::Journal journal;
     RecordIndex index;                  ///< of the journal
     std::vector<std::size_t> linesFrom; ///< by tick: its first line in the journal
-    Frames frames;
+    Snapshots snapshots;
     std::vector<StandingSoFar>
-        standing; ///< every `Frames::keyEvery` ticks, so that a moment is found without reading all
+        standing; ///< every `Snapshots::keyEvery` ticks, so that a moment is found without reading all
     std::vector<PointerMoment> pointer; ///< whenever it changed, in order
     std::vector<RunPiece> pieces;
     std::vector<ShapeName> shapeNames;
     std::vector<scene::Look> looks;
     std::string stopReason; ///< why it ended early, or empty (K8)
 
-    std::int64_t lastTick() const { return frames.count() - 1; }
+    std::int64_t lastTick() const { return snapshots.count() - 1; }
     double seconds() const { return static_cast<double>(std::max<std::int64_t>(0, lastTick())) / scene->rate; }
     std::span<const rules::Line> linesOf(std::int64_t tick) const;
     /// "scene", "pointer" or the piece's id; empty for nobody.
@@ -155,17 +155,5 @@ Standing standingAt(const Record& record, std::int64_t tick);
 
 /// Who is inside what at the end of `tick`, in order of arrival.
 std::vector<Insider> insidersAt(const Record& record, std::int64_t tick);
-
-struct RerunOptions {
-    std::optional<double> seconds; ///< else the take's length, else 10 (T1)
-    bool withStays = false;
-    const std::atomic<bool>* cancelled = nullptr; ///< looked at within ticks too
-};
-
-/// Runs a take from its start. With `cancelled` set on the way the record is incomplete.
-Record rerun(std::shared_ptr<const scene::Scene> scene, const scene::Take& take, const RerunOptions& options = {});
-
-/// The inputs of a take sorted by tick, those of one tick in the order of the file (T2).
-std::vector<std::pair<std::int64_t, scene::Input>> inputsByTick(const scene::Take& take, int rate);
 
 } // namespace snare::sim

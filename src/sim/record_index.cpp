@@ -57,7 +57,7 @@ void RecordIndex::takeOutcome(const Line& line, std::int32_t index, const rules:
     OfSnare& of = snares_[snare];
     const bool sprang = line.outcome == rules::Outcome::sprung;
     ++of.counts[0];
-    of.counts[1] += sprang || line.stage == rules::Stage::gate ? 1 : 0;
+    of.counts[1] += sprang || line.stage == rules::SlipStage::gate ? 1 : 0;
     of.counts[2] += sprang ? 1 : 0;
     of.counts[3] += sprang ? 1 : 0;
     if (sprang)

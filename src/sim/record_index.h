@@ -34,7 +34,7 @@ class RecordIndex {
 
     /// Slips of a snare for one reason. What differs from time to time, such as "; it is 3", is left out of it.
     struct Missed {
-        rules::Stage stage = rules::Stage::armed;
+        rules::SlipStage stage = rules::SlipStage::armed;
         rules::Texts::Id reason = 0; ///< in `reasons`
         int times = 0;
         std::array<std::int32_t, 4> lines{-1, -1, -1, -1}; ///< the first of them

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-/// A run that writes its record as it goes.
+/// A run that writes its record as it goes, and the record of a whole take.
 #pragma once
 
 #include "sim/record.h"
@@ -9,7 +9,7 @@ namespace snare::sim {
 
 class Recorder {
   public:
-    /// The scene runs with the snares of its kits (N32).
+    /// The scene runs with the snares of its kits.
     /// Once `cancelled` is set, a tick under way is left and the record is of no use.
     explicit Recorder(std::shared_ptr<const scene::Scene> scene, bool withStays = false,
                       std::optional<std::uint32_t> seed = {}, const std::atomic<bool>* cancelled = nullptr);
@@ -34,5 +34,17 @@ class Recorder {
     std::size_t followed_ = 0; ///< lines of the journal that `standing_` knows
     std::shared_ptr<Record> record_;
 };
+
+struct RerunOptions {
+    std::optional<double> seconds; ///< else the take's length, else 10 (T1)
+    bool withStays = false;
+    const std::atomic<bool>* cancelled = nullptr; ///< looked at within ticks too
+};
+
+/// Runs a take from its start. With `cancelled` set on the way the record is incomplete.
+Record rerun(std::shared_ptr<const scene::Scene> scene, const scene::Take& take, const RerunOptions& options = {});
+
+/// The inputs of a take sorted by tick, those of one tick in the order of the file (T2).
+std::vector<std::pair<std::int64_t, scene::Input>> inputsByTick(const scene::Take& take, int rate);
 
 } // namespace snare::sim

@@ -54,6 +54,8 @@ void Run::begin(rules::Journal& journal)
         movement_.forget();
         arrivals_.clear();
         noteReturned(before, journal);
+        if (isCancelled())
+            return;
         engine_.reset(tick_, world_);
         engine_.queueStart(world_);
         engine_.deliverAll(hand(journal));
@@ -119,8 +121,11 @@ void Run::queueMeetings(bool atStart, bool withStays)
         ofPointer.insert(ofPointer.end(), found.begin(), found.end());
         detect::sortChanges(ofPointer);
     }
-    for (const detect::Change& change : ofPointer.empty() ? found : ofPointer)
+    for (const detect::Change& change : ofPointer.empty() ? found : ofPointer) {
+        if (isCancelled())
+            return;
         engine_.queue(change);
+    }
 }
 
 void Run::deliverMeetings(rules::Journal& journal)

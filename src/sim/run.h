@@ -21,7 +21,11 @@ class Run {
     void tick(std::span<const scene::Input> inputs, rules::Journal& journal);
 
     /// Once `cancelled` is set, the tick that is under way is left as soon as may be; the run is of no use then.
-    void heed(const std::atomic<bool>* cancelled) { cancelled_ = cancelled; }
+    void heed(const std::atomic<bool>* cancelled)
+    {
+        cancelled_ = cancelled;
+        detection_.heed(cancelled);
+    }
 
     std::int64_t tickNumber() const { return tick_; }
     const world::World& world() const { return world_; }
@@ -30,7 +34,8 @@ class Run {
     const std::string& stopReason() const { return engine_.stopReason(); }
 
   private:
-    rules::Stagehand hand(rules::Journal& journal) { return {world_, detection_, journal, cancelled_}; }
+    bool isCancelled() const { return cancelled_ && cancelled_->load(std::memory_order_relaxed); }
+    rules::TickContext hand(rules::Journal& journal) { return {world_, detection_, journal, cancelled_}; }
     void begin(rules::Journal& journal);
     void noteReturned(const world::World& before, rules::Journal& journal) const;
     void deliver(rules::Journal& journal);

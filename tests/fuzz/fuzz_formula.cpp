@@ -3,7 +3,7 @@
 /// out alike twice.
 #include "io/document.h"
 #include "io/log.h"
-#include "sim/record.h"
+#include "sim/recorder.h"
 
 #include <cstdlib>
 

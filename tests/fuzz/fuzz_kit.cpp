@@ -2,7 +2,7 @@
 /// Any bytes as a kit: it is read or refused; what is read is written and read the same, and a scene runs with it.
 #include "io/document.h"
 #include "io/log.h"
-#include "sim/record.h"
+#include "sim/recorder.h"
 
 #include <cstdlib>
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Any bytes as a script, and as an expression: it ends, and does the same in every run.
 #include "io/log.h"
-#include "sim/record.h"
+#include "sim/recorder.h"
 
 #include <cstdlib>
 

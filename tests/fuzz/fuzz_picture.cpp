@@ -2,7 +2,7 @@
 /// Any bytes as a picture: it is read or refused; what is read is traced, and the scene runs.
 #include "io/document.h"
 #include "io/pictures.h"
-#include "sim/record.h"
+#include "sim/recorder.h"
 
 #include <cstdlib>
 #include <unistd.h>

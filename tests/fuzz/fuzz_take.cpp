@@ -2,7 +2,7 @@
 /// Any bytes as a take: it is read or refused; what is read is written and read the same, and runs.
 #include "io/document.h"
 #include "io/log.h"
-#include "sim/record.h"
+#include "sim/recorder.h"
 
 #include <cstdio>
 #include <cstdlib>

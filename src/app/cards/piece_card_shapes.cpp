@@ -1,0 +1,365 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The shapes of a piece card: a line for each, with its role, geometry and place.
+#include "app/cards/piece_card.h"
+#include "app/ground/picture_view.h"
+#include "app/slots/slot_fill.h"
+#include "app/ui/flow_layout.h"
+#include "app/ui/menus.h"
+#include "app/ui/slot_popup.h"
+#include "app/ui/words.h"
+#include "geometry/vec.h"
+#include "scene/templates.h"
+
+#include <QMenu>
+#include <QVBoxLayout>
+
+#include <cmath>
+
+namespace snare::app {
+
+namespace {
+
+/// A traced shape to begin with: from the piece's look or the first picture there is, in its commonest colour.
+scene::Traced tracedFrom(Document& document, const scene::Piece& piece)
+{
+    scene::Traced traced;
+    std::string image = piece.look.image;
+    if (image.empty())
+        if (const auto pictures = pictureChoices(document, true); !pictures.empty())
+            traced.image = image = pictures.front().value.toStdString();
+    if (const auto picture = document.pictures().picture(image)) {
+        traced.colour.items = {commonColour(*picture)};
+        const double height = 2.0 * picture->height / picture->width;
+        traced.size = {2, std::max(0.01, std::round(height * 100) / 100)};
+    }
+    return traced;
+}
+
+} // namespace
+
+void PieceCard::buildShape(QVBoxLayout* column, std::size_t index)
+{
+    const scene::Shape& shape = shown_.shapes[index];
+    auto* line = new FlowLayout{nullptr, 6};
+    const QString name = QStringLiteral("shape %1 ").arg(index);
+    SlotButton* role = slot(line, name + QStringLiteral("role"), toText(scene::wordOf(shape.role)));
+    connect(role, &SlotButton::clicked, this, [this, index] {
+        edit(tr("Change the role of a shape of %1"), [&](scene::Piece& piece) {
+            scene::Shape& target = piece.shapes[index];
+            target.role = target.role == scene::Role::solid ? scene::Role::zone : scene::Role::solid;
+        });
+    });
+    SlotButton* id = slot(line, name + QStringLiteral("id"), shape.id.empty() ? tr("name it") : toText(shape.id),
+                          shape.id.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+    connect(id, &SlotButton::clicked, this, [this, index, id] {
+        Question question;
+        question.title = tr("Name of the shape");
+        question.freeText = true;
+        question.typed = toText(shown_.shapes[index].id);
+        question.check = [piece = shown_, index](const QStringList& answer) {
+            const std::string text = answer.front().toStdString();
+            if (text.empty())
+                return QString();
+            if (!scene::isId(text) || scene::isReserved(text))
+                return tr("Letters, digits, - and _ only");
+            const auto other = scene::findShape(piece, text);
+            return other && *other != index ? tr("There is a shape %1 already").arg(answer.front()) : QString();
+        };
+        SlotPopup::ask(id, question, [this, index](const QStringList& answer) {
+            edit(tr("Name a shape of %1"),
+                 [&](scene::Piece& piece) { piece.shapes[index].id = answer.front().toStdString(); });
+        });
+    });
+    buildGeometry(line, index, name);
+    if (shape.at != scene::Vec{0, 0} || shown_.shapes.size() > 1) {
+        word(line, tr("offset"), true);
+        SlotButton* offset = slot(line, name + QStringLiteral("offset"), tr("%1 m").arg(pair(shape.at)));
+        connect(offset, &SlotButton::clicked, this, [this, index, offset, at = shape.at] {
+            editNumbers(offset, tr("Offset from the piece: x, y in m"), pair(at), 2, -1e9, false,
+                        tr("Move a shape of %1"), [index](scene::Piece& piece, const std::vector<double>& n) {
+                            piece.shapes[index].at = {n[0], n[1]};
+                        });
+        });
+    }
+    if (shape.turn != 0) {
+        word(line, tr("turned"), true);
+        SlotButton* turn = slot(line, name + QStringLiteral("turn"), numberText(shape.turn, scene::Unit::degrees));
+        connect(turn, &SlotButton::clicked, this, [this, index, turn, now = shape.turn] {
+            editNumbers(turn, tr("Turned against the piece, degrees"), QString::number(now), 1, -1e9, false,
+                        tr("Turn a shape of %1"), [index](scene::Piece& piece, const std::vector<double>& n) {
+                            piece.shapes[index].turn = n[0];
+                        });
+        });
+    }
+    if (!shape.group.empty()) {
+        word(line, tr("group"), true);
+        SlotButton* own = slot(line, name + QStringLiteral("group"), toText(shape.group));
+        connect(own, &SlotButton::clicked, this, [this, index, own] { shapeMenu(index, own); });
+    }
+    if (!shape.enabled)
+        word(line, tr("disabled"), true);
+    if (shape.role == scene::Role::zone) {
+        word(line, tr("margin"), true);
+        SlotButton* margin = slot(line, name + QStringLiteral("margin"), numberText(shape.margin, scene::Unit::metres),
+                                  shape.margin == 0 ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+        connect(margin, &SlotButton::clicked, this, [this, index, margin, now = shape.margin] {
+            editNumbers(
+                margin, tr("A visitor has left only when it is this far away, m"), QString::number(now), 1, 0, false,
+                tr("Change the margin of %1"),
+                [index](scene::Piece& piece, const std::vector<double>& n) { piece.shapes[index].margin = n[0]; });
+        });
+    }
+    const auto grip = [&](bool friction, const QString& key, const QString& label, double value) {
+        word(line, label, true);
+        SlotButton* button = slot(line, name + key, QString::number(value));
+        connect(button, &SlotButton::clicked, this,
+                [this, index, friction, button] { editSurface(index, friction, button); });
+    };
+    if (shape.friction != scene::Shape{}.friction)
+        grip(true, QStringLiteral("friction"), tr("friction"), shape.friction);
+    if (shape.bounce != scene::Shape{}.bounce)
+        grip(false, QStringLiteral("bounce"), tr("bounce"), shape.bounce);
+    if (shape.band) {
+        word(line, tr("heights"), true);
+        SlotButton* band =
+            slot(line, name + QStringLiteral("band"), tr("%1 to %2 m").arg((*shape.band)[0]).arg((*shape.band)[1]));
+        connect(band, &SlotButton::clicked, this, [this, index, band] { editBand(index, band); });
+    }
+    SlotButton* more = slot(line, name + QStringLiteral("more"), QStringLiteral("⋯"), SlotButton::Kind::action);
+    more->setAccessibleName(tr("More about shape %1").arg(toText(scene::shapeName(shown_, index))));
+    connect(more, &SlotButton::clicked, this, [this, index, more] { shapeMenu(index, more); });
+    column->addLayout(line);
+}
+
+void PieceCard::buildGeometry(FlowLayout* line, std::size_t index, const QString& name)
+{
+    const scene::Shape& shape = shown_.shapes[index];
+    if (const auto* circle = std::get_if<scene::Circle>(&shape.geometry)) {
+        word(line, tr("circle"), true);
+        SlotButton* radius = slot(line, name + QStringLiteral("size"), tr("r %1 m").arg(circle->radius));
+        connect(radius, &SlotButton::clicked, this, [this, index, radius, now = circle->radius] {
+            editNumbers(radius, tr("Radius, m"), QString::number(now), 1, 0, true, tr("Size %1"),
+                        [index](scene::Piece& piece, const std::vector<double>& n) {
+                            piece.shapes[index].geometry = scene::Circle{n[0]};
+                        });
+        });
+    } else if (const auto* rectangle = std::get_if<scene::Box>(&shape.geometry)) {
+        const scene::Vec size = rectangle->size;
+        word(line, tr("box"), true);
+        SlotButton* box = slot(line, name + QStringLiteral("size"), tr("%1 × %2 m").arg(size.x).arg(size.y));
+        connect(box, &SlotButton::clicked, this, [this, index, box, size] {
+            editNumbers(box, tr("Width × height, m"), tr("%1 × %2").arg(size.x).arg(size.y), 2, 0, true, tr("Size %1"),
+                        [index](scene::Piece& piece, const std::vector<double>& n) {
+                            piece.shapes[index].geometry = scene::Box{{n[0], n[1]}};
+                        });
+        });
+    } else if (const auto* capsule = std::get_if<scene::Capsule>(&shape.geometry)) {
+        word(line, tr("capsule"), true);
+        const double length = glm::length(capsule->to - capsule->from);
+        SlotButton* size =
+            slot(line, name + QStringLiteral("size"), tr("%1 m, r %2 m").arg(length, 0, 'g', 4).arg(capsule->radius));
+        connect(size, &SlotButton::clicked, this, [this, index, size, now = *capsule, length] {
+            editNumbers(size, tr("Length, radius in m"),
+                        QStringLiteral("%1, %2").arg(length, 0, 'g', 6).arg(now.radius), 2, 0, true, tr("Size %1"),
+                        [index, now](scene::Piece& piece, const std::vector<double>& n) {
+                            const scene::Vec middle = (now.from + now.to) * 0.5;
+                            const scene::Vec half = geometry::unitOr(now.to - now.from, {1, 0}) * (n[0] / 2);
+                            piece.shapes[index].geometry = scene::Capsule{middle - half, middle + half, n[1]};
+                        });
+        });
+    } else if (const auto* traced = std::get_if<scene::Traced>(&shape.geometry)) {
+        buildTraced(line, index, *traced, name);
+    } else if (const auto* points = scene::pointsOf(shape.geometry)) {
+        word(line, toText(scene::kindOf(shape.geometry)), true);
+        SlotButton* corners =
+            slot(line, name + QStringLiteral("points"), counted(points->size(), tr("corner"), tr("corners")));
+        connect(corners, &SlotButton::clicked, this, [this, index, corners] {
+            Question question;
+            question.title = tr("Corners: x, y; x, y; … in m from the piece");
+            question.freeText = true;
+            QStringList list;
+            for (const scene::Vec& point : *scene::pointsOf(shown_.shapes[index].geometry))
+                list << pair(point);
+            question.typed = list.join(QStringLiteral("; "));
+            const auto parse = [geometry = shown_.shapes[index].geometry](const QString& typed) {
+                scene::Geometry next = geometry;
+                scene::pointsOf(next)->clear();
+                for (const QString& entry : typed.split(QLatin1Char(';'), Qt::SkipEmptyParts))
+                    if (const auto numbers = numbersIn(entry, 2))
+                        scene::pointsOf(next)->push_back({(*numbers)[0], (*numbers)[1]});
+                return next;
+            };
+            question.check = [parse](const QStringList& answer) {
+                const auto fault = scene::faultOf(parse(answer.front()));
+                return fault ? toText(*fault) : QString();
+            };
+            SlotPopup::ask(corners, question, [this, index, parse](const QStringList& answer) {
+                edit(tr("Bend %1"), [&](scene::Piece& piece) { piece.shapes[index].geometry = parse(answer.front()); });
+            });
+        });
+        if (const auto* bar = std::get_if<scene::Line>(&shape.geometry); bar && points->size() > 2) {
+            SlotButton* closed = slot(line, name + QStringLiteral("closed"), bar->closed ? tr("closed") : tr("open"),
+                                      SlotButton::Kind::offer);
+            connect(closed, &SlotButton::clicked, this, [this, index] {
+                edit(tr("Close or open %1"), [index](scene::Piece& piece) {
+                    auto& target = std::get<scene::Line>(piece.shapes[index].geometry);
+                    target.closed = !target.closed;
+                });
+            });
+        }
+    }
+}
+
+void PieceCard::buildTraced(FlowLayout* line, std::size_t index, const scene::Traced& traced, const QString& name)
+{
+    word(line, tr("traced from"), true);
+    SlotButton* image =
+        slot(line, name + QStringLiteral("image"), traced.image.empty() ? tr("its look") : toText(traced.image));
+    connect(image, &SlotButton::clicked, this, [this, index, image] {
+        Question question;
+        question.title = tr("Picture to trace, a PNG beside the scene");
+        question.choices = pictureChoices(document_, true);
+        question.choices.insert(question.choices.begin(), {QStringLiteral("*"), tr("its look"),
+                                                           tr("whatever it looks like now"), tr("look current")});
+        SlotPopup::ask(image, question, [this, index](const QStringList& answer) {
+            const std::string file =
+                answer.front() == QLatin1String("*") ? std::string() : answer.front().toStdString();
+            edit(tr("Trace %1 from another picture"),
+                 [&](scene::Piece& piece) { std::get<scene::Traced>(piece.shapes[index].geometry).image = file; });
+        });
+    });
+    QStringList colours;
+    for (const scene::Colour& colour : traced.colour.items)
+        colours << toText(colour.code);
+    SlotButton* colour = slot(line, name + QStringLiteral("colour"), colours.join(QStringLiteral(", ")));
+    colour->setToolTip(tr("Pick the colour in the picture, and how far it may be off"));
+    connect(colour, &SlotButton::clicked, this,
+            [this, index, colour] { TracePicker::open(colour, document_, shown_.id, index); });
+    word(line, tr("within %1").arg(traced.tolerance), true);
+    SlotButton* box = slot(line, name + QStringLiteral("size"), tr("%1 × %2 m").arg(traced.size.x).arg(traced.size.y));
+    connect(box, &SlotButton::clicked, this, [this, index, box, size = traced.size] {
+        editNumbers(box, tr("Width × height of the whole picture, m"), tr("%1 × %2").arg(size.x).arg(size.y), 2, 0,
+                    true, tr("Size %1"), [index](scene::Piece& piece, const std::vector<double>& n) {
+                        std::get<scene::Traced>(piece.shapes[index].geometry).size = {n[0], n[1]};
+                    });
+    });
+}
+
+/// Lowest and highest over the piece's height, or no limits.
+void PieceCard::editBand(std::size_t index, QWidget* anchor)
+{
+    Question question;
+    question.title = tr("Heights over the piece: lowest, highest in m; empty: no limits");
+    question.freeText = true;
+    if (const auto& band = shown_.shapes[index].band)
+        question.typed = QStringLiteral("%1, %2").arg((*band)[0]).arg((*band)[1]);
+    question.check = [](const QStringList& answer) {
+        const auto numbers = numbersIn(answer.front(), 2);
+        if (answer.front().trimmed().isEmpty() || (numbers && (*numbers)[0] < (*numbers)[1]))
+            return QString();
+        return tr("Two numbers, the lower first");
+    };
+    SlotPopup::ask(anchor, question, [this, index](const QStringList& answer) {
+        edit(tr("Change the heights of %1"), [&](scene::Piece& piece) {
+            piece.shapes[index].band.reset();
+            if (const auto numbers = numbersIn(answer.front(), 2))
+                piece.shapes[index].band = {(*numbers)[0], (*numbers)[1]};
+        });
+    });
+}
+
+/// How a solid's edge takes what touches it (V7).
+void PieceCard::editSurface(std::size_t index, bool friction, QWidget* anchor)
+{
+    const scene::Shape& shape = shown_.shapes[index];
+    const auto set = [index, friction](scene::Piece& piece, const std::vector<double>& n) {
+        (friction ? piece.shapes[index].friction : piece.shapes[index].bounce) = friction ? n[0] : std::min(n[0], 1.0);
+    };
+    if (friction)
+        editNumbers(anchor, tr("Friction: 0 slides, 0.5 as usual, 1 grips"), QString::number(shape.friction), 1, 0,
+                    false, tr("Change the friction of %1"), set);
+    else
+        editNumbers(anchor, tr("Bounce: 0 stays down, 1 comes back as fast"), QString::number(shape.bounce), 1, 0,
+                    false, tr("Change the bounce of %1"), set);
+}
+
+void PieceCard::shapeMenu(std::size_t index, QWidget* anchor)
+{
+    const scene::Shape& shape = shown_.shapes[index];
+    const scene::Template* form = scene::templateOf(document_.scene(), shown_);
+    const bool inherited = form && index < form->model.shapes.size();
+    QMenu& menu = *makeMenu(anchor);
+    menu.addAction(shape.enabled ? tr("Disable") : tr("Enable"), this, [this, index] {
+        edit(tr("Change a shape of %1"),
+             [index](scene::Piece& piece) { piece.shapes[index].enabled = !piece.shapes[index].enabled; });
+    });
+    menu.addAction(tr("Group of its own…"), this, [this, index, anchor] {
+        Question question;
+        question.title = tr("Group of this shape; empty: the piece's");
+        question.freeText = true;
+        question.typed = toText(shown_.shapes[index].group);
+        question.choices = groupChoices(document_.scene());
+        question.check = [](const QStringList& answer) {
+            return answer.front().isEmpty() || scene::isId(answer.front().toStdString())
+                       ? QString()
+                       : tr("Letters, digits, - and _ only");
+        };
+        SlotPopup::ask(anchor, question, [this, index](const QStringList& answer) {
+            edit(tr("Regroup a shape of %1"),
+                 [&](scene::Piece& piece) { piece.shapes[index].group = answer.front().toStdString(); });
+        });
+    });
+    if (shape.role == scene::Role::solid) {
+        menu.addAction(tr("Friction…"), this, [this, index, anchor] { editSurface(index, true, anchor); });
+        menu.addAction(tr("Bounce…"), this, [this, index, anchor] { editSurface(index, false, anchor); });
+    }
+    menu.addAction(tr("Heights…"), this, [this, index, anchor] { editBand(index, anchor); });
+    menu.addAction(tr("Turn…"), this, [this, index, anchor] {
+        editNumbers(anchor, tr("Turned against the piece, degrees"), QString::number(shown_.shapes[index].turn), 1,
+                    -1e9, false, tr("Turn a shape of %1"),
+                    [index](scene::Piece& piece, const std::vector<double>& n) { piece.shapes[index].turn = n[0]; });
+    });
+    menu.addSeparator();
+    QAction* remove =
+        menu.addAction(inherited ? tr("Remove (it comes from the template)") : tr("Remove"), this, [this, index] {
+            edit(tr("Remove a shape of %1"), [index](scene::Piece& piece) {
+                piece.shapes.erase(piece.shapes.begin() + static_cast<std::ptrdiff_t>(index));
+            });
+            selection_.choosePiece(shown_.id);
+        });
+    remove->setEnabled(!inherited);
+    menu.popup(anchor->mapToGlobal(QPoint{0, anchor->height()}));
+}
+
+void PieceCard::offerShape(QWidget* anchor)
+{
+    Question question;
+    question.title = tr("Another shape");
+    question.choices = {
+        {QStringLiteral("circle"), tr("circle"), {}, tr("disc round")},
+        {QStringLiteral("box"), tr("box"), {}, tr("rectangle")},
+        {QStringLiteral("capsule"), tr("capsule"), {}, tr("bar rounded")},
+        {QStringLiteral("polygon"), tr("polygon"), {}, tr("corners area")},
+        {QStringLiteral("line"), tr("line"), {}, tr("edges")},
+        {QStringLiteral("traced"), tr("traced"), tr("an area of a picture"), tr("image png colour pipette outline")}};
+    SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
+        scene::Shape shape;
+        shape.role = scene::Role::zone;
+        const QString& kind = answer.front();
+        if (kind == QLatin1String("box"))
+            shape.geometry = scene::Box{};
+        else if (kind == QLatin1String("capsule"))
+            shape.geometry = scene::Capsule{};
+        else if (kind == QLatin1String("polygon"))
+            shape.geometry = scene::Polygon{{{-0.5, -0.5}, {0.5, -0.5}, {0, 0.5}}};
+        else if (kind == QLatin1String("line"))
+            shape.geometry = scene::Line{{{-1, 0}, {1, 0}}, false};
+        else if (kind == QLatin1String("traced"))
+            shape.geometry = tracedFrom(document_, shown_);
+        const std::size_t index = shown_.shapes.size();
+        edit(tr("Lay a shape on %1"), [&](scene::Piece& piece) { piece.shapes.push_back(shape); });
+        selection_.choosePiece(shown_.id, index);
+    });
+}
+
+} // namespace snare::app

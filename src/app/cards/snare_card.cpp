@@ -1,0 +1,719 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "app/cards/snare_card.h"
+
+#include "app/cards/level_curve.h"
+#include "app/slots/conditions.h"
+#include "app/slots/naming.h"
+#include "app/slots/script_editor.h"
+#include "app/slots/slot_fill.h"
+#include "app/ui/flow_layout.h"
+#include "app/ui/formula_text.h"
+#include "app/ui/funnel.h"
+#include "app/ui/key_names.h"
+#include "app/ui/menus.h"
+#include "app/ui/theme.h"
+#include "app/ui/words.h"
+#include "check/problems.h"
+#include "scene/mentions.h"
+
+#include <QLabel>
+#include <QMenu>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QVBoxLayout>
+
+#include <cmath>
+
+namespace snare::app {
+
+using scene::EventFamily;
+using scene::EventKind;
+
+namespace {
+
+std::vector<scene::Condition>* filterConditions(scene::Snare& snare)
+{
+    return &snare.filter.when;
+}
+
+} // namespace
+
+// --- card ----------------------------------------------------------------------------------------------------------
+
+SnareCard::SnareCard(Document& document, Stage& stage, Selection& selection, std::string snare, QWidget* parent)
+    : SentenceCard(parent), document_(document), stage_(stage), selection_(selection), id_(std::move(snare))
+{
+    setSnare(id_);
+    layout()->setContentsMargins(14, 10, 12, 10);
+    setMinimumHeight(40);
+    connect(&selection_, &Selection::changed, this, qOverload<>(&QWidget::update));
+    if (const auto found = find())
+        shown_ = *found;
+}
+
+void SnareCard::setSnare(const std::string& name)
+{
+    id_ = name;
+    setObjectName(QStringLiteral("card ") + toText(id_));
+    setAccessibleName(tr("Snare %1").arg(toText(id_)));
+}
+
+/// What the card shows; a routine as a snare that has nothing but responses.
+std::optional<scene::Snare> SnareCard::find() const
+{
+    if (!isRoutine()) {
+        const scene::Snare* snare = scene::findSnare(document_.scene(), id_);
+        return snare ? std::optional(*snare) : std::nullopt;
+    }
+    const scene::Routine* routine = document_.scene().routines.find(bareName());
+    if (!routine)
+        return std::nullopt;
+    scene::Snare snare;
+    snare.id = bareName();
+    snare.responses = routine->responses;
+    return snare;
+}
+
+bool SnareCard::ensureBuilt()
+{
+    if (built_)
+        return false;
+    built_ = true;
+    shown_.id.clear(); // so that it counts as changed
+    refresh();
+    return true;
+}
+
+void SnareCard::refresh()
+{
+    const auto snare = find();
+    if (!snare || !built_)
+        return;
+    std::vector<std::string> problems;
+    if (!isRoutine())
+        problems = check::problemsOf(document_.scene(), *snare);
+    QString state = tr("listening");
+    if (!snare->armed) {
+        const std::vector<std::string> armers = scene::armersOf(document_.scene(), id_);
+        state = armers.empty() ? tr("disarmed, nothing arms it")
+                               : tr("disarmed, armed by %1").arg(joined(armers, tr("or")));
+    }
+    if (*snare == shown_ && problems == problems_ && state == stateText_)
+        return;
+    shown_ = *snare;
+    problems_ = std::move(problems);
+    stateText_ = state;
+    rebuild();
+    update();
+}
+
+void SnareCard::setCounts(const std::array<int, 4>& counts)
+{
+    counts_ = counts;
+    if (!funnel_)
+        return;
+    funnel_->setCounts(counts[0], counts[1], counts[2], counts[3]);
+    funnel_->setVisible(stage_.record().lastTick() > 0);
+}
+
+void SnareCard::setCollapsed(bool collapsed)
+{
+    if (std::exchange(collapsed_, collapsed) != collapsed && built_)
+        rebuild();
+}
+
+void SnareCard::setPinned(bool pinned)
+{
+    if (std::exchange(pinned_, pinned) != pinned && built_)
+        rebuild();
+}
+
+void SnareCard::edit(const QString& name, const Change& change)
+{
+    document_.edit(name.arg(toText(bareName())), [&](scene::Scene& scene) {
+        if (scene::Routine* routine = isRoutine() ? scene.routines.find(bareName()) : nullptr) {
+            scene::Snare snare;
+            snare.responses = std::move(routine->responses);
+            change(snare);
+            routine->responses = std::move(snare.responses);
+            return;
+        }
+        if (scene::Snare* snare = scene::findSnare(scene, id_))
+            change(*snare);
+    });
+}
+
+void SnareCard::build(QVBoxLayout* column)
+{
+    funnel_ = nullptr;
+    numbers_.clear();
+    buildHead(column);
+    if (collapsed_) {
+        const QString sentence =
+            isRoutine() ? counted(shown_.responses.size(), tr("response"), tr("responses"))
+                        : tr("%1 %2 %3 · %4")
+                              .arg(visitorText(shown_), eventText(shown_.catches), whereText(shown_.catches),
+                                   counted(shown_.responses.size(), tr("response"), tr("responses")));
+        auto* line = new QLabel{sentence, body()};
+        colourText(line, &Theme::inkSoft);
+        line->setTextFormat(Qt::PlainText);
+        line->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+        column->addWidget(line);
+        return;
+    }
+    buildNote(column);
+    buildProblems(column);
+    if (!isRoutine()) {
+        auto* sentence = new FlowLayout{nullptr};
+        buildCatch(sentence);
+        column->addLayout(sentence);
+        buildCurve(column);
+        auto* conditions = new FlowLayout{nullptr};
+        buildConditions(conditions);
+        column->addLayout(conditions);
+    }
+    for (std::size_t i = 0; i < shown_.responses.size(); ++i)
+        buildResponse(column, i);
+    auto* add = new FlowLayout{nullptr};
+    SlotButton* offer = slot(add, QStringLiteral("add response"), tr("+ response"), SlotButton::Kind::offer);
+    connect(offer, &SlotButton::clicked, this, [this, offer] { offerResponses(offer); });
+    if (shown_.note.empty() && !isRoutine()) {
+        SlotButton* note = slot(add, QStringLiteral("note"), tr("+ note"), SlotButton::Kind::offer);
+        connect(note, &SlotButton::clicked, this, [this, note] { editNote(note); });
+    }
+    column->addLayout(add);
+    if (isRoutine())
+        return;
+    funnel_ = new Funnel{body()};
+    connect(funnel_, &Funnel::partClicked, this, [this](int part) { emit eventsWanted(toText(id_), part); });
+    column->addWidget(funnel_);
+    setCounts(counts_);
+}
+
+void SnareCard::buildHead(QVBoxLayout* layout)
+{
+    auto* head = new QHBoxLayout;
+    head->setSpacing(2);
+    auto* fold =
+        new SlotButton{collapsed_ ? QStringLiteral("▸") : QStringLiteral("▾"), SlotButton::Kind::action, body()};
+    fold->setObjectName(QStringLiteral("fold"));
+    fold->setAccessibleName(collapsed_ ? tr("Open the card") : tr("Collapse the card"));
+    fold->setFixedWidth(16);
+    connect(fold, &SlotButton::clicked, this, [this] { setCollapsed(!collapsed_); });
+    head->addWidget(fold);
+    auto* name = new SlotButton{toText(bareName()), SlotButton::Kind::action, body()};
+    name->setObjectName(QStringLiteral("name"));
+    name->setFont(textFont(0.5, true));
+    name->setToolTip(tr("Rename"));
+    connect(name, &SlotButton::clicked, this, [this, name] {
+        if (isRoutine())
+            return askForName(name, document_, scene::Thing::routine, bareName(), [](const std::string&) {});
+        askForName(name, document_, scene::Thing::snare, id_,
+                   [this](const std::string& to) { selection_.chooseSnare(to, shown_.catches.at); });
+    });
+    head->addWidget(name);
+    head->addStretch();
+    if (isRoutine())
+        stateText_ = tr("routine");
+    auto* state = new SlotButton{stateText_, SlotButton::Kind::offer, body()};
+    state->setObjectName(QStringLiteral("armed"));
+    state->setToolTip(tr("Whether it listens at the start"));
+    state->setEnabled(!isRoutine());
+    connect(state, &SlotButton::clicked, this, [this] {
+        edit(shown_.armed ? tr("Disarm %1") : tr("Arm %1"), [](scene::Snare& snare) { snare.armed = !snare.armed; });
+    });
+    head->addWidget(state);
+    auto* more =
+        new SlotButton{pinned_ ? QStringLiteral("● ⋯") : QStringLiteral("⋯"), SlotButton::Kind::action, body()};
+    more->setObjectName(QStringLiteral("more"));
+    more->setAccessibleName(tr("More about snare %1").arg(toText(id_)));
+    connect(more, &SlotButton::clicked, this, [this, more] { showMenu(more->mapToGlobal(QPoint{0, more->height()})); });
+    head->addWidget(more);
+    layout->addLayout(head);
+}
+
+void SnareCard::buildNote(QVBoxLayout* layout)
+{
+    if (shown_.note.empty())
+        return;
+    auto* line = new FlowLayout{nullptr};
+    SlotButton* note = slot(line, QStringLiteral("note"), toText(shown_.note), SlotButton::Kind::action);
+    note->setToolTip(toText(shown_.note));
+    connect(note, &SlotButton::clicked, this, [this, note] { editNote(note); });
+    layout->addLayout(line);
+}
+
+void SnareCard::editNote(QWidget* anchor)
+{
+    Question question;
+    question.title = tr("A remark for people; empty: none");
+    question.freeText = true;
+    question.typed = toText(shown_.note);
+    SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
+        edit(tr("Change the note of %1"), [&](scene::Snare& snare) { snare.note = answer.front().toStdString(); });
+    });
+}
+
+/// A card that cannot work says so in place.
+void SnareCard::buildProblems(QVBoxLayout* layout)
+{
+    for (const std::string& problem : problems_) {
+        auto* label = new QLabel{QStringLiteral("△ ") + toText(problem), body()};
+        label->setObjectName(QStringLiteral("problem"));
+        label->setTextFormat(Qt::PlainText);
+        label->setWordWrap(true);
+        colourText(label, &Theme::coralText);
+        layout->addWidget(label);
+    }
+}
+
+void SnareCard::routineMenu(const QPoint& at)
+{
+    QMenu& menu = *makeMenu(this);
+    menu.addAction(tr("Keep it in a kit file…"), this, [this] {
+        Question question;
+        question.title = tr("The kit file, beside the scene; it is written at once");
+        question.freeText = true;
+        question.proposes = true;
+        question.typed =
+            document_.scene().kits.empty() ? QStringLiteral("shared.kit.json") : toText(document_.scene().kits.front());
+        for (const std::string& kit : document_.scene().kits)
+            question.choices.push_back({toText(kit), {}, {}, {}});
+        question.check = [](const QStringList& answer) {
+            return answer.front().endsWith(QStringLiteral(".kit.json")) ? QString()
+                                                                        : tr("A name such as shared.kit.json");
+        };
+        SlotPopup::ask(this, question, [this](const QStringList& answer) {
+            document_.moveToKit(bareName(), answer.front().toStdString());
+        });
+    });
+    menu.addSeparator();
+    menu.addAction(tr("Delete"), this, [this] {
+        document_.edit(tr("Delete routine %1").arg(toText(bareName())), [&](scene::Scene& scene) {
+            std::erase_if(scene.routines.entries, [&](const auto& entry) { return entry.first == bareName(); });
+        });
+    });
+    menu.popup(at);
+}
+
+void SnareCard::showMenu(const QPoint& at)
+{
+    if (isRoutine())
+        return routineMenu(at);
+    QMenu& menu = *makeMenu(this);
+    menu.addAction(tr("Copy to other pieces…"), this, [this] { emit copyWanted(toText(id_), this); });
+    if (scene::findPiece(document_.scene(), shown_.catches.at))
+        menu.addAction(tr("One for a tag, group or template…"), this,
+                       [this] { emit generaliseWanted(toText(id_), this); });
+    menu.addAction(pinned_ ? tr("Unpin") : tr("Pin: stay while other things are selected"), this,
+                   [this] { emit pinWanted(toText(id_)); });
+    menu.addSeparator();
+    const auto move = [&](const QString& text, int by) {
+        menu.addAction(text, this, [this, by] {
+            document_.edit(tr("Reorder snare %1").arg(toText(id_)), [&](scene::Scene& scene) {
+                const auto& snares = std::as_const(scene.snares);
+                const auto from = std::ranges::find(snares, id_, &scene::Snare::id) - snares.begin();
+                const auto count = static_cast<std::ptrdiff_t>(snares.size());
+                if (from < count && from + by >= 0 && from + by < count)
+                    scene.snares.move(static_cast<std::size_t>(from), static_cast<std::size_t>(from + by));
+            });
+        });
+    };
+    move(tr("Earlier in the book"), -1);
+    move(tr("Later in the book"), 1);
+    menu.addSeparator();
+    menu.addAction(tr("Delete"), this, [this] {
+        document_.edit(tr("Delete snare %1").arg(toText(id_)), [&](scene::Scene& scene) {
+            erase_if(scene.snares, [&](const scene::Snare& one) { return one.id == id_; });
+        });
+    });
+    menu.popup(at);
+}
+
+void SnareCard::contextMenuEvent(QContextMenuEvent* event)
+{
+    showMenu(event->globalPos());
+}
+
+void SnareCard::mousePressEvent(QMouseEvent* event)
+{
+    pressedAt_ = event->position().toPoint();
+    dragging_ = false;
+    if (event->button() == Qt::LeftButton)
+        selection_.chooseSnare(id_, scene::findPiece(document_.scene(), shown_.catches.at) ? shown_.catches.at
+                                                                                           : std::string());
+}
+
+/// By its head it can be put elsewhere in the book.
+void SnareCard::mouseMoveEvent(QMouseEvent* event)
+{
+    constexpr int headHeight = 34;
+    if (!(event->buttons() & Qt::LeftButton) || pressedAt_.y() > headHeight)
+        return;
+    if (!dragging_ && (event->position().toPoint() - pressedAt_).manhattanLength() < 8)
+        return;
+    dragging_ = true;
+    setCursor(Qt::ClosedHandCursor);
+    emit headDragged(event->globalPosition().toPoint());
+}
+
+void SnareCard::mouseReleaseEvent(QMouseEvent* event)
+{
+    if (!std::exchange(dragging_, false))
+        return;
+    unsetCursor();
+    emit headDropped(event->globalPosition().toPoint());
+}
+
+/// "When {who} {event} {at}": the sentence of what is caught, by family; a part after `|` shows only if it is given.
+QString SnareCard::catchSentence() const
+{
+    switch (scene::familyOf(shown_.catches.event.items.front())) {
+    case EventFamily::contact:
+        return tr("{who} {event} {at}");
+    case EventFamily::pointer:
+        return shown_.catches.event.items.front() == EventKind::drop ? tr("{who} {event} {at}")
+                                                                     : tr("the pointer {event} {at}");
+    case EventFamily::key:
+        return tr("{key} {event} at {at}");
+    case EventFamily::timer:
+        return tr("{source} {event} at {at}");
+    case EventFamily::watch:
+        return tr("{number} {event} past {level} at {at}");
+    case EventFamily::call:
+        return tr("the call {name} comes in at {at}");
+    case EventFamily::signal:
+        return tr("{signal} {event} at {at}");
+    case EventFamily::phase:
+        return tr("phase {phase} of {at} {event}");
+    case EventFamily::value:
+        return tr("{value} of {at} {event}");
+    case EventFamily::scene:
+    case EventFamily::piece:
+        break;
+    }
+    return tr("{at} {event}");
+}
+
+void SnareCard::buildCatch(FlowLayout* line)
+{
+    word(line, tr("When"));
+    const QStringList parts = catchSentence().split(QLatin1Char('{'));
+    if (const QString text = parts.front().trimmed(); !text.isEmpty())
+        word(line, text);
+    for (qsizetype i = 1; i < parts.size(); ++i) {
+        const QString key = parts[i].section(QLatin1Char('}'), 0, 0);
+        if (key == QLatin1String("who")) {
+            SlotButton* who = slot(line, QStringLiteral("groups"), visitorText(shown_));
+            connect(who, &SlotButton::clicked, this, [this, who] { editGroups(who); });
+        } else if (key == QLatin1String("event")) {
+            buildEvent(line);
+        } else if (key == QLatin1String("at")) {
+            buildWhere(line);
+        } else if (key == QLatin1String("key")) {
+            buildKey(line);
+        } else if (key == QLatin1String("number")) {
+            buildWatch(line);
+        } else {
+            buildCatchField(line, key.toStdString());
+        }
+        if (const QString after = parts[i].section(QLatin1Char('}'), 1).trimmed(); !after.isEmpty())
+            word(line, after);
+    }
+}
+
+/// A slot of the catch that is nothing but its field.
+void SnareCard::buildCatchField(FlowLayout* line, const std::string& key)
+{
+    const std::vector<io::FieldView> fields = io::fieldsOf(shown_.catches);
+    const auto found = std::ranges::find(fields, key, &io::FieldView::key);
+    if (found == fields.end())
+        return;
+    const io::FieldView field = *found;
+    const QString text = slotText(field);
+    const bool any = key == "phase";
+    SlotButton* button = slot(line, toText(key),
+                              !text.isEmpty() ? text
+                              : any           ? tr("any")
+                                              : tr("choose…"),
+                              text.isEmpty() && !any ? SlotButton::Kind::empty : SlotButton::Kind::filled);
+    button->setToolTip(toText(field.about));
+    connect(button, &SlotButton::clicked, this, [this, field, button] {
+        const auto check = [catches = shown_.catches, key = field.key](const std::string& json) {
+            scene::Catch trial = catches;
+            return io::setField(trial, key, json);
+        };
+        SlotPopup::ask(button, questionFor(field, document_.scene(), check), [this, field](const QStringList& answer) {
+            edit(tr("Change what %1 catches"),
+                 [&](scene::Snare& snare) { io::setField(snare.catches, field.key, jsonFrom(field, answer)); });
+        });
+    });
+}
+
+/// Which number is watched: a dial, or a path.
+void SnareCard::buildWatch(FlowLayout* line)
+{
+    const scene::Catch& catches = shown_.catches;
+    const std::string& now = catches.source.empty() ? catches.watch : catches.source;
+    SlotButton* button = slot(line, QStringLiteral("number"), now.empty() ? tr("choose a number") : toText(now),
+                              now.empty() ? SlotButton::Kind::empty : SlotButton::Kind::filled);
+    connect(button, &SlotButton::clicked, this, [this, button] {
+        Question question;
+        question.title = tr("Which number");
+        question.placeholder = tr("a dial, or a path such as scene.parcels");
+        question.freeText = true;
+        for (const scene::Source& source : document_.scene().sources)
+            if (std::holds_alternative<scene::DialSource>(source.kind))
+                question.choices.push_back({toText(source.id), {}, tr("a dial"), {}});
+        for (const PathChoice& path : pathChoices(document_.scene()))
+            question.choices.push_back({path.path, {}, path.about, {}});
+        SlotPopup::ask(button, question, [this](const QStringList& answer) {
+            edit(tr("Change what %1 watches"), [&](scene::Snare& snare) {
+                const std::string chosen = answer.front().trimmed().toStdString();
+                const bool path = chosen.find('.') != std::string::npos;
+                snare.catches.watch = path ? chosen : std::string();
+                snare.catches.source = path ? std::string() : chosen;
+            });
+        });
+    });
+}
+
+void SnareCard::buildWhere(FlowLayout* line)
+{
+    const scene::Catch& catches = shown_.catches;
+    const EventFamily family = scene::familyOf(catches.event.items.front());
+    SlotButton* button =
+        slot(line, QStringLiteral("where"), whereText(catches),
+             catches.at.empty() && family == EventFamily::contact ? SlotButton::Kind::empty : SlotButton::Kind::filled);
+    connect(button, &SlotButton::clicked, this, [this, button] {
+        Question question;
+        question.title = tr("Where it happens");
+        question.choices = placeChoices(document_.scene());
+        question.typed.clear();
+        question.chosen << toText(shown_.catches.shape.empty() ? shown_.catches.at
+                                                               : shown_.catches.at + "/" + shown_.catches.shape);
+        question.point = [this](auto done) { selection_.askOnGround(false, std::move(done)); };
+        SlotPopup::ask(button, question, [this](const QStringList& answer) {
+            edit(tr("Change where %1 catches"), [&](scene::Snare& snare) {
+                const std::string chosen = answer.front().toStdString();
+                const auto [piece, shape] = scene::splitShape(chosen);
+                snare.catches.at = chosen == "scene" ? std::string() : std::string(piece);
+                snare.catches.shape = std::string(shape);
+            });
+        });
+    });
+}
+
+void SnareCard::buildEvent(FlowLayout* line)
+{
+    SlotButton* button = slot(line, QStringLiteral("event"), eventText(shown_.catches));
+    connect(button, &SlotButton::clicked, this, [this, button] { editEvents(button); });
+}
+
+void SnareCard::editEvents(QWidget* anchor)
+{
+    Question question;
+    question.title = tr("What happens");
+    for (const auto& entry : scene::wordsOf<EventKind>)
+        question.choices.push_back({toText(entry.word), toText(entry.verb), toText(entry.about), toText(entry.word)});
+    question.choices.push_back({QStringLiteral("several"), tr("any of several…"), {}, tr("or list")});
+    question.chosen << toText(scene::wordOf(shown_.catches.event.items.front()));
+    SlotPopup::ask(anchor, question, [this, anchor](const QStringList& answer) {
+        if (answer.front() == QLatin1String("several"))
+            return editSeveralEvents(anchor);
+        edit(tr("Change the event of %1"), [&](scene::Snare& snare) {
+            for (const auto& entry : scene::wordsOf<EventKind>)
+                if (toText(entry.word) == answer.front())
+                    snare.catches.event.items = {entry.value};
+        });
+    });
+}
+
+/// Several events of one family: "enters or leaves".
+void SnareCard::editSeveralEvents(QWidget* anchor)
+{
+    const EventFamily family = scene::familyOf(shown_.catches.event.items.front());
+    Question question;
+    question.title = tr("Any of these");
+    question.many = true;
+    for (const auto& entry : scene::wordsOf<EventKind>)
+        if (entry.family == family)
+            question.choices.push_back({toText(entry.word), toText(entry.verb), toText(entry.about), {}});
+    for (const EventKind kind : shown_.catches.event.items)
+        question.chosen << toText(scene::wordOf(kind));
+    SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
+        if (answer.isEmpty())
+            return;
+        edit(tr("Change the events of %1"), [&](scene::Snare& snare) {
+            snare.catches.event.items.clear();
+            for (const auto& entry : scene::wordsOf<EventKind>)
+                if (answer.contains(toText(entry.word)))
+                    snare.catches.event.items.push_back(entry.value);
+        });
+    });
+}
+
+void SnareCard::buildKey(FlowLayout* line)
+{
+    const scene::Catch& catches = shown_.catches;
+    const QString shown = !catches.key.empty()      ? keyLabel(toText(catches.key))
+                          : !catches.source.empty() ? toText(catches.source)
+                                                    : tr("any key");
+    SlotButton* key = slot(line, QStringLiteral("key"), shown);
+    connect(key, &SlotButton::clicked, this, [this, key] {
+        Question question;
+        question.title = tr("Which key");
+        question.choices = keyChoices(document_.scene());
+        question.takesKey = true;
+        SlotPopup::ask(key, question, [this](const QStringList& answer) {
+            edit(tr("Change the key of %1"), [&](scene::Snare& snare) {
+                const bool source = answer.front().startsWith(QLatin1String("source:"));
+                snare.catches.source = source ? answer.front().mid(7).toStdString() : std::string();
+                snare.catches.key = source ? std::string() : answer.front().toStdString();
+            });
+        });
+    });
+}
+
+/// The curve of what is watched, with the level and the band to drag.
+void SnareCard::buildCurve(QVBoxLayout* column)
+{
+    const scene::Catch& catches = shown_.catches;
+    const bool watches = scene::familyOf(catches.event.items.front()) == EventFamily::watch;
+    if (!watches || !catches.level || (catches.source.empty() && catches.watch.empty()))
+        return;
+    auto* curve = new LevelCurve{stage_, catches, body()};
+    column->addWidget(curve);
+    connect(curve, &LevelCurve::levelWanted, this, [this](double level) {
+        edit(tr("Change the level of %1"), [level](scene::Snare& snare) { snare.catches.level = level; });
+    });
+    connect(curve, &LevelCurve::bandWanted, this, [this](double band) {
+        edit(tr("Change the band of %1"), [band](scene::Snare& snare) { snare.catches.band = band; });
+    });
+}
+
+void SnareCard::buildConditions(FlowLayout* line)
+{
+    const auto phrases = filterPhrases(shown_);
+    if (!phrases.empty())
+        word(line, tr("only"));
+    for (const Phrase& phrase : phrases) {
+        SlotButton* button = slot(line, phrase.key, phrase.text);
+        connect(button, &SlotButton::clicked, this, [this, key = phrase.key, button] { editCondition(key, button); });
+    }
+    SlotButton* offer = slot(line, QStringLiteral("add condition"), phrases.empty() ? tr("+ only if…") : tr("+ and…"),
+                             SlotButton::Kind::offer);
+    connect(offer, &SlotButton::clicked, this, [this, offer] { offerConditions(offer); });
+}
+
+void SnareCard::offerConditions(QWidget* anchor)
+{
+    Question question;
+    question.title = tr("Only if…");
+    for (const Offer& offer : filterOffers(shown_))
+        question.choices.push_back({offer.key, offer.text, {}, offer.words});
+    SlotPopup::ask(anchor, question, [this, anchor](const QStringList& answer) {
+        if (answer.front() == QLatin1String("when"))
+            editComparison(filterConditions, shown_.filter.when.size(), anchor);
+        else
+            editCondition(answer.front(), anchor);
+    });
+}
+
+/// One condition in a field: `self.load >= 3`. An empty one takes it away.
+void SnareCard::editComparison(const ConditionList& list, std::size_t index, QWidget* anchor)
+{
+    Question question;
+    question.title = tr("A value compares; leave empty to take it away");
+    question.placeholder = tr("self.load >= 3");
+    question.freeText = true;
+    scene::Snare now = shown_;
+    if (const auto* conditions = list(now); conditions && index < conditions->size())
+        question.typed = conditionText((*conditions)[index]);
+    question.check = [](const QStringList& answer) {
+        return answer.front().isEmpty() || conditionFrom(answer.front())
+                   ? QString()
+                   : tr("A path, a sign and a value: self.load >= 3");
+    };
+    SlotPopup::ask(anchor, question, [this, index, list](const QStringList& answer) {
+        edit(tr("Change a condition of %1"), [&](scene::Snare& snare) {
+            auto* conditions = list(snare);
+            if (!conditions)
+                return;
+            const auto condition = conditionFrom(answer.front());
+            if (!condition && index < conditions->size())
+                conditions->erase(conditions->begin() + static_cast<std::ptrdiff_t>(index));
+            else if (condition && index < conditions->size())
+                (*conditions)[index] = *condition;
+            else if (condition)
+                conditions->push_back(*condition);
+        });
+    });
+}
+
+void SnareCard::editGroups(QWidget* anchor)
+{
+    Question question;
+    question.title = tr("Visitors of these groups; none: anyone");
+    question.placeholder = tr("type to find");
+    question.choices = groupChoices(document_.scene());
+    question.many = true;
+    for (const std::string& name : shown_.filter.groups)
+        question.chosen << toText(name);
+    SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
+        edit(tr("Change the filter of %1"), [&](scene::Snare& snare) {
+            snare.filter.groups.clear();
+            for (const QString& name : answer)
+                snare.filter.groups.push_back(name.toStdString());
+        });
+    });
+}
+
+void SnareCard::editCondition(const QString& key, QWidget* anchor)
+{
+    if (key.startsWith(QLatin1String("when.")))
+        return editComparison(filterConditions, key.mid(5).toULongLong(), anchor);
+    const ConditionRow* row = conditionRow(key);
+    if (!row)
+        return;
+    const io::FieldView field = fieldOf(shown_, *row);
+    const auto set = [this, row](const std::string& json) {
+        edit(tr("Change a condition of %1"), [&](scene::Snare& snare) { setField(snare, *row, json); });
+    };
+    if (field.kind == io::SlotKind::flag)
+        return set(field.json == "true" ? "false" : "true");
+    if (key == QLatin1String("each")) // two words: the other one
+        return set(shown_.gate.each == scene::Each::visitor ? "null" : "\"visitor\"");
+    const auto check = [snare = shown_, row](const std::string& json) {
+        scene::Snare trial = snare;
+        return setField(trial, *row, json);
+    };
+    if (field.refers == scene::Refers::script)
+        return ScriptEditor::ask(anchor, document_.scene(), field.set ? shown_.filter.script : std::string(), true,
+                                 [set](const QString& text) {
+                                     set(text.trimmed().isEmpty() ? "null" : io::Json(text.toStdString()).dump());
+                                 });
+    Question question = questionFor(field, document_.scene(), check);
+    if (field.kind == io::SlotKind::number)
+        question.placeholder = tr("empty: no such condition");
+    if (field.kind == io::SlotKind::words || field.kind == io::SlotKind::names)
+        question.placeholder = tr("type to find; none: no such condition");
+    SlotPopup::ask(anchor, question, [set, field](const QStringList& answer) { set(jsonFrom(field, answer)); });
+}
+
+void SnareCard::paintEvent(QPaintEvent*)
+{
+    const Theme& t = theme();
+    QPainter painter{this};
+    painter.setRenderHint(QPainter::Antialiasing);
+    const bool chosen = selection_.snare() == id_;
+    const QRectF box = QRectF{rect()}.adjusted(1, 1, -1, -1);
+    painter.setPen(QPen{chosen ? t.ink : t.hairline, chosen ? 1.6 : 1});
+    painter.setBrush(shown_.armed ? t.paper : t.panelDeep);
+    painter.drawRoundedRect(box, 4, 4);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(!problems_.empty() ? t.coral : isRoutine() ? t.blue : shown_.armed ? t.mint : t.hairline);
+    painter.drawRoundedRect(QRectF{box.left(), box.top(), 4, box.height()}, 2, 2);
+}
+
+} // namespace snare::app

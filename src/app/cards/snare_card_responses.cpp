@@ -1,0 +1,343 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The responses of a snare card: numbered lines of slots, dragged to reorder.
+#include "app/cards/snare_card.h"
+#include "app/slots/script_editor.h"
+#include "app/slots/slot_fill.h"
+#include "app/ui/flow_layout.h"
+#include "app/ui/menus.h"
+#include "app/ui/words.h"
+#include "io/field_access.h"
+#include "io/writer.h"
+
+#include <QMenu>
+#include <QMouseEvent>
+#include <QVBoxLayout>
+
+namespace snare::app {
+
+namespace {
+
+/// The conditions of one response.
+auto conditionsOf(std::size_t index)
+{
+    return [index](scene::Snare& snare) -> std::vector<scene::Condition>* {
+        return index < snare.responses.size() ? &snare.responses[index].onlyIf : nullptr;
+    };
+}
+
+} // namespace
+
+void SnareCard::buildResponse(QVBoxLayout* layout, std::size_t index)
+{
+    auto* row = new QHBoxLayout;
+    row->setSpacing(4);
+    auto* number = new SlotButton{QString::number(index + 1), SlotButton::Kind::action, body()};
+    number->setObjectName(QStringLiteral("response %1").arg(index + 1));
+    number->setAccessibleName(tr("response %1: move or remove").arg(index + 1));
+    number->setFixedWidth(22);
+    number->setToolTip(tr("Drag to reorder; click to move or remove"));
+    number->installEventFilter(this);
+    number->setCursor(Qt::OpenHandCursor);
+    numbers_.push_back(number);
+    connect(number, &SlotButton::clicked, this, [this, index, number] {
+        if (!std::exchange(dragging_, false))
+            responseMenu(index, number);
+    });
+    row->addWidget(number, 0, Qt::AlignTop);
+    auto* line = new FlowLayout{nullptr};
+    buildResponseSlots(line, index);
+    row->addLayout(line, 1);
+    layout->addLayout(row);
+}
+
+void SnareCard::buildResponseSlots(FlowLayout* line, std::size_t index)
+{
+    const scene::Response& response = shown_.responses[index];
+    const std::vector<io::FieldView> fields = io::fieldsOf(response);
+    const auto find = [&](const QString& key) {
+        return std::ranges::find_if(fields, [&](const io::FieldView& field) { return toText(field.key) == key; });
+    };
+    bool more = false;
+    bool first = true;
+    for (const QString& part : toText(scene::wordOfResponse(response.kind).sentence).split(QLatin1Char('|'))) {
+        // "at {speed}": words and slots in turn. A part that is not first shows only if its fields are set.
+        const QStringList pieces = part.split(QLatin1Char('{'));
+        bool shows = first;
+        for (qsizetype i = 1; i < pieces.size(); ++i) {
+            const auto field = find(pieces[i].section(QLatin1Char('}'), 0, 0));
+            shows |= field != fields.end() && (field->set || field->required);
+            more |= !first && field != fields.end() && !field->set && !field->required;
+        }
+        first = false;
+        if (!shows)
+            continue;
+        // Slots stand apart: no comma is needed before a part.
+        if (QString text = pieces.front().trimmed(); !text.isEmpty() && text != QLatin1String(","))
+            word(line, text.startsWith(QLatin1Char(',')) ? text.mid(1).trimmed() : text);
+        for (qsizetype i = 1; i < pieces.size(); ++i) {
+            const QString key = pieces[i].section(QLatin1Char('}'), 0, 0);
+            const QString after = pieces[i].section(QLatin1Char('}'), 1).trimmed();
+            if (const auto field = find(key); field != fields.end()) {
+                const QString text = slotText(*field);
+                SlotButton* button =
+                    slot(line, QStringLiteral("%1 %2").arg(index + 1).arg(key), text.isEmpty() ? tr("choose…") : text,
+                         text.isEmpty() ? SlotButton::Kind::empty : SlotButton::Kind::filled);
+                button->setToolTip(toText(field->about));
+                connect(button, &SlotButton::clicked, this,
+                        [this, index, name = std::string(field->key), button] { openField(index, name, button); });
+            }
+            if (!after.isEmpty())
+                word(line, after);
+        }
+    }
+    for (std::size_t i = 0; i < response.onlyIf.size(); ++i) {
+        word(line, i == 0 ? tr("if") : tr("and"));
+        SlotButton* condition =
+            slot(line, QStringLiteral("%1 if %2").arg(index + 1).arg(i), conditionText(response.onlyIf[i]));
+        connect(condition, &SlotButton::clicked, this,
+                [this, index, i, condition] { editComparison(conditionsOf(index), i, condition); });
+    }
+    if (more) {
+        SlotButton* offer = slot(line, QStringLiteral("%1 more").arg(index + 1), tr("+"), SlotButton::Kind::offer);
+        offer->setToolTip(tr("More about this response"));
+        connect(offer, &SlotButton::clicked, this, [this, index, offer] { offerFields(index, offer); });
+    }
+}
+
+/// The name of the first slot that a new snare leaves to be filled, or empty.
+QString SnareCard::unfilled() const
+{
+    const scene::Catch& catches = shown_.catches;
+    if (!catches.event.items.empty()) {
+        const scene::EventFamily family = scene::familyOf(catches.event.items.front());
+        if (family == scene::EventFamily::signal && catches.signal.empty())
+            return QStringLiteral("signal");
+        if (family == scene::EventFamily::key && catches.source.empty() && !catches.at.empty())
+            return QStringLiteral("key"); // one was put in so that the snare holds
+    }
+    if (shown_.responses.empty())
+        return {};
+    const scene::Response& response = shown_.responses.front();
+    const std::vector<io::FieldView> fields = io::fieldsOf(response);
+    const QString sentence = toText(scene::wordOfResponse(response.kind).sentence);
+    for (const QString& part : sentence.split(QLatin1Char('{')).mid(1)) {
+        const std::string key = part.section(QLatin1Char('}'), 0, 0).toStdString();
+        const auto field = std::ranges::find(fields, key, &io::FieldView::key);
+        if (key == "on" || field == fields.end() || !(field->set || field->required))
+            continue;
+        if (field->kind != io::SlotKind::flag && field->kind != io::SlotKind::word)
+            return QStringLiteral("1 %1").arg(toText(key));
+    }
+    return {};
+}
+
+void SnareCard::openUnfilled()
+{
+    ensureBuilt();
+    if (const QString name = unfilled(); !name.isEmpty())
+        if (auto* button = findChild<SlotButton*>(name))
+            button->click();
+}
+
+void SnareCard::openField(std::size_t index, const std::string& key, QWidget* anchor)
+{
+    const std::vector<io::FieldView> fields = io::fieldsOf(shown_.responses[index]);
+    const auto field = std::ranges::find(fields, key, &io::FieldView::key);
+    if (field == fields.end())
+        return;
+    const auto set = [this, index, key](const std::string& json) {
+        edit(tr("Change a response of %1"), [&](scene::Snare& snare) {
+            if (index < snare.responses.size())
+                io::setField(snare.responses[index], key, json);
+        });
+    };
+    if (field->kind == io::SlotKind::flag) {
+        set(field->json == "true" ? "false" : "true");
+        return;
+    }
+    if (field->refers == scene::Refers::script) {
+        const auto now = io::Json::parse(field->json);
+        ScriptEditor::ask(anchor, document_.scene(), now.get<std::string>(), false,
+                          [set](const QString& text) { set(io::Json(text.toStdString()).dump()); });
+        return;
+    }
+    const auto check = [response = shown_.responses[index], name = field->key](const std::string& json) {
+        scene::Response trial = response;
+        return io::setField(trial, name, json);
+    };
+    Question question = questionFor(*field, document_.scene(), check);
+    if (field->kind == io::SlotKind::target || field->kind == io::SlotKind::place)
+        question.point = [this, places = field->kind == io::SlotKind::place](auto done) {
+            selection_.askOnGround(places, std::move(done));
+        };
+    SlotPopup::ask(anchor, std::move(question),
+                   [set, view = *field](const QStringList& answer) { set(jsonFrom(view, answer)); });
+}
+
+void SnareCard::offerFields(std::size_t index, QWidget* anchor)
+{
+    Question question;
+    question.title = tr("More about this response");
+    for (const io::FieldView& field : io::fieldsOf(shown_.responses[index]))
+        if (!field.set && !field.required)
+            question.choices.push_back({toText(field.key), toText(field.about), {}, {}});
+    question.choices.push_back({QStringLiteral("if"), tr("only if a value compares"), {}, tr("condition")});
+    SlotPopup::ask(anchor, question, [this, index, anchor](const QStringList& answer) {
+        if (answer.front() == QLatin1String("if"))
+            editComparison(conditionsOf(index), shown_.responses[index].onlyIf.size(), anchor);
+        else
+            openField(index, answer.front().toStdString(), anchor);
+    });
+}
+
+void SnareCard::offerResponses(QWidget* anchor)
+{
+    Question question;
+    question.title = tr("What it does");
+    question.placeholder = tr("type a word: go, label, count…");
+    const std::vector<const scene::Word*> all = io::responseWords();
+    for (const scene::Purpose& purpose : scene::purposes) {
+        question.choices.push_back({{}, toText(purpose.title), {}, {}, true});
+        for (const QString& key : toText(purpose.words).split(QLatin1Char(' ')))
+            for (const scene::Word* one : all)
+                if (toText(one->key) == key)
+                    question.choices.push_back({key, {}, toText(one->about), toText(one->synonyms)});
+    }
+    SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
+        edit(tr("Add a response to %1"), [&](scene::Snare& snare) {
+            if (auto response = io::responseOf(answer.front().toStdString()))
+                snare.responses.push_back(std::move(*response));
+        });
+    });
+}
+
+void SnareCard::responseMenu(std::size_t index, QWidget* anchor)
+{
+    QMenu& menu = *makeMenu(anchor);
+    const auto swap = [&](const QString& text, std::ptrdiff_t by) {
+        QAction* action = menu.addAction(text);
+        const std::ptrdiff_t other = static_cast<std::ptrdiff_t>(index) + by;
+        action->setEnabled(other >= 0 && other < static_cast<std::ptrdiff_t>(shown_.responses.size()));
+        connect(action, &QAction::triggered, this, [this, index, other] {
+            edit(tr("Reorder responses of %1"), [&](scene::Snare& snare) {
+                std::swap(snare.responses[index], snare.responses[static_cast<std::size_t>(other)]);
+            });
+        });
+    };
+    connect(menu.addAction(tr("Only if a value compares…")), &QAction::triggered, this, [this, index, anchor] {
+        editComparison(conditionsOf(index), shown_.responses[index].onlyIf.size(), anchor);
+    });
+    menu.addAction(tr("Make a routine…"), this, [this, index, anchor] { makeRoutine(index, anchor); });
+    menu.addSeparator();
+    swap(tr("Move up"), -1);
+    swap(tr("Move down"), 1);
+    menu.addSeparator();
+    connect(menu.addAction(tr("Remove")), &QAction::triggered, this, [this, index] {
+        edit(tr("Remove a response of %1"), [&](scene::Snare& snare) {
+            snare.responses.erase(snare.responses.begin() + static_cast<std::ptrdiff_t>(index));
+        });
+    });
+    menu.popup(anchor->mapToGlobal(QPoint{0, anchor->height()}));
+}
+
+/// Ticked responses become a routine; where the first of them was, it is run.
+void SnareCard::makeRoutine(std::size_t index, QWidget* anchor)
+{
+    Question which;
+    which.title = tr("Which responses");
+    which.many = true;
+    which.proposes = true;
+    for (std::size_t i = 0; i < shown_.responses.size(); ++i) {
+        QStringList words{toText(scene::wordOfResponse(shown_.responses[i].kind).key)};
+        for (const io::FieldView& field : io::fieldsOf(shown_.responses[i]))
+            if (field.set || field.required)
+                words << slotText(field);
+        which.choices.push_back(
+            {QString::number(i), QStringLiteral("%1  %2").arg(i + 1).arg(words.join(QLatin1Char(' '))), {}, {}});
+        if (i >= index)
+            which.chosen << QString::number(i);
+    }
+    SlotPopup::ask(anchor, which, [this, anchor](const QStringList& chosen) {
+        if (chosen.isEmpty())
+            return;
+        Question name;
+        name.title = tr("What the routine is called");
+        name.freeText = true;
+        name.proposes = true;
+        name.typed = toText(bareName()) + QStringLiteral("-routine");
+        name.check = [this](const QStringList& answer) {
+            const std::string word = answer.front().toStdString();
+            if (!scene::isId(word))
+                return tr("Letters, digits, - and _ only");
+            return scene::findRoutine(document_.scene(), word) ? tr("%1 is there already").arg(answer.front())
+                                                               : QString();
+        };
+        SlotPopup::ask(anchor, name, [this, chosen](const QStringList& answer) {
+            const std::string word = answer.front().toStdString();
+            document_.edit(tr("Make routine %1").arg(answer.front()), [&](scene::Scene& scene) {
+                scene::Routine routine;
+                const auto take = [&](std::vector<scene::Response>& responses) {
+                    std::vector<scene::Response> kept;
+                    for (std::size_t i = 0; i < responses.size(); ++i) {
+                        if (!chosen.contains(QString::number(i))) {
+                            kept.push_back(std::move(responses[i]));
+                            continue;
+                        }
+                        if (routine.responses.empty())
+                            kept.push_back({scene::RunRoutine{word, {}, false}, {}});
+                        routine.responses.push_back(std::move(responses[i]));
+                    }
+                    responses = std::move(kept);
+                };
+                if (scene::Routine* own = isRoutine() ? scene.routines.find(bareName()) : nullptr)
+                    take(own->responses);
+                else if (scene::Snare* snare = scene::findSnare(scene, id_))
+                    take(snare->responses);
+                scene.routines.set(word, std::move(routine));
+            });
+        });
+    });
+}
+
+void SnareCard::moveResponse(std::size_t from, std::size_t to)
+{
+    edit(tr("Reorder responses of %1"), [&](scene::Snare& snare) {
+        auto& list = snare.responses;
+        if (from >= list.size() || to >= list.size())
+            return;
+        scene::Response moved = std::move(list[from]);
+        list.erase(list.begin() + static_cast<std::ptrdiff_t>(from));
+        list.insert(list.begin() + static_cast<std::ptrdiff_t>(to), std::move(moved));
+    });
+}
+
+/// A response is dragged by its number to the place of another one.
+bool SnareCard::eventFilter(QObject* watched, QEvent* event)
+{
+    const auto found = std::ranges::find(numbers_, watched);
+    if (found == numbers_.end())
+        return SentenceCard::eventFilter(watched, event);
+    const auto from = static_cast<std::size_t>(found - numbers_.begin());
+    if (event->type() == QEvent::MouseButtonPress) {
+        pressedAt_ = static_cast<QMouseEvent*>(event)->position().toPoint();
+        dragging_ = false;
+    } else if (event->type() == QEvent::MouseMove) {
+        const auto* mouse = static_cast<QMouseEvent*>(event);
+        if (mouse->buttons() & Qt::LeftButton)
+            dragging_ |= (mouse->position().toPoint() - pressedAt_).manhattanLength() > 8;
+    } else if (event->type() == QEvent::MouseButtonRelease && dragging_) {
+        const auto* mouse = static_cast<QMouseEvent*>(event);
+        const int y = mapFromGlobal(mouse->globalPosition().toPoint()).y();
+        std::size_t to = 0;
+        for (std::size_t i = 0; i < numbers_.size(); ++i)
+            if (y > mapFromGlobal(numbers_[i]->mapToGlobal(QPoint{0, 0})).y())
+                to = i;
+        dragging_ = false;
+        static_cast<SlotButton*>(*found)->setDown(false);
+        moveResponse(from, to);
+        return true;
+    }
+    return SentenceCard::eventFilter(watched, event);
+}
+
+} // namespace snare::app

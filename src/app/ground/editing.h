@@ -1,0 +1,59 @@
+// SPDX-License-Identifier: Apache-2.0
+/// What can be done with the selection: delete, copy, arrange, stamp. Every command is one undo step.
+#pragma once
+
+#include "app/ground/ground_view.h"
+#include "app/model/arrange.h"
+#include "app/model/document.h"
+#include "app/model/selection.h"
+
+#include <QObject>
+
+namespace snare::app {
+
+class Editing : public QObject {
+    Q_OBJECT
+
+  public:
+    Editing(Document& document, Selection& selection, QObject* parent = nullptr);
+
+    /// Where questions open and pasted pieces go. Changes when the views are built anew.
+    void setGround(GroundView* ground) { ground_ = ground; }
+
+    /// Deletes at once what nothing mentions; else says first what listens and acts there.
+    void deletePieces(const std::vector<std::string>& pieces);
+    void deleteSelection();
+    void duplicateSelection();
+    void selectAll();
+    /// Chooses the next (1) or previous (-1) piece of the scene.
+    void selectNext(int by);
+
+    void copy();
+    void cut();
+    /// What is on the clipboard, at the pointer. Text that is no clip is said to be none.
+    void paste(bool withSnares);
+
+    void alignSelection(Side side);
+    void distributeSelection(bool across);
+    void restackSelection(int by, bool outmost);
+    void turnSelection(double degrees);
+
+    /// Makes a template of the selected piece and takes the stamp tool.
+    void makeTemplate();
+    /// The selected piece's own fields become those of its template; the others follow.
+    void changeTemplateFromSelection();
+    /// Makes one snare of the chosen one's for everything of a tag, group or template.
+    void generaliseSnare(const std::string& snare, QWidget* anchor);
+    /// Copies a snare to other pieces.
+    void copySnareTo(const std::string& snare, QWidget* anchor);
+
+  signals:
+    void said(const QString& text);
+
+  private:
+    Document& document_;
+    Selection& selection_;
+    GroundView* ground_ = nullptr;
+};
+
+} // namespace snare::app

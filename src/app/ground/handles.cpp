@@ -1,0 +1,69 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "app/ground/handles.h"
+
+#include "app/ground/ground_motion.h"
+#include "geometry/pose.h"
+
+namespace snare::app {
+
+namespace {
+
+void addShapeHandles(const ShownPiece& piece, std::size_t shape, const GroundTransform& transform,
+                     std::vector<Handle>& handles)
+{
+    const scene::Shape& held = piece.piece->shapes[shape];
+    const geometry::Rotation turn = geometry::rotationOf(held.turn);
+    const auto inView = [&](const Vec& local) {
+        return transform.toView(geometry::toScene(piece.pose, held.at + turn.apply(local)));
+    };
+    if (const auto* capsule = std::get_if<scene::Capsule>(&held.geometry)) {
+        handles.push_back({Handle::Kind::point, 0, inView(capsule->from)});
+        handles.push_back({Handle::Kind::point, 1, inView(capsule->to)});
+        return;
+    }
+    if (const auto* points = scene::pointsOf(held.geometry)) {
+        const auto* line = std::get_if<scene::Line>(&held.geometry);
+        const std::size_t edges = points->size() - (line && !line->closed ? 1 : 0);
+        for (std::size_t i = 0; i < edges; ++i)
+            handles.push_back(
+                {Handle::Kind::edge, i, inView(((*points)[i] + (*points)[(i + 1) % points->size()]) * 0.5)});
+        for (std::size_t i = 0; i < points->size(); ++i)
+            handles.push_back({Handle::Kind::point, i, inView((*points)[i])});
+        return;
+    }
+    Vec half{0, 0};
+    if (const auto* circle = std::get_if<scene::Circle>(&held.geometry))
+        half = {circle->radius, circle->radius};
+    else if (const auto* rectangle = std::get_if<scene::Box>(&held.geometry))
+        half = rectangle->size * 0.5;
+    else if (const auto* traced = std::get_if<scene::Traced>(&held.geometry))
+        half = traced->size * 0.5;
+    std::size_t number = 0;
+    for (int y = -1; y <= 1; ++y)
+        for (int x = -1; x <= 1; ++x)
+            if (x != 0 || y != 0)
+                handles.push_back({Handle::Kind::size, number++, inView({x * half.x, y * half.y})});
+}
+
+} // namespace
+
+std::vector<Handle> handlesOf(const ShownPiece& piece, std::size_t shape, const GroundTransform& transform)
+{
+    std::vector<Handle> handles;
+    const geometry::Bounds box = boundsOf(piece);
+    handles.push_back({Handle::Kind::turn, 0, transform.toView(Vec{box.centre().x, box.high.y}) - QPointF{0, 26}});
+    if (shape < piece.piece->shapes.size())
+        addShapeHandles(piece, shape, transform, handles);
+    if (const scene::Route* route = routeOf(*piece.piece)) {
+        Vec from = piece.start.at;
+        for (std::size_t i = 0; i < route->points.size(); ++i) {
+            const Vec& to = route->points[i];
+            handles.push_back({Handle::Kind::leg, i, transform.toView((from + to) * 0.5)});
+            handles.push_back({Handle::Kind::stop, i, transform.toView(to)});
+            from = to;
+        }
+    }
+    return handles;
+}
+
+} // namespace snare::app

@@ -1,0 +1,139 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "app/model/take_edit.h"
+
+#include "rules/clock.h"
+
+#include <algorithm>
+
+namespace snare::app {
+
+namespace {
+
+double secondsOf(std::int64_t tick, int rate)
+{
+    return static_cast<double>(tick) / rate;
+}
+
+std::int64_t lastTickOf(const scene::Take& take, int rate)
+{
+    return rules::lastTick(take.length.value_or(10.0), rate);
+}
+
+/// The key or button of an input, as presses call it; empty for other inputs.
+std::string nameOf(const scene::Input& input)
+{
+    return input.button ? pressName(*input.button) : input.kind() == "key" ? input.key : std::string();
+}
+
+scene::Input inputOf(const std::string& name, double t, bool down)
+{
+    scene::Input input;
+    input.t = t;
+    input.down = down;
+    for (const auto& entry : scene::wordsOf<scene::Button>)
+        if (name == pressName(entry.value))
+            input.button = entry.value;
+    if (!input.button)
+        input.key = name;
+    return input;
+}
+
+} // namespace
+
+std::string pressName(scene::Button button)
+{
+    return "button:" + std::string(scene::wordOf(button));
+}
+
+std::optional<std::size_t> findShot(const scene::Take& take, int rate, std::string_view dial, std::string_view call,
+                                    std::int64_t tick)
+{
+    for (std::size_t i = take.inputs.size(); i-- > 0;) {
+        const scene::Input& input = take.inputs[i];
+        const bool same = dial.empty() ? !input.call.empty() && input.call == call : input.dial == dial;
+        if (same && rules::tickOfInput(input.t, rate) == tick)
+            return i;
+    }
+    return std::nullopt;
+}
+
+scene::Take withShotAt(const scene::Take& take, int rate, std::size_t input, std::int64_t tick)
+{
+    scene::Take result = take;
+    result.inputs[input].t = secondsOf(std::max<std::int64_t>(1, tick), rate);
+    if (result.length.value_or(10.0) < result.inputs[input].t)
+        result.length = result.inputs[input].t;
+    std::ranges::stable_sort(result.inputs, {}, &scene::Input::t);
+    return result;
+}
+
+scene::Take withoutShot(const scene::Take& take, std::size_t input)
+{
+    scene::Take result = take;
+    result.inputs.erase(result.inputs.begin() + static_cast<std::ptrdiff_t>(input));
+    return result;
+}
+
+scene::Take withShot(const scene::Take& take, scene::Input input)
+{
+    scene::Take result = take;
+    if (result.length.value_or(10.0) < input.t)
+        result.length = input.t;
+    result.inputs.push_back(std::move(input));
+    std::ranges::stable_sort(result.inputs, {}, &scene::Input::t);
+    return result;
+}
+
+std::vector<Press> pressesOf(const scene::Take& take, int rate)
+{
+    std::vector<std::pair<std::int64_t, const scene::Input*>> inputs;
+    for (const scene::Input& input : take.inputs)
+        inputs.emplace_back(rules::tickOfInput(input.t, rate), &input);
+    std::ranges::stable_sort(inputs, {}, [](const auto& entry) { return entry.first; });
+    std::vector<Press> presses;
+    std::vector<std::size_t> open;
+    for (const auto& [tick, input] : inputs) {
+        const std::string key = nameOf(*input);
+        if (key.empty())
+            continue;
+        const auto held = std::ranges::find_if(open, [&](std::size_t i) { return presses[i].key == key; });
+        if (input->down && held == open.end()) {
+            open.push_back(presses.size());
+            presses.push_back({key, tick, std::max(tick, lastTickOf(take, rate))});
+        } else if (!input->down && held != open.end()) {
+            presses[*held].to = tick;
+            open.erase(held);
+        }
+    }
+    return presses;
+}
+
+scene::Take withPress(const scene::Take& take, int rate, const Press* out, const Press* in)
+{
+    scene::Take result = take;
+    if (out) {
+        const auto isEnd = [&](const scene::Input& input, std::int64_t tick, bool down) {
+            return nameOf(input) == out->key && input.down == down && rules::tickOfInput(input.t, rate) == tick;
+        };
+        const auto down = std::ranges::find_if(
+            result.inputs, [&](const scene::Input& input) { return isEnd(input, out->from, true); });
+        if (down != result.inputs.end())
+            result.inputs.erase(down);
+        const auto up = std::ranges::find_if(result.inputs,
+                                             [&](const scene::Input& input) { return isEnd(input, out->to, false); });
+        if (up != result.inputs.end())
+            result.inputs.erase(up);
+    }
+    if (in) {
+        const std::int64_t from = std::max<std::int64_t>(1, in->from);
+        const std::int64_t to = std::max(from + 1, in->to);
+        result.inputs.push_back(inputOf(in->key, secondsOf(from, rate), true));
+        result.inputs.push_back(inputOf(in->key, secondsOf(to, rate), false));
+        if (result.length.value_or(10.0) < secondsOf(to, rate))
+            result.length = secondsOf(to, rate);
+        std::ranges::stable_sort(result.inputs, {}, &scene::Input::t);
+    }
+    return result;
+}
+
+} // namespace snare::app

@@ -1,0 +1,36 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The first hint: three steps that a newcomer can take at once; each is ticked off when it was done. Can be closed.
+#pragma once
+
+#include "app/model/document.h"
+#include "app/model/selection.h"
+#include "app/model/stage.h"
+
+#include <QFrame>
+
+class QLabel;
+
+namespace snare::app {
+
+class FirstHint : public QFrame {
+    Q_OBJECT
+
+  public:
+    FirstHint(Document& document, Stage& stage, Selection& selection, QWidget* parent);
+
+    /// Whether it was never closed.
+    static bool isWanted();
+    int stepsDone() const;
+
+  signals:
+    void closed();
+
+  private:
+    void take(int step);
+    void refresh();
+
+    QLabel* steps_[3];
+    bool done_[3] = {};
+};
+
+} // namespace snare::app

@@ -1,0 +1,21 @@
+// SPDX-License-Identifier: Apache-2.0
+/// Names: asking for a new one, which all mentions follow, and telling what mentions a thing.
+#pragma once
+
+#include "app/model/document.h"
+#include "scene/mentions.h"
+
+#include <functional>
+#include <string>
+#include <vector>
+
+namespace snare::app {
+
+/// Asks for a new name of a thing; says first how many mentions will follow. One undo step.
+void askForName(QWidget* anchor, Document& document, scene::Thing kind, const std::string& name,
+                const std::function<void(const std::string&)>& renamed);
+
+/// What deleting these pieces leaves behind, in words: "2 snares listen at it, 1 acts on it". Empty if nothing.
+QString whatMentions(const scene::Scene& scene, const std::vector<std::string>& pieces);
+
+} // namespace snare::app

@@ -1,0 +1,388 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "app/slots/slot_fill.h"
+
+#include "app/ui/formula_text.h"
+#include "app/ui/key_names.h"
+#include "app/ui/theme.h"
+#include "app/ui/value_text.h"
+#include "app/ui/words.h"
+#include "io/writer.h"
+#include "scene/templates.h"
+
+#include <QDir>
+#include <QObject>
+#include <QRegularExpression>
+
+#include <algorithm>
+
+namespace snare::app {
+
+using io::FieldView;
+using io::Json;
+using io::SlotKind;
+using scene::Refers;
+
+namespace {
+
+/// A literal as it is typed where values are expected: a text that would be taken for something else stands in quotes.
+QString quotedIfNeeded(const std::string& text)
+{
+    const QString plain = toText(text);
+    return looksLikePath(plain) || !formulaFrom(plain).is_null() ? toText(Json(text).dump()) : literalText(text);
+}
+
+QString valueText(const Json& value, scene::Unit unit)
+{
+    if (value.is_object())
+        return value.contains("get") ? QString::fromStdString(value["get"].get<std::string>()) : formulaText(value);
+    if (value.is_number())
+        return numberText(value.get<double>(), unit);
+    if (value.is_boolean())
+        return value.get<bool>() ? QObject::tr("true") : QObject::tr("false");
+    return value.is_string() ? quotedIfNeeded(value.get<std::string>()) : QString();
+}
+
+/// A text or a formula for one, where texts are expected.
+QString textText(const Json& value)
+{
+    return value.is_string() ? typedInText(value.get<std::string>()) : formulaText(value);
+}
+
+QString pointText(const Json& value)
+{
+    if (value.is_object())
+        return formulaText(value);
+    QStringList numbers;
+    for (const Json& number : value)
+        numbers << (number.is_number() ? QString::number(number.get<double>()) : formulaText(number));
+    return QStringLiteral("(%1)").arg(numbers.join(QStringLiteral(", ")));
+}
+
+QString namesText(const Json& value)
+{
+    if (value.is_string())
+        return targetText(value.get<std::string>());
+    QStringList list;
+    for (const Json& name : value)
+        list << targetText(name.get<std::string>());
+    return list.join(QStringLiteral(", "));
+}
+
+std::string quoted(const QString& text)
+{
+    return Json(text.toStdString()).dump();
+}
+
+std::string listJson(const QStringList& list)
+{
+    Json json = Json::array();
+    for (const QString& entry : list)
+        json.push_back(entry.trimmed().toStdString());
+    return json.dump();
+}
+
+/// "3, 2", "(3; 2)": two numbers, or nothing.
+std::string pointJson(const QString& typed)
+{
+    static const QRegularExpression point{
+        QStringLiteral(R"(^\s*\(?\s*(-?[0-9.]+)\s*[,; ]\s*(-?[0-9.]+)\s*(?:[,; ]\s*(-?[0-9.]+)\s*)?\)?\s*$)")};
+    const auto match = point.match(typed);
+    if (!match.hasMatch())
+        return {};
+    QStringList numbers;
+    for (const int part : {1, 2, 3}) // the third is a height (M15)
+        if (!match.captured(part).isEmpty())
+            numbers << QString::number(match.captured(part).toDouble(), 'g', 15);
+    return QStringLiteral("[%1]").arg(numbers.join(QStringLiteral(", "))).toStdString();
+}
+
+/// "(same as self.x, 2)": two values of which one is worked out, or null.
+Json workedOutPoint(const QString& typed)
+{
+    QString inner = typed.trimmed();
+    if (inner.startsWith(QLatin1Char('(')) && inner.endsWith(QLatin1Char(')')))
+        inner = inner.mid(1, inner.size() - 2);
+    const QStringList parts = partsOf(inner);
+    if (parts.size() != 2)
+        return {};
+    Json point = Json::array();
+    for (const QString& part : parts) {
+        const Json value = Json::parse(valueJson(part), nullptr, false);
+        if (!value.is_number() && !value.is_object())
+            return {};
+        point.push_back(value);
+    }
+    return point;
+}
+
+/// The number in "2 m/s", "2", "0,5".
+QString bareNumber(const QString& typed)
+{
+    static const QRegularExpression number{QStringLiteral(R"(^\s*(-?[0-9]*[.,]?[0-9]+)\s*[^0-9]*$)")};
+    const auto match = number.match(typed);
+    return match.hasMatch() ? match.captured(1).replace(QLatin1Char(','), QLatin1Char('.')) : QString();
+}
+
+} // namespace
+
+QString slotText(const FieldView& field)
+{
+    const Json value = Json::parse(field.json);
+    if (value.is_null())
+        return {};
+    switch (field.kind) {
+    case SlotKind::number:
+    case SlotKind::value:
+        return valueText(value, field.unit);
+    case SlotKind::target:
+    case SlotKind::names:
+        return namesText(value);
+    case SlotKind::place:
+        return value.is_string() ? targetText(value.get<std::string>()) : pointText(value);
+    case SlotKind::word:
+        for (const io::WordChoice& word : field.words)
+            if (value.is_string() && word.word == value.get<std::string>())
+                return toText(word.about);
+        return value.is_string() ? QString::fromStdString(value.get<std::string>()) : QString();
+    case SlotKind::words: {
+        QStringList list;
+        for (const Json& one : value)
+            for (const io::WordChoice& word : field.words)
+                if (word.word == one.get<std::string>())
+                    list << toText(word.about);
+        return list.join(QObject::tr(" or "));
+    }
+    case SlotKind::lines: {
+        if (!value.is_array())
+            break;
+        QStringList list;
+        for (const Json& line : value)
+            list << textText(line);
+        return QStringLiteral("“%1”").arg(list.join(QStringLiteral(" / ")));
+    }
+    case SlotKind::point:
+    case SlotKind::numbers:
+        return pointText(value);
+    case SlotKind::flag:
+        return value.get<bool>() ? toText(field.key) : QString();
+    case SlotKind::look:
+        if (value.is_object() && value.size() == 1 && value.contains("colour") && value["colour"].is_string())
+            return QString::fromStdString(value["colour"].get<std::string>());
+        if (value.is_object() && !formulaText(value).isEmpty())
+            return formulaText(value);
+        return value.is_string() ? QString::fromStdString(value.get<std::string>()) : QObject::tr("a look of its own");
+    case SlotKind::named: {
+        QStringList list;
+        for (const auto& [name, entry] : value.items()) {
+            const QString text = entry.is_object() && entry.contains("get") ? toText(entry["get"].get<std::string>())
+                                                                            : valueText(entry, scene::Unit::none);
+            const bool isLoose = entry.is_object() && text.contains(QLatin1Char(','));
+            list << QString::fromStdString(name) + QStringLiteral(" = ") +
+                        (isLoose ? QStringLiteral("(%1)").arg(text) : text);
+        }
+        return list.join(QStringLiteral(", "));
+    }
+    case SlotKind::text:
+    case SlotKind::other:
+        break;
+    }
+    if (field.refers == Refers::script) {
+        const QString script = QString::fromStdString(value.get<std::string>()).simplified();
+        return script.size() > 60 ? script.left(58) + QStringLiteral(" …") : script;
+    }
+    const QString text = textText(value);
+    const bool spoken = field.key == "text" && !text.isEmpty() && value.is_string();
+    return spoken ? QStringLiteral("“%1”").arg(text) : text;
+}
+
+Question questionFor(const FieldView& field, const scene::Scene& scene,
+                     const std::function<std::optional<std::string>(const std::string& json)>& check)
+{
+    Question question;
+    question.title = toText(field.about);
+    question.title.replace(0, 1, question.title.left(1).toUpper());
+    question.choices = choicesFor(field, scene);
+    const Json value = Json::parse(field.json);
+    question.typed = field.kind == SlotKind::target || field.kind == SlotKind::names ? QString() : slotText(field);
+    question.freeText = true;
+    switch (field.kind) {
+    case SlotKind::names:
+    case SlotKind::words:
+        question.many = true;
+        question.freeText = false;
+        question.typed.clear();
+        if (value.is_string())
+            question.chosen << QString::fromStdString(value.get<std::string>());
+        else
+            for (const Json& name : value)
+                question.chosen << QString::fromStdString(name.get<std::string>());
+        break;
+    case SlotKind::word:
+        question.freeText = false;
+        question.typed.clear();
+        question.chosen << (value.is_string() ? QString::fromStdString(value.get<std::string>()) : QString());
+        if (!field.required && field.set)
+            question.choices.push_back({QString(), QObject::tr("not given"), {}, {}});
+        break;
+    case SlotKind::target:
+        question.freeText = false;
+        question.typed.clear();
+        question.chosen << (value.is_string() ? QString::fromStdString(value.get<std::string>()) : QString());
+        break;
+    case SlotKind::number:
+        question.placeholder = QObject::tr("a number, 1 to 3, or same as self.load");
+        break;
+    case SlotKind::value:
+        question.placeholder = QObject::tr("a number, a text, true, or same as self.load");
+        break;
+    case SlotKind::place:
+        question.placeholder = QObject::tr("x, y in m, or choose below");
+        break;
+    case SlotKind::point:
+        question.placeholder = QObject::tr("x, y or x, y, z in m");
+        if (field.unit != scene::Unit::none && field.unit != scene::Unit::metres)
+            question.placeholder = QObject::tr("x, y or x, y, z in %1").arg(toText(scene::symbolOf(field.unit)));
+        break;
+    case SlotKind::numbers:
+        question.placeholder = QObject::tr("numbers with commas between");
+        break;
+    case SlotKind::named:
+        question.placeholder = QObject::tr("name = value, name = value");
+        break;
+    default:
+        break;
+    }
+    if (field.key == "text" && value.is_string())
+        question.typed = textText(value);
+    if (field.kind == SlotKind::lines && value.is_array()) {
+        QStringList list;
+        for (const Json& line : value)
+            list << textText(line);
+        question.typed = list.join(QStringLiteral(" / "));
+    }
+    if (check)
+        question.check = [field, check](const QStringList& answer) {
+            const auto wrong = check(jsonFrom(field, answer));
+            return wrong ? toText(*wrong) : QString();
+        };
+    return question;
+}
+
+Question wordsQuestion(const QString& title, const QString& typed)
+{
+    Question question;
+    question.title = title;
+    question.freeText = true;
+    question.typed = typed;
+    question.check = [](const QStringList& answer) {
+        for (const std::string& word : wordsIn(answer.front()))
+            if (!scene::isId(word))
+                return QObject::tr("Letters, digits, - and _ only, with commas between");
+        return QString();
+    };
+    return question;
+}
+
+std::string valueJson(const QString& typed)
+{
+    const QString text = typed.trimmed();
+    if (looksLikePath(text))
+        return Json{{"get", text.toStdString()}}.dump();
+    if (const Json formula = formulaFrom(text); !formula.is_null())
+        return formula.dump();
+    return std::visit([](const auto& literal) { return Json(literal).dump(); }, literalFrom(text));
+}
+
+/// What was typed where a text is expected.
+Json textJson(const QString& typed, bool mayBeWorkedOut)
+{
+    if (mayBeWorkedOut)
+        if (const Json formula = formulaInText(typed); !formula.is_null())
+            return formula;
+    const QString text = typed.trimmed();
+    if (text.size() > 1 && text.startsWith(QLatin1Char('"')) && text.endsWith(QLatin1Char('"')))
+        if (const Json quoted = Json::parse(text.toStdString(), nullptr, false); quoted.is_string())
+            return quoted;
+    return typed.toStdString();
+}
+
+std::string jsonFrom(const FieldView& field, const QStringList& answer)
+{
+    const QString first = answer.isEmpty() ? QString() : answer.front();
+    switch (field.kind) {
+    case SlotKind::flag:
+        return first == QLatin1String("true") ? "true" : "false";
+    case SlotKind::names:
+    case SlotKind::words:
+        return listJson(answer);
+    case SlotKind::word:
+        return first.isEmpty()                                                     ? "null"
+               : first == QLatin1String("true") || first == QLatin1String("false") ? first.toStdString()
+                                                                                   : quoted(first);
+    case SlotKind::lines: {
+        if (const Json formula = formulaInText(first); !formula.is_null())
+            return formula.dump();
+        Json list = Json::array();
+        for (const QString& line : first.split(QStringLiteral(" / ")))
+            list.push_back(textJson(line, true));
+        return list.size() == 1 ? list.front().dump() : list.dump();
+    }
+    case SlotKind::target:
+        return answer.size() == 1 ? quoted(first) : listJson(answer);
+    case SlotKind::number:
+        if (const QString number = bareNumber(first); !number.isEmpty())
+            return number.toDouble() == 0 ? "0" : Json(number.toDouble()).dump();
+        if (first.trimmed().isEmpty() && !field.required)
+            return "null";
+        if (looksLikePath(first.trimmed()))
+            return Json{{"get", first.trimmed().toStdString()}}.dump();
+        if (const Json formula = formulaFrom(first); !formula.is_null())
+            return formula.dump();
+        return quoted(first);
+    case SlotKind::value:
+        return valueJson(first);
+    case SlotKind::numbers: {
+        QString inner = first.trimmed();
+        if (inner.isEmpty())
+            return "null";
+        if (inner.startsWith(QLatin1Char('(')) && inner.endsWith(QLatin1Char(')')))
+            inner = inner.mid(1, inner.size() - 2);
+        Json list = Json::array();
+        for (const QString& part : inner.split(QLatin1Char(',')))
+            list.push_back(Json::parse(valueJson(part)));
+        return list.dump();
+    }
+    case SlotKind::place:
+    case SlotKind::point:
+        if (first.trimmed().isEmpty() && !field.required)
+            return "null";
+        if (const std::string point = pointJson(first); !point.empty())
+            return point;
+        if (const Json formula = formulaFrom(first); !formula.is_null())
+            return formula.dump();
+        if (const Json point = workedOutPoint(first); !point.is_null())
+            return point.dump();
+        return quoted(first);
+    case SlotKind::named: {
+        Json object = Json::object();
+        for (const QString& entry : partsOf(first)) {
+            const auto equals = entry.indexOf(QLatin1Char('='));
+            if (equals < 0)
+                return quoted(first);
+            object[entry.left(equals).trimmed().toStdString()] = Json::parse(valueJson(entry.mid(equals + 1)));
+        }
+        return object.dump();
+    }
+    case SlotKind::look:
+        if (first.startsWith(QLatin1Char('#')))
+            return Json{{"colour", first.trimmed().toStdString()}}.dump();
+        [[fallthrough]];
+    case SlotKind::text:
+        return textJson(first, field.workedOut || field.kind == SlotKind::look).dump();
+    case SlotKind::other:
+        break;
+    }
+    return quoted(first);
+}
+
+} // namespace snare::app

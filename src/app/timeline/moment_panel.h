@@ -1,0 +1,43 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The moment: why what happened, happened. Names every snare that listened and where the others slipped.
+#pragma once
+
+#include "app/model/selection.h"
+#include "app/model/stage.h"
+
+#include <QScrollArea>
+
+class QLabel;
+
+namespace snare::app {
+
+class MomentPanel : public QScrollArea {
+    Q_OBJECT
+
+  public:
+    MomentPanel(Stage& stage, Selection& selection, QWidget* parent = nullptr);
+
+    /// What it says, without markup.
+    QString plainText() const;
+    /// Tells the moment shown anew. Costs what happened in it, however long the record is.
+    void refresh();
+
+  signals:
+    void snareChosen(const QString& snare);
+
+  private:
+    /// The event that is explained: the chosen one, else the last at or before the cursor that a snare listened to.
+    std::int32_t eventToExplain() const;
+    QString explain(std::int32_t event) const;
+    QString outcomeLine(const rules::Line& line, const rules::Line& event) const;
+    QString headline(const rules::Line& event) const;
+    /// What the chosen snare missed over the whole take, by stage and reason.
+    QString missed(const std::string& snare) const;
+    void follow(const QString& link);
+
+    Stage& stage_;
+    Selection& selection_;
+    QLabel* text_;
+};
+
+} // namespace snare::app

@@ -1,0 +1,77 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "app/ui/slot_button.h"
+
+#include "app/ui/theme.h"
+
+#include <QKeyEvent>
+#include <QPainter>
+
+namespace snare::app {
+
+SlotButton::SlotButton(const QString& text, Kind kind, QWidget* parent) : QAbstractButton(parent), kind_(kind)
+{
+    setText(text);
+    setFocusPolicy(Qt::StrongFocus);
+    setCursor(Qt::PointingHandCursor);
+    setFont(textFont(kind == Kind::offer || kind == Kind::action ? -0.5 : 0));
+    setSizePolicy(QSizePolicy::Maximum, QSizePolicy::Fixed);
+}
+
+QSize SlotButton::sizeHint() const
+{
+    const QFontMetrics metrics{font()};
+    return {metrics.horizontalAdvance(text()) + 8, metrics.height() + 6};
+}
+
+QSize SlotButton::minimumSizeHint() const
+{
+    return {24, sizeHint().height()};
+}
+
+void SlotButton::paintEvent(QPaintEvent*)
+{
+    const Theme& t = theme();
+    QPainter painter{this};
+    painter.setRenderHint(QPainter::Antialiasing);
+    const QRectF box = QRectF{rect()}.adjusted(0.5, 0.5, -0.5, -0.5);
+    if (hovered_ || hasFocus()) {
+        painter.setPen(hasFocus() ? QPen{t.mint, 1.4} : QPen{Qt::NoPen});
+        painter.setBrush(t.panelDeep);
+        painter.drawRoundedRect(box, 4, 4);
+    }
+    const bool quiet = kind_ == Kind::offer || kind_ == Kind::action;
+    const bool title = font().weight() >= QFont::DemiBold;
+    painter.setPen(kind_ == Kind::empty ? t.coralText : quiet && !title ? t.inkSoft : t.ink);
+    painter.setFont(font());
+    const QString shown = painter.fontMetrics().elidedText(text(), Qt::ElideRight, width() - 6);
+    painter.drawText(QRectF{rect()}.adjusted(4, 0, -2, -2), Qt::AlignVCenter | Qt::AlignLeft, shown);
+    if (kind_ == Kind::action)
+        return;
+    const double y = height() - 3.5;
+    painter.setPen(
+        QPen{kind_ == Kind::empty ? t.coral : t.mint, 1.3, kind_ == Kind::offer ? Qt::DotLine : Qt::SolidLine});
+    painter.drawLine(QPointF{4, y}, QPointF{width() - 4.0, y});
+}
+
+void SlotButton::enterEvent(QEnterEvent*)
+{
+    hovered_ = true;
+    update();
+}
+
+void SlotButton::leaveEvent(QEvent*)
+{
+    hovered_ = false;
+    update();
+}
+
+void SlotButton::keyPressEvent(QKeyEvent* event)
+{
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter || event->key() == Qt::Key_Space) {
+        click();
+        return;
+    }
+    QAbstractButton::keyPressEvent(event);
+}
+
+} // namespace snare::app

@@ -1,0 +1,314 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "app/ui/slot_popup.h"
+
+#include "app/ui/key_names.h"
+#include "app/ui/sentence_card.h"
+#include "app/ui/slot_button.h"
+#include "app/ui/theme.h"
+
+#include <QKeyEvent>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QPointer>
+#include <QPushButton>
+#include <QScreen>
+#include <QVBoxLayout>
+
+namespace snare::app {
+
+namespace {
+
+constexpr int valueRole = Qt::UserRole;
+constexpr int wordsRole = Qt::UserRole + 1;
+constexpr int headingRole = Qt::UserRole + 2;
+constexpr int mostRows = 11;
+
+/// Whom an answer is for: the card that the anchor is on, else all that the window shows. The anchor itself may go
+/// while its card is built anew.
+QWidget* ownerOf(QWidget* anchor)
+{
+    QWidget* owner = anchor;
+    for (QWidget* one = anchor; one && !one->isWindow(); one = one->parentWidget()) {
+        owner = one;
+        if (qobject_cast<SentenceCard*>(one))
+            break;
+    }
+    return owner;
+}
+
+} // namespace
+
+SlotPopup* SlotPopup::ask(QWidget* anchor, Question question, std::function<void(const QStringList&)> answer)
+{
+    const auto* slot = qobject_cast<SlotButton*>(anchor);
+    if (slot && slot->kind() == SlotButton::Kind::filled && !question.proposes)
+        question.shown = slot->text();
+    const QPointer<QWidget> owner = ownerOf(anchor);
+    const auto ifThere = [owner, tell = std::move(answer)](const QStringList& chosen) {
+        if (owner)
+            tell(chosen);
+    };
+    auto* popup = new SlotPopup{anchor->window(), std::move(question), ifThere};
+    connect(owner, &QObject::destroyed, popup, &QWidget::close);
+    popup->adjustSize();
+    QPoint at = anchor->mapToGlobal(QPoint{0, anchor->height() + 2});
+    const QRect screen = anchor->screen()->availableGeometry();
+    at.setX(std::clamp(at.x(), screen.left(), std::max(screen.left(), screen.right() - popup->width())));
+    if (at.y() + popup->height() > screen.bottom())
+        at.setY(std::max(screen.top(), anchor->mapToGlobal(QPoint{0, 0}).y() - popup->height() - 2));
+    popup->move(at);
+    popup->show();
+    popup->edit_->setFocus(Qt::PopupFocusReason);
+    popup->edit_->selectAll();
+    return popup;
+}
+
+SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(const QStringList&)> answer)
+    : QFrame(parent, Qt::Popup), question_(std::move(question)), answer_(std::move(answer))
+{
+    setObjectName(QStringLiteral("slotPopup"));
+    setAttribute(Qt::WA_DeleteOnClose);
+    setFrameShape(QFrame::NoFrame);
+    dress(this, [] {
+        return QStringLiteral("#slotPopup { background: %1; border: 1px solid %2; }")
+            .arg(theme().panel.name(), theme().hairline.name());
+    });
+    auto* layout = new QVBoxLayout{this};
+    layout->setContentsMargins(10, 8, 10, 10);
+    layout->setSpacing(6);
+    auto* title = new QLabel{question_.title, this};
+    title->setFont(textFont(-0.5, true));
+    layout->addWidget(title);
+    edit_ = new QLineEdit{question_.typed, this};
+    edit_->setAccessibleName(question_.title);
+    edit_->setPlaceholderText(question_.placeholder);
+    edit_->setMinimumWidth(220);
+    edit_->installEventFilter(this);
+    layout->addWidget(edit_);
+    list_ = new QListWidget{this};
+    list_->setAccessibleName(question_.title);
+    list_->setFrameShape(QFrame::NoFrame);
+    list_->setFocusPolicy(Qt::NoFocus);
+    list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    dress(list_, [] {
+        return QStringLiteral("QListWidget { background: transparent; } QListWidget::item { padding: 3px 4px; "
+                              "border-radius: 4px; }"
+                              "QListWidget::item:selected { background: %1; color: %2; }")
+            .arg(theme().mint.name(), theme().onAccent.name());
+    });
+    layout->addWidget(list_);
+    wrong_ = new QLabel{this};
+    wrong_->setWordWrap(true);
+    colourText(wrong_, &Theme::coralText);
+    wrong_->hide();
+    layout->addWidget(wrong_);
+    if (question_.many) {
+        auto* done = new QPushButton{tr("Done"), this};
+        done->setObjectName(QStringLiteral("done"));
+        connect(done, &QPushButton::clicked, this, &SlotPopup::accept);
+        layout->addWidget(done, 0, Qt::AlignRight);
+    }
+    if (question_.takesKey) {
+        auto* take = new QPushButton{tr("Press the key…"), this};
+        take->setObjectName(QStringLiteral("pressKey"));
+        take->setFocusPolicy(Qt::NoFocus);
+        connect(take, &QPushButton::clicked, this, [this, take] {
+            takingKey_ = true;
+            take->setText(tr("… any key is taken now"));
+            take->setEnabled(false);
+            edit_->setFocus();
+        });
+        layout->addWidget(take, 0, Qt::AlignLeft);
+    }
+    if (question_.point) {
+        auto* onGround = new QPushButton{tr("Point at it on the ground"), this};
+        onGround->setObjectName(QStringLiteral("pointAtIt"));
+        onGround->setFocusPolicy(Qt::NoFocus);
+        connect(onGround, &QPushButton::clicked, this, [this] {
+            const auto point = question_.point;
+            const auto tell = std::exchange(answer_, nullptr);
+            close();
+            point([tell](const QString& name) { tell({name}); });
+        });
+        layout->addWidget(onGround, 0, Qt::AlignLeft);
+    }
+    fill();
+    if (!question_.proposes && (question_.many || question_.freeText || !question_.chosen.isEmpty()))
+        before_ = answerNow();
+    connect(edit_, &QLineEdit::textEdited, this, &SlotPopup::filter);
+    connect(list_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
+        if (item->data(headingRole).toBool())
+            return;
+        list_->setCurrentItem(item);
+        marked_ = true;
+        if (!question_.many)
+            accept();
+    });
+}
+
+void SlotPopup::fill()
+{
+    int widest = 0;
+    for (const Choice& choice : question_.choices) {
+        const QString text = choice.text.isEmpty() ? choice.value : choice.text;
+        auto* item = new QListWidgetItem{
+            choice.detail.isEmpty() ? text : text + QStringLiteral("   –  ") + choice.detail, list_};
+        if (choice.heading) {
+            item->setFlags(Qt::NoItemFlags);
+            item->setFont(textFont(-1, true));
+            item->setForeground(theme().inkSoft);
+            item->setData(headingRole, true);
+            continue;
+        }
+        item->setData(valueRole, choice.value);
+        item->setData(wordsRole, text + QLatin1Char(' ') + choice.value + QLatin1Char(' ') + choice.words);
+        if (question_.many) {
+            item->setFlags(item->flags() | Qt::ItemIsUserCheckable);
+            item->setCheckState(question_.chosen.contains(choice.value) ? Qt::Checked : Qt::Unchecked);
+        }
+        widest = std::max(widest, list_->fontMetrics().horizontalAdvance(item->text()));
+    }
+    if (question_.choices.empty()) {
+        list_->hide();
+        return;
+    }
+    fitHeight();
+    list_->setMinimumWidth(std::min(widest + (question_.many ? 60 : 34), 460));
+    for (int i = 0; i < list_->count(); ++i)
+        if (list_->item(i)->data(valueRole).toString() == question_.typed ||
+            question_.chosen.contains(list_->item(i)->data(valueRole).toString())) {
+            list_->setCurrentRow(i);
+            break;
+        }
+    const bool marksFirst = !question_.freeText && question_.shown.isEmpty();
+    for (int i = 0; marksFirst && list_->currentRow() < 0 && i < list_->count(); ++i)
+        if (!list_->item(i)->data(headingRole).toBool())
+            list_->setCurrentRow(i);
+}
+
+/// As high as what fits, up to `mostRows`.
+void SlotPopup::fitHeight()
+{
+    int rows = 0;
+    for (int i = 0; i < list_->count(); ++i)
+        rows += list_->item(i)->isHidden() ? 0 : 1;
+    const int row = std::max(22, list_->sizeHintForRow(0));
+    list_->setFixedHeight(std::clamp(rows, 1, mostRows) * row + 4);
+    adjustSize();
+}
+
+void SlotPopup::filter(const QString& text)
+{
+    wrong_->hide();
+    QListWidgetItem* first = nullptr;
+    for (int i = 0; i < list_->count(); ++i) {
+        QListWidgetItem* item = list_->item(i);
+        if (item->data(headingRole).toBool()) {
+            item->setHidden(!text.trimmed().isEmpty());
+            continue;
+        }
+        const bool fits = item->data(wordsRole).toString().contains(text.trimmed(), Qt::CaseInsensitive);
+        item->setHidden(!fits);
+        if (fits && !first)
+            first = item;
+    }
+    list_->setCurrentItem(question_.freeText ? nullptr : first);
+    fitHeight();
+}
+
+QStringList SlotPopup::answerNow() const
+{
+    if (question_.many) {
+        QStringList all;
+        for (int i = 0; i < list_->count(); ++i)
+            if (list_->item(i)->checkState() == Qt::Checked)
+                all << list_->item(i)->data(valueRole).toString();
+        return all;
+    }
+    const QListWidgetItem* item = list_->currentItem();
+    if (item && !item->isHidden())
+        return {item->data(valueRole).toString()};
+    return question_.freeText ? QStringList{edit_->text().trimmed()} : QStringList{};
+}
+
+void SlotPopup::accept()
+{
+    const QStringList answer = answerNow();
+    const bool isSame = !marked_ && !question_.shown.isEmpty() && edit_->text() == question_.shown;
+    const bool isNothing = answer.isEmpty() && !question_.many;
+    if (before_ == answer || isSame || (isNothing && edit_->text().isEmpty())) {
+        close();
+        return;
+    }
+    if (isNothing) // what was typed fits nothing
+        return;
+    if (const QString wrong = question_.check ? question_.check(answer) : QString(); !wrong.isEmpty()) {
+        wrong_->setText(wrong);
+        wrong_->show();
+        adjustSize();
+        return;
+    }
+    finish(answer);
+}
+
+void SlotPopup::finish(const QStringList& answer)
+{
+    const auto tell = std::exchange(answer_, nullptr);
+    close();
+    if (tell)
+        tell(answer);
+}
+
+bool SlotPopup::eventFilter(QObject* watched, QEvent* event)
+{
+    if (watched == edit_ && takingKey_ && event->type() == QEvent::ShortcutOverride) {
+        event->accept();
+        return true;
+    }
+    if (watched != edit_ || event->type() != QEvent::KeyPress)
+        return QFrame::eventFilter(watched, event);
+    const auto* key = static_cast<QKeyEvent*>(event);
+    if (takingKey_) {
+        if (const QString name = keyName(*key); !name.isEmpty())
+            finish({name});
+        return true;
+    }
+    const auto step = [&](int by) {
+        int row = list_->currentRow();
+        do
+            row += by;
+        while (row >= 0 && row < list_->count() &&
+               (list_->item(row)->isHidden() || list_->item(row)->data(headingRole).toBool()));
+        if (row >= 0 && row < list_->count())
+            list_->setCurrentRow(row);
+        marked_ = true;
+    };
+    switch (key->key()) {
+    case Qt::Key_Down:
+        step(1);
+        return true;
+    case Qt::Key_Up:
+        step(-1);
+        return true;
+    case Qt::Key_Space:
+        if (question_.many && list_->currentItem()) {
+            QListWidgetItem* item = list_->currentItem();
+            item->setCheckState(item->checkState() == Qt::Checked ? Qt::Unchecked : Qt::Checked);
+            return true;
+        }
+        break;
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+        accept();
+        return true;
+    case Qt::Key_Escape:
+        close();
+        return true;
+    default:
+        break;
+    }
+    return QFrame::eventFilter(watched, event);
+}
+
+} // namespace snare::app

@@ -1,0 +1,569 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "app/window/main_window.h"
+
+#include "app/cards/card_list.h"
+#include "app/ground/ground_play.h"
+#include "app/ground/ground_threads.h"
+#include "app/ground/ground_view.h"
+#include "app/model/scene_keys.h"
+#include "app/panels/contacts_panel.h"
+#include "app/panels/desk_panel.h"
+#include "app/panels/first_hint.h"
+#include "app/panels/pieces_panel.h"
+#include "app/panels/source_shelf.h"
+#include "app/panels/view_question.h"
+#include "app/slots/slot_fill.h"
+#include "app/timeline/ledger_view.h"
+#include "app/timeline/moment_panel.h"
+#include "app/timeline/timeline_view.h"
+#include "app/timeline/transport_bar.h"
+#include "app/ui/menus.h"
+#include "app/ui/slot_popup.h"
+#include "app/ui/theme.h"
+#include "app/ui/words.h"
+
+#include <QApplication>
+#include <QCloseEvent>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMenuBar>
+#include <QScreen>
+#include <QSettings>
+#include <QSplitter>
+#include <QStackedWidget>
+#include <QStatusBar>
+#include <QTabWidget>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+namespace snare::app {
+
+MainWindow::MainWindow(QWidget* parent)
+    : QMainWindow(parent), stage_(document_), rescue_(document_), editing_(document_, selection_),
+      sounds_(document_, stage_)
+{
+    setObjectName(QStringLiteral("mainWindow"));
+    resize(1280, 800);
+    buildCentre();
+    buildMenus();
+    statusBar()->setSizeGripEnabled(false);
+    connect(&document_, &Document::changed, this, [this] {
+        std::vector<std::string> kept = selection_.pieces();
+        std::erase_if(kept, [&](const std::string& id) { return !scene::findPiece(document_.scene(), id); });
+        if (kept.size() != selection_.pieces().size())
+            selection_.choosePieces(std::move(kept));
+        refreshTitle();
+    });
+    connect(&document_, &Document::replaced, this, [this] {
+        selection_.clear();
+        ground_->unlockAndShowAll();
+        timeline_->showAll();
+    });
+    connect(&document_, &Document::pathChanged, this, &MainWindow::refreshTitle);
+    connect(&document_, &Document::dirtyChanged, this, &MainWindow::refreshTitle);
+    connect(&document_, &Document::problem, this, [this](const QString& text) { tellProblem(text); });
+    connect(&document_, &Document::changedOutside, this, &MainWindow::tellChangedOutside);
+    connect(&editing_, &Editing::said, this, &MainWindow::say);
+    restoreLayout();
+    refreshTitle();
+    refreshRecent();
+    ground_->setTool(ToolKind::select);
+    connect(&ThemeWatch::instance(), &ThemeWatch::changed, this, [this] {
+        refreshTitle();
+        refreshTools();
+    });
+}
+
+MainWindow::~MainWindow()
+{
+    // The views use the document, the stage and the selection, which are members and go before the base class's
+    // children. What they say while they go has no listener any more.
+    document_.disconnect(this);
+    stage_.disconnect(this);
+    selection_.disconnect(this);
+    delete takeCentralWidget();
+}
+
+// --- layout --------------------------------------------------------------------------------------------------------
+
+QWidget* MainWindow::buildUpper()
+{
+    upper_ = new QWidget;
+    auto* layout = new QVBoxLayout{upper_};
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(shelf_);
+    if (FirstHint::isWanted())
+        showFirstSteps();
+    problemBar_ = new QWidget;
+    problemBar_->setObjectName(QStringLiteral("problemBar"));
+    dress(problemBar_, [] { return QStringLiteral("#problemBar { background: %1; }").arg(theme().warning.name()); });
+    auto* bar = new QHBoxLayout{problemBar_};
+    problem_ = new QLabel;
+    problem_->setWordWrap(true);
+    problem_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    bar->addWidget(problem_, 1);
+    problemOffer_ = new QToolButton;
+    problemOffer_->setObjectName(QStringLiteral("problemOffer"));
+    connect(problemOffer_, &QToolButton::clicked, this, [this] {
+        problemBar_->hide();
+        if (const auto accept = std::exchange(problemAccept_, nullptr))
+            accept();
+    });
+    bar->addWidget(problemOffer_, 0, Qt::AlignTop);
+    auto* dismiss = new QToolButton;
+    dismiss->setText(tr("Close"));
+    dismiss->setAutoRaise(true);
+    connect(dismiss, &QToolButton::clicked, problemBar_, &QWidget::hide);
+    bar->addWidget(dismiss, 0, Qt::AlignTop);
+    problemBar_->hide();
+    layout->addWidget(problemBar_);
+    layout->addWidget(ground_, 1);
+    return upper_;
+}
+
+QWidget* MainWindow::buildLower()
+{
+    auto* lower = new QWidget;
+    auto* layout = new QVBoxLayout{lower};
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(transport_);
+    below_ = new QStackedWidget;
+    below_->addWidget(timeline_);
+    below_->addWidget(ledger_);
+    layout->addWidget(below_, 1);
+    return lower;
+}
+
+void MainWindow::buildCentre()
+{
+    ground_ = new GroundView{document_, stage_, selection_};
+    editing_.setGround(ground_);
+    viewQuestion_ = new ViewQuestion{document_, ground_};
+    shelf_ = new SourceShelf{document_, stage_};
+    transport_ = new TransportBar{document_, stage_};
+    timeline_ = new TimelineView{document_, stage_, selection_};
+    ledger_ = new LedgerView{stage_};
+    here_ = new HerePanel{document_, stage_, selection_};
+    book_ = new BookPanel{document_, stage_, selection_};
+    pieces_ = new PiecesPanel{document_, selection_};
+    contacts_ = new ContactsPanel{document_};
+    moment_ = new MomentPanel{stage_, selection_};
+
+    auto* tools = new QWidget;
+    tools->setFixedWidth(46);
+    tools->setAutoFillBackground(true);
+    onTheme(tools, [tools] { fillWith(tools, theme().panelDeep); });
+    buildTools(tools);
+
+    const auto splitter = [](Qt::Orientation way, QWidget* first, QWidget* second, int width) {
+        auto* result = new QSplitter{way};
+        result->addWidget(first);
+        result->addWidget(second);
+        result->setChildrenCollapsible(false);
+        result->setHandleWidth(width);
+        return result;
+    };
+    left_ = splitter(Qt::Vertical, buildUpper(), buildLower(), 2);
+    left_->setStretchFactor(0, 3);
+    left_->setStretchFactor(1, 2);
+
+    tabs_ = new QTabWidget;
+    tabs_->setDocumentMode(true);
+    tabs_->addTab(here_, tr("Here"));
+    tabs_->addTab(book_, tr("Book"));
+    tabs_->addTab(pieces_, tr("Pieces"));
+    tabs_->addTab(contacts_, tr("Contacts"));
+    desk_ = new DeskPanel{document_, stage_};
+    tabs_->addTab(desk_, tr("Desk"));
+    connect(tabs_, &QTabWidget::currentChanged, this, [this] {
+        if (tabs_->currentWidget() == book_)
+            book_->refresh();
+        if (tabs_->currentWidget() == pieces_)
+            pieces_->refresh();
+        if (tabs_->currentWidget() == contacts_)
+            contacts_->refresh();
+        if (tabs_->currentWidget() == desk_)
+            desk_->refresh();
+    });
+    right_ = splitter(Qt::Vertical, tabs_, moment_, 2);
+    right_->setStretchFactor(0, 4);
+    right_->setStretchFactor(1, 1);
+    right_->setMinimumWidth(300);
+
+    auto* main = new QWidget;
+    auto* layout = new QHBoxLayout{main};
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    across_ = splitter(Qt::Horizontal, left_, right_, 1);
+    across_->setStretchFactor(0, 1);
+    across_->setStretchFactor(1, 0);
+    layout->addWidget(tools);
+    layout->addWidget(across_, 1);
+    setCentralWidget(main);
+    across_->setSizes({1234 - 380, 380});
+    left_->setSizes({440, 330});
+    right_->setSizes({560, 190});
+    connectViews();
+}
+
+void MainWindow::connectViews()
+{
+    connect(ground_, &GroundView::hint, this, &MainWindow::say);
+    connect(timeline_, &TimelineView::hint, this, &MainWindow::say);
+    connect(ledger_, &LedgerView::said, this, &MainWindow::say);
+    connect(ground_, &GroundView::threadDrawn, this,
+            [this](std::size_t from, std::size_t shape, std::size_t to, const QPoint& at) {
+                offerThread({from, shape, {}, {}}, to, at);
+            });
+    connect(ground_, &GroundView::threadClicked, this, &MainWindow::clickThread);
+    connect(ground_, &GroundView::threadRetargeted, this, &MainWindow::retargetThread);
+    connect(ground_, &GroundView::contextMenuWanted, this, &MainWindow::showGroundMenu);
+    connect(ground_, &GroundView::toolChanged, this, &MainWindow::refreshTools);
+    connect(shelf_, &SourceShelf::threadDragged, ground_,
+            [this](const QPoint& from, const QPoint& to) { ground_->showLooseThread(from, to); });
+    connect(shelf_, &SourceShelf::threadDropped, this, &MainWindow::dropSourceThread);
+    connect(moment_, &MomentPanel::snareChosen, this, &MainWindow::chooseSnare);
+    connect(timeline_, &TimelineView::snareChosen, this, &MainWindow::chooseSnare);
+    connect(timeline_, &TimelineView::pieceChosen, this,
+            [this](const QString& id) { selection_.choosePiece(id.toStdString()); });
+    connect(pieces_, &PiecesPanel::showWanted, ground_, &GroundView::showSelection);
+    connect(transport_, &TransportBar::recordPressed, this, [this] { toggleRecording(false); });
+    connect(transport_, &TransportBar::recordOnPressed, this, [this] { toggleRecording(true); });
+    connect(transport_, &TransportBar::jumpWanted, timeline_, &TimelineView::jump);
+    connect(transport_, &TransportBar::loopPressed, this, &MainWindow::toggleLoop);
+    connect(transport_, &TransportBar::viewChosen, this, &MainWindow::showView);
+    for (CardList* cards : {here_->cards(), book_->cards()}) {
+        connect(cards, &CardList::eventsWanted, this, [this](const QString& snare, int part) {
+            showView(0);
+            timeline_->showEventsOf(snare.toStdString(), part);
+        });
+        connect(cards, &CardList::copyWanted, this,
+                [this](const QString& snare, QWidget* anchor) { editing_.copySnareTo(snare.toStdString(), anchor); });
+        connect(cards, &CardList::generaliseWanted, this, [this](const QString& snare, QWidget* anchor) {
+            editing_.generaliseSnare(snare.toStdString(), anchor);
+        });
+    }
+}
+
+void MainWindow::setScheme(SchemeWish wish)
+{
+    setSchemeWish(*static_cast<QApplication*>(QCoreApplication::instance()), wish);
+}
+
+void MainWindow::showFirstSteps()
+{
+    QSettings().remove(QStringLiteral("hintClosed"));
+    delete findChild<FirstHint*>();
+    auto* hint = new FirstHint{document_, stage_, selection_, upper_};
+    connect(hint, &FirstHint::closed, hint, &QWidget::deleteLater);
+    static_cast<QVBoxLayout*>(upper_->layout())->insertWidget(1, hint); // below the shelf
+}
+
+void MainWindow::buildTools(QWidget* column)
+{
+    auto* layout = new QVBoxLayout{column};
+    layout->setContentsMargins(5, 8, 5, 8);
+    layout->setSpacing(6);
+    const auto button = [&](const char* name, const QString& tip) {
+        auto* tool = new QToolButton{column};
+        tool->setObjectName(QStringLiteral("tool ") + QLatin1String(name));
+        onTheme(tool, [tool, name] { tool->setIcon(icon(QLatin1String(name))); });
+        tool->setIconSize({22, 22});
+        tool->setToolTip(tip);
+        tool->setAccessibleName(tip);
+        tool->setFixedSize(36, 36);
+        tool->setFocusPolicy(Qt::TabFocus);
+        tool->setPopupMode(QToolButton::DelayedPopup);
+        dress(tool, [] {
+            return QStringLiteral(
+                       "QToolButton { border: none; border-radius: 6px; } QToolButton:hover { background: %1; }"
+                       "QToolButton:checked { background: %2; } QToolButton:focus { border: 1px dotted %3; }"
+                       "QToolButton::menu-indicator { image: none; }")
+                .arg(theme().hairline.name(), theme().ink.name(), theme().mint.name());
+        });
+        layout->addWidget(tool);
+        return tool;
+    };
+    struct ToolWord {
+        ToolKind kind;
+        const char* icon;
+        QString tip;
+    };
+    const ToolWord words[] = {
+        {ToolKind::select, "select", tr("Select (V)")},
+        {ToolKind::solid, "solid", tr("Solid (S): stops other solids; again, or hold, for another shape")},
+        {ToolKind::zone, "zone", tr("Zone (Z): senses who comes in; again, or hold, for another shape")},
+        {ToolKind::line, "line", tr("Line (L): edges to stand on and bump into; again to close it")},
+        {ToolKind::thread, "thread", tr("Thread (T): this happens there, so that acts")},
+        {ToolKind::stamp, "stamp", tr("Stamp (B): pieces of a template; again, or hold, for another one")},
+        {ToolKind::measure, "measure", tr("Measure (M): distance and direction")}};
+    for (const ToolWord& word : words) {
+        QToolButton* tool = button(word.icon, word.tip);
+        tool->setCheckable(true);
+        connect(tool, &QToolButton::clicked, this, [this, kind = word.kind] { takeTool(kind); });
+        if (const std::vector<ShapeKind> kinds = kindsOf(word.kind); !kinds.empty()) {
+            auto* menu = new QMenu{tool};
+            for (const ShapeKind kind : kinds)
+                menu->addAction(wordOf(kind), this, [this, kind, take = word.kind] {
+                    ground_->setTool(take);
+                    ground_->setShapeKind(kind);
+                });
+            tool->setMenu(menu);
+        } else if (word.kind == ToolKind::stamp) {
+            auto* menu = new QMenu{tool};
+            connect(menu, &QMenu::aboutToShow, this, [this, menu] {
+                menu->clear();
+                for (const std::string& name : scene::allTemplates(document_.scene()))
+                    menu->addAction(toText(name), this, [this, name] {
+                        ground_->setTool(ToolKind::stamp);
+                        ground_->setStamp(name);
+                    });
+                if (menu->isEmpty())
+                    menu->addAction(tr("Make a template of the selected piece"), this,
+                                    [this] { editing_.makeTemplate(); });
+            });
+            tool->setMenu(menu);
+        }
+        tools_.emplace_back(word.kind, tool);
+    }
+    QToolButton* source = button("source", tr("Source (K): a timer or a set of keys for the shelf"));
+    connect(source, &QToolButton::clicked, this, [this] { shelf_->offerSource(); });
+    layout->addStretch(1);
+}
+
+void MainWindow::takeTool(ToolKind kind)
+{
+    if (ground_->tool() == kind)
+        ground_->cycleKind();
+    else
+        ground_->setTool(kind);
+    refreshTools();
+}
+
+void MainWindow::refreshTools()
+{
+    for (const auto& [kind, tool] : tools_) {
+        const bool taken = ground_->tool() == kind;
+        tool->setChecked(taken);
+        if (kindsOf(kind).empty())
+            continue;
+        constexpr const char* endings[] = {"", "-circle", "-capsule", "-polygon", "", "-ring"};
+        const QString base = tool->objectName().mid(5);
+        tool->setIcon(icon(base + QLatin1String(taken ? endings[static_cast<int>(ground_->shapeKind())] : "")));
+    }
+}
+
+void MainWindow::showView(int index)
+{
+    below_->setCurrentIndex(index);
+    transport_->setView(index);
+}
+
+void MainWindow::restoreLayout()
+{
+    const QSettings settings;
+    if (settings.contains(QStringLiteral("geometry")))
+        restoreGeometry(settings.value(QStringLiteral("geometry")).toByteArray());
+    across_->restoreState(settings.value(QStringLiteral("across")).toByteArray());
+    left_->restoreState(settings.value(QStringLiteral("left")).toByteArray());
+    right_->restoreState(settings.value(QStringLiteral("right")).toByteArray());
+    tabs_->setCurrentIndex(settings.value(QStringLiteral("tab")).toInt());
+    showView(settings.value(QStringLiteral("below")).toInt() == 1 ? 1 : 0);
+}
+
+void MainWindow::refreshTitle()
+{
+    const QString state = document_.filePath().isEmpty() && !document_.isDirty() ? tr("new")
+                          : document_.isDirty()                                  ? tr("not saved")
+                                                                                 : tr("saved");
+    name_->setText(QStringLiteral("<b>%1</b> <span style='color:%2'>· %3</span>")
+                       .arg(document_.title().toHtmlEscaped(), theme().inkSoft.name(), state));
+    name_->parentWidget()->adjustSize();
+    menuBar()->setCornerWidget(name_->parentWidget()); // takes its new width
+    setWindowTitle(tr("%1[*] – Fresh Snare").arg(document_.title()));
+    setWindowModified(document_.isDirty());
+    tabs_->setTabText(1, tr("Book %1").arg(document_.scene().snares.size()));
+}
+
+void MainWindow::say(const QString& text)
+{
+    statusBar()->showMessage(text);
+}
+
+void MainWindow::tellProblem(const QString& text, const QString& offer, const std::function<void()>& accept)
+{
+    problem_->setText(text);
+    problemOffer_->setText(offer);
+    problemOffer_->setVisible(!offer.isEmpty());
+    problemAccept_ = accept;
+    problemBar_->show();
+}
+
+QString MainWindow::shownProblem() const
+{
+    return problemBar_->isHidden() ? QString() : problem_->text();
+}
+
+void MainWindow::closeEvent(QCloseEvent* event)
+{
+    if (!mayDiscard()) {
+        event->ignore();
+        return;
+    }
+    rescue_.clear();
+    QSettings settings;
+    settings.setValue(QStringLiteral("geometry"), saveGeometry());
+    settings.setValue(QStringLiteral("across"), across_->saveState());
+    settings.setValue(QStringLiteral("left"), left_->saveState());
+    settings.setValue(QStringLiteral("right"), right_->saveState());
+    settings.setValue(QStringLiteral("tab"), tabs_->currentIndex());
+    settings.setValue(QStringLiteral("below"), below_->currentIndex());
+    event->accept();
+}
+
+void MainWindow::changeEvent(QEvent* event)
+{
+    if (event->type() == QEvent::ActivationChange && !isActiveWindow())
+        stage_.letGoOfAll(); // P7
+    QMainWindow::changeEvent(event);
+}
+
+// --- work ----------------------------------------------------------------------------------------------------------
+
+void MainWindow::toggleRecording(bool fromCursor)
+{
+    if (stage_.mode() == Stage::Mode::recording) {
+        stage_.stop();
+        return;
+    }
+    stage_.startRecording(fromCursor);
+    ground_->setFocus();
+    say(tr("Play with the keys. %1 stops and keeps what you did as the take.").arg(stopKeyLabel(document_.scene())));
+}
+
+void MainWindow::toggleLoop()
+{
+    if (stage_.loop()) {
+        stage_.setLoop(std::nullopt);
+        return;
+    }
+    constexpr int seconds = 2;
+    stage_.setLoop(std::pair{stage_.cursor(), stage_.cursor() + seconds * stage_.record().scene->rate});
+    say(tr("Playing loops over the marked span; Shift+drag on the ruler chooses another one"));
+}
+
+void MainWindow::offerThread(const ThreadPopup::Start& start, std::size_t to, const QPoint& at)
+{
+    auto* popup = new ThreadPopup{document_.scene(), start, to,
+                                  [this](scene::Snare snare) {
+                                      const std::string id = snare.id;
+                                      const std::string piece = snare.catches.at;
+                                      document_.edit(tr("Bind %1").arg(toText(id)), [&](scene::Scene& scene) {
+                                          scene.snares.push_back(std::move(snare));
+                                      });
+                                      if (piece.empty())
+                                          selection_.clear();
+                                      selection_.chooseSnare(id, piece);
+                                      tabs_->setCurrentWidget(here_);
+                                      ground_->setTool(ToolKind::select);
+                                      // The card comes into view first.
+                                      const auto open = [this, id] {
+                                          if (SnareCard* card = here_->cards()->card(id))
+                                              card->openUnfilled();
+                                      };
+                                      QMetaObject::invokeMethod(here_, open, Qt::QueuedConnection);
+                                  },
+                                  this};
+    popup->adjustSize();
+    // Over the ground, not over the cards that it may be compared with; where that is too narrow, on the screen.
+    const QRect ground{ground_->mapToGlobal(QPoint{0, 0}), ground_->size()};
+    const bool fits = popup->width() <= ground.width() && popup->height() <= ground.height();
+    const QRect room = fits ? ground : screen()->availableGeometry();
+    popup->move(std::clamp(at.x(), room.left(), std::max(room.left(), room.right() - popup->width())),
+                std::clamp(at.y(), room.top(), std::max(room.top(), room.bottom() - popup->height())));
+    popup->show();
+}
+
+/// A thread without the mouse: from the selected piece to one that is chosen from a list.
+void MainWindow::bindFromSelection()
+{
+    const std::string from = selection_.piece();
+    if (from.empty()) {
+        say(tr("Select the piece where it happens"));
+        return;
+    }
+    Question question;
+    question.title = tr("Something happens at %1; who is to act?").arg(toText(from));
+    question.choices = pieceChoices(document_.scene());
+    SlotPopup::ask(shelf_, question, [this, from](const QStringList& answer) {
+        const auto& pieces = document_.scene().pieces;
+        const auto index = [&](const std::string& id) {
+            return static_cast<std::size_t>(std::ranges::find(pieces, id, &scene::Piece::id) - pieces.begin());
+        };
+        offerThread({index(from), selection_.shape(), {}, {}}, index(answer.front().toStdString()),
+                    ground_->mapToGlobal(ground_->rect().center()));
+    });
+}
+
+void MainWindow::dropSourceThread(const QString& source, const QString& key, const QPoint& at)
+{
+    ground_->showLooseThread(std::nullopt, {});
+    const QPoint local = ground_->mapFromGlobal(at);
+    const auto to =
+        ground_->rect().contains(local) ? ground_->pickNear(ground_->transform().toScene(local)) : std::nullopt;
+    if (to)
+        offerThread({std::nullopt, 0, source.toStdString(), key.toStdString()}, to->piece, at);
+    else
+        say(tr("Let go over the piece that is to act"));
+}
+
+/// A single snare's card comes up; of a bundle one is chosen first.
+void MainWindow::clickThread(const std::vector<std::size_t>& snares, const QPoint& at)
+{
+    const auto& all = document_.scene().snares;
+    const auto show = [this](const QString& id) {
+        chooseSnare(id);
+        tabs_->setCurrentWidget(here_);
+    };
+    if (snares.size() == 1) {
+        show(toText(all[snares.front()].id));
+        return;
+    }
+    QMenu& menu = *makeMenu(this);
+    for (const std::size_t snare : snares)
+        menu.addAction(toText(all[snare].id), this, [show, id = toText(all[snare].id)] { show(id); });
+    menu.popup(at);
+}
+
+void MainWindow::retargetThread(const std::vector<std::size_t>& snares, const QString& from, const QString& to)
+{
+    document_.edit(tr("Let it act on %1").arg(to), [&](scene::Scene& scene) {
+        for (const std::size_t index : snares) {
+            scene::Snare& snare = scene.snares[index];
+            for (scene::Response& response : snare.responses)
+                std::visit(
+                    [&](auto& kind) {
+                        if constexpr (requires { kind.on; })
+                            for (std::string& name : kind.on.names)
+                                if (scene::splitShape(name).first == from.toStdString())
+                                    name = snare.catches.at == to.toStdString() ? "self" : to.toStdString();
+                    },
+                    response.kind);
+        }
+    });
+}
+
+void MainWindow::chooseSnare(const QString& id)
+{
+    const scene::Snare* snare = scene::findSnare(document_.scene(), id.toStdString());
+    if (!snare)
+        return;
+    const bool atPiece = scene::findPiece(document_.scene(), snare->catches.at) != nullptr;
+    if (!atPiece)
+        selection_.clear();
+    selection_.chooseSnare(snare->id, atPiece ? snare->catches.at : std::string());
+}
+
+} // namespace snare::app

@@ -1,0 +1,158 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The one window: ground, timeline and right column around one document.
+///
+/// In three files: the window and its views, the menus, and what is done with files.
+#pragma once
+
+#include "app/cards/thread_popup.h"
+#include "app/ground/editing.h"
+#include "app/model/document.h"
+#include "app/model/rescue.h"
+#include "app/model/selection.h"
+#include "app/model/sounds.h"
+#include "app/model/stage.h"
+
+#include <QMainWindow>
+
+class QLabel;
+class QSplitter;
+class QStackedWidget;
+class QTabWidget;
+class QToolButton;
+
+namespace snare::app {
+
+class BookPanel;
+class ContactsPanel;
+class DeskPanel;
+class FirstHint;
+class GroundView;
+class HerePanel;
+class LedgerView;
+class MomentPanel;
+class PiecesPanel;
+class SourceShelf;
+class TimelineView;
+class TransportBar;
+class ViewQuestion;
+
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+
+  public:
+    explicit MainWindow(QWidget* parent = nullptr);
+    ~MainWindow() override;
+
+    Document& document() { return document_; }
+    Stage& stage() { return stage_; }
+    Sounds& sounds() { return sounds_; }
+    Selection& selection() { return selection_; }
+    Rescue& rescue() { return rescue_; }
+    GroundView* ground() { return ground_; }
+    TimelineView* timeline() { return timeline_; }
+    LedgerView* ledger() { return ledger_; }
+    MomentPanel* moment() { return moment_; }
+    TransportBar* transport() { return transport_; }
+    DeskPanel* desk() { return desk_; }
+
+    bool openFile(const QString& path);
+    /// Opens the file last worked on, else the demo (`fallback`).
+    void openLastOr(const QString& fallback);
+    /// Offers what a crash left behind, if anything.
+    void offerRescue();
+    /// Folders of demos: saving one of them offers a copy.
+    static QStringList& demoFolders();
+    static bool isDemo(const QString& path);
+    /// What was said last in the bar above the ground, or empty.
+    QString shownProblem() const;
+    /// Changes to another scheme of colours. Nothing else changes: a recording goes on.
+    void setScheme(SchemeWish wish);
+    /// Shows the row of first steps, with none of them done.
+    void showFirstSteps();
+
+  protected:
+    void closeEvent(QCloseEvent* event) override;
+    void changeEvent(QEvent* event) override;
+
+  private:
+    // main_window.cpp: the window and its views
+    void buildCentre();
+    QWidget* buildUpper();
+    QWidget* buildLower();
+    void buildTools(QWidget* column);
+    void connectViews();
+    void restoreLayout();
+    void showView(int index);
+    void refreshTools();
+    void refreshTitle();
+    void say(const QString& text);
+    void tellProblem(const QString& text, const QString& offer = {}, const std::function<void()>& accept = {});
+    void toggleRecording(bool fromCursor);
+    void toggleLoop();
+    void offerThread(const ThreadPopup::Start& start, std::size_t to, const QPoint& at);
+    void bindFromSelection();
+    void dropSourceThread(const QString& source, const QString& key, const QPoint& at);
+    void clickThread(const std::vector<std::size_t>& snares, const QPoint& at);
+    void retargetThread(const std::vector<std::size_t>& snares, const QString& from, const QString& to);
+    void chooseSnare(const QString& id);
+    void takeTool(ToolKind kind);
+
+    // main_window_menus.cpp
+    QAction* action(QMenu* menu, const QString& text, const QKeySequence& keys, const std::function<void()>& act,
+                    const QString& synonyms = {});
+    void buildMenus();
+    void buildSceneMenu();
+    void buildEditMenu();
+    void buildLayMenu();
+    void buildRunMenu();
+    void buildViewMenu();
+    void showGroundMenu(const QPoint& at);
+    void openFinder();
+    void showShortcuts();
+
+    // main_window_files.cpp
+    void newScene();
+    void open();
+    bool save();
+    bool saveAs();
+    bool saveTo(const QString& path, const QStringList& replaced);
+    void tellChangedOutside(const QStringList& files);
+    bool mayDiscard();
+    void refreshRecent();
+    void rememberFile(const QString& path);
+
+    Document document_;
+    Stage stage_;
+    Selection selection_;
+    Rescue rescue_;
+    Editing editing_;
+    Sounds sounds_;
+    GroundView* ground_ = nullptr;
+    ViewQuestion* viewQuestion_ = nullptr;
+    SourceShelf* shelf_ = nullptr;
+    TransportBar* transport_ = nullptr;
+    TimelineView* timeline_ = nullptr;
+    LedgerView* ledger_ = nullptr;
+    QStackedWidget* below_ = nullptr;
+    HerePanel* here_ = nullptr;
+    BookPanel* book_ = nullptr;
+    PiecesPanel* pieces_ = nullptr;
+    ContactsPanel* contacts_ = nullptr;
+    DeskPanel* desk_ = nullptr;
+    MomentPanel* moment_ = nullptr;
+    QTabWidget* tabs_ = nullptr;
+    QSplitter* across_ = nullptr;
+    QSplitter* left_ = nullptr;
+    QSplitter* right_ = nullptr;
+    QLabel* name_ = nullptr;
+    QLabel* problem_ = nullptr;
+    QToolButton* problemOffer_ = nullptr;
+    std::function<void()> problemAccept_;
+    QWidget* upper_ = nullptr; ///< shelf, first steps, problems and ground, from above
+    QWidget* problemBar_ = nullptr;
+    QMenu* recent_ = nullptr;
+    QAction* glass_ = nullptr;
+    std::vector<std::pair<ToolKind, QToolButton*>> tools_;
+};
+
+} // namespace snare::app

@@ -1,0 +1,371 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The menus of the window: every command with its key and the everyday words that find it.
+#include "app/window/main_window.h"
+
+#include "app/cards/card_list.h"
+#include "app/ground/ground_view.h"
+#include "app/panels/source_shelf.h"
+#include "app/timeline/timeline_view.h"
+#include "app/ui/menus.h"
+#include "app/ui/slot_popup.h"
+#include "app/ui/theme.h"
+#include "app/ui/words.h"
+#include "app/window/finder.h"
+
+#include <QActionGroup>
+#include <QApplication>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMenuBar>
+#include <QSettings>
+#include <QTabWidget>
+
+namespace snare::app {
+
+QAction* MainWindow::action(QMenu* menu, const QString& text, const QKeySequence& keys,
+                            const std::function<void()>& act, const QString& synonyms)
+{
+    QAction* result = menu->addAction(text);
+    result->setShortcut(keys);
+    result->setData(synonyms);
+    if (act)
+        connect(result, &QAction::triggered, this, act);
+    return result;
+}
+
+void MainWindow::buildMenus()
+{
+    buildSceneMenu();
+    buildEditMenu();
+    buildLayMenu();
+    buildRunMenu();
+    buildViewMenu();
+    QMenu* help = menuBar()->addMenu(tr("&Help"));
+    action(help, tr("&Find anything…"), QKeySequence{Qt::CTRL | Qt::Key_K}, [this] { openFinder(); });
+    action(
+        help, tr("&Keys…"), QKeySequence{Qt::Key_F1}, [this] { showShortcuts(); }, tr("shortcuts help"));
+    action(help, tr("First &steps"), {}, [this] { showFirstSteps(); });
+
+    auto* corner = new QWidget;
+    auto* cornerLayout = new QHBoxLayout{corner};
+    cornerLayout->setContentsMargins(0, 0, 14, 0);
+    name_ = new QLabel;
+    name_->setObjectName(QStringLiteral("documentName"));
+    cornerLayout->addWidget(name_);
+    menuBar()->setCornerWidget(corner);
+}
+
+void MainWindow::buildSceneMenu()
+{
+    QMenu* file = menuBar()->addMenu(tr("&Scene"));
+    action(file, tr("&New"), QKeySequence::New, [this] { newScene(); });
+    action(
+        file, tr("&Open…"), QKeySequence::Open, [this] { open(); }, tr("load"));
+    recent_ = file->addMenu(tr("Open &recent"));
+    recent_->menuAction()->setProperty("noCommand", true);
+    file->addSeparator();
+    action(file, tr("&Save"), QKeySequence::Save, [this] { save(); });
+    action(file, tr("Save &as…"), QKeySequence{Qt::CTRL | Qt::SHIFT | Qt::Key_S}, [this] { saveAs(); });
+    file->addSeparator();
+    action(
+        file, tr("&Quit"), QKeySequence{Qt::CTRL | Qt::Key_Q}, [this] { close(); }, tr("exit close"));
+}
+
+void MainWindow::buildEditMenu()
+{
+    QMenu* edit = menuBar()->addMenu(tr("&Edit"));
+    QAction* undo = document_.undoStack()->createUndoAction(this, tr("&Undo"));
+    undo->setShortcut(QKeySequence::Undo);
+    edit->addAction(undo);
+    QAction* redo = document_.undoStack()->createRedoAction(this, tr("&Redo"));
+    redo->setShortcuts({QKeySequence{Qt::CTRL | Qt::SHIFT | Qt::Key_Z}, QKeySequence{Qt::CTRL | Qt::Key_Y}});
+    edit->addAction(redo);
+    edit->addSeparator();
+    action(edit, tr("Cu&t"), QKeySequence::Cut, [this] { editing_.cut(); });
+    action(
+        edit, tr("&Copy"), QKeySequence::Copy, [this] { editing_.copy(); }, tr("clipboard text"));
+    action(
+        edit, tr("&Paste"), QKeySequence::Paste, [this] { editing_.paste(true); }, tr("insert clipboard"));
+    action(edit, tr("Paste without snares"), QKeySequence{Qt::CTRL | Qt::SHIFT | Qt::Key_V},
+           [this] { editing_.paste(false); });
+    action(
+        edit, tr("&Duplicate"), QKeySequence{Qt::CTRL | Qt::Key_D}, [this] { editing_.duplicateSelection(); },
+        tr("copy clone"));
+    action(
+        edit, tr("De&lete"), QKeySequence::Delete, [this] { editing_.deleteSelection(); }, tr("remove"));
+    action(edit, tr("Select &all"), QKeySequence::SelectAll, [this] { editing_.selectAll(); });
+    action(edit, tr("Next piece"), QKeySequence{Qt::Key_N}, [this] { editing_.selectNext(1); });
+    action(edit, tr("Previous piece"), QKeySequence{Qt::SHIFT | Qt::Key_N}, [this] { editing_.selectNext(-1); });
+    edit->addSeparator();
+    action(edit, tr("Copy snare to…"), {}, [this] {
+        if (selection_.snare().empty())
+            say(tr("Choose a snare first"));
+        else
+            editing_.copySnareTo(selection_.snare(), shelf_);
+    });
+    action(
+        edit, tr("One snare for a tag, group or template…"), {},
+        [this] {
+            if (selection_.snare().empty())
+                say(tr("Choose a snare first"));
+            else
+                editing_.generaliseSnare(selection_.snare(), shelf_);
+        },
+        tr("generalise all"));
+    edit->addSeparator();
+    action(
+        edit, tr("Loc&k"), QKeySequence{Qt::CTRL | Qt::Key_L}, [this] { ground_->lock(selection_.pieces()); },
+        tr("freeze protect"));
+    action(
+        edit, tr("&Hide while editing"), QKeySequence{Qt::CTRL | Qt::Key_H},
+        [this] { ground_->veil(selection_.pieces()); }, tr("veil invisible"));
+    action(edit, tr("Unlock and show all"), QKeySequence{Qt::CTRL | Qt::SHIFT | Qt::Key_H},
+           [this] { ground_->unlockAndShowAll(); });
+}
+
+void MainWindow::buildLayMenu()
+{
+    QMenu* lay = menuBar()->addMenu(tr("&Lay"));
+    struct Entry {
+        QString text;
+        ToolKind kind;
+        Qt::Key key;
+        QString words;
+    };
+    const Entry entries[] = {{tr("Select"), ToolKind::select, Qt::Key_V, tr("move arrow pick")},
+                             {tr("Solid"), ToolKind::solid, Qt::Key_S, tr("wall collider box circle capsule polygon")},
+                             {tr("Zone"), ToolKind::zone, Qt::Key_Z, tr("trigger area sensor overlap")},
+                             {tr("Line"), ToolKind::line, Qt::Key_L, tr("edge ground chain")},
+                             {tr("Thread"), ToolKind::thread, Qt::Key_T, tr("wire connect bind")},
+                             {tr("Stamp"), ToolKind::stamp, Qt::Key_B, tr("template instance place")},
+                             {tr("Measure"), ToolKind::measure, Qt::Key_M, tr("distance length angle")}};
+    for (const Entry& entry : entries)
+        action(
+            lay, entry.text, QKeySequence{entry.key}, [this, kind = entry.kind] { takeTool(kind); }, entry.words);
+    action(
+        lay, tr("Source…"), QKeySequence{Qt::Key_K}, [this] { shelf_->offerSource(); }, tr("timer key clock"));
+    action(
+        lay, tr("Bind from the selection…"), QKeySequence{Qt::CTRL | Qt::Key_B}, [this] { bindFromSelection(); },
+        tr("thread wire connect keyboard"));
+    lay->addSeparator();
+    action(
+        lay, tr("Make a template"), QKeySequence{Qt::CTRL | Qt::Key_T}, [this] { editing_.makeTemplate(); },
+        tr("model stamp"));
+    action(
+        lay, tr("Change the template to this piece"), {}, [this] { editing_.changeTemplateFromSelection(); },
+        tr("apply"));
+    lay->addSeparator();
+    QMenu* align = lay->addMenu(tr("&Align"));
+    const std::pair<QString, Side> sides[] = {
+        {tr("Left edges"), Side::left}, {tr("Centres, upright"), Side::centre}, {tr("Right edges"), Side::right},
+        {tr("Upper edges"), Side::top}, {tr("Middles, level"), Side::middle},   {tr("Lower edges"), Side::bottom}};
+    constexpr int keys[] = {Qt::Key_Left, Qt::Key_C, Qt::Key_Right, Qt::Key_Up, Qt::Key_M, Qt::Key_Down};
+    for (std::size_t i = 0; i < std::size(sides); ++i)
+        action(
+            align, sides[i].first, QKeySequence{Qt::CTRL | Qt::ALT | static_cast<Qt::Key>(keys[i])},
+            [this, side = sides[i].second] { editing_.alignSelection(side); }, tr("align line up"));
+    action(
+        align, tr("Spread evenly across"), QKeySequence{Qt::CTRL | Qt::ALT | Qt::Key_H},
+        [this] { editing_.distributeSelection(true); }, tr("distribute space"));
+    action(
+        align, tr("Spread evenly upwards"), QKeySequence{Qt::CTRL | Qt::ALT | Qt::Key_V},
+        [this] { editing_.distributeSelection(false); }, tr("distribute space"));
+    action(
+        lay, tr("Turn by 90°"), QKeySequence{Qt::CTRL | Qt::Key_R}, [this] { editing_.turnSelection(90); },
+        tr("rotate"));
+    action(
+        lay, tr("&Raise"), QKeySequence{Qt::Key_PageUp}, [this] { editing_.restackSelection(1, false); },
+        tr("layer forward up"));
+    action(
+        lay, tr("&Lower"), QKeySequence{Qt::Key_PageDown}, [this] { editing_.restackSelection(-1, false); },
+        tr("layer back down"));
+    action(
+        lay, tr("To the front"), QKeySequence{Qt::CTRL | Qt::Key_PageUp},
+        [this] { editing_.restackSelection(1, true); }, tr("layer top"));
+    action(
+        lay, tr("To the back"), QKeySequence{Qt::CTRL | Qt::Key_PageDown},
+        [this] { editing_.restackSelection(-1, true); }, tr("layer bottom"));
+}
+
+void MainWindow::buildRunMenu()
+{
+    QMenu* run = menuBar()->addMenu(tr("&Run"));
+    action(
+        run, tr("&Record by hand"), QKeySequence{Qt::Key_R}, [this] { toggleRecording(false); }, tr("play live"));
+    action(
+        run, tr("Record &on from the cursor"), QKeySequence{Qt::SHIFT | Qt::Key_R}, [this] { toggleRecording(true); },
+        tr("continue"));
+    action(run, tr("&Play or pause"), QKeySequence{Qt::Key_Space}, [this] {
+        if (stage_.mode() == Stage::Mode::playing)
+            stage_.pause();
+        else
+            stage_.play();
+    });
+    action(
+        run, tr("&Loop a span"), QKeySequence{Qt::SHIFT | Qt::Key_Space}, [this] { toggleLoop(); }, tr("repeat"));
+    run->addSeparator();
+    action(run, tr("One tick &back"), QKeySequence{Qt::Key_Comma}, [this] { stage_.stepBy(-1); });
+    action(run, tr("One tick &on"), QKeySequence{Qt::Key_Period}, [this] { stage_.stepBy(1); });
+    action(run, tr("Next event"), QKeySequence{Qt::Key_BracketRight}, [this] { timeline_->jump(1); });
+    action(run, tr("Previous event"), QKeySequence{Qt::Key_BracketLeft}, [this] { timeline_->jump(-1); });
+    const auto step = [this](int by) {
+        const std::size_t which = stage_.stepChange(by);
+        say(which == 0 ? tr("The last edit changed nothing")
+                       : tr("Change %1 of %2").arg(which).arg(stage_.changeCount()));
+    };
+    action(
+        run, tr("Next change"), QKeySequence{Qt::ALT | Qt::Key_Right}, [step] { step(1); }, tr("difference"));
+    action(
+        run, tr("Previous change"), QKeySequence{Qt::ALT | Qt::Key_Left}, [step] { step(-1); }, tr("difference"));
+    run->addSeparator();
+    action(run, tr("To the &start"), QKeySequence{Qt::Key_Home}, [this] { stage_.setCursor(0); });
+    action(run, tr("To the &end"), QKeySequence{Qt::Key_End}, [this] { stage_.setCursor(stage_.record().lastTick()); });
+    run->addSeparator();
+    QAction* heard = action(run, tr("So&unds"), {}, {}, tr("audio mute quiet volume"));
+    heard->setCheckable(true);
+    heard->setChecked(QSettings().value(QStringLiteral("sounds"), true).toBool());
+    sounds_.setOn(heard->isChecked());
+    connect(heard, &QAction::toggled, this, [this](bool on) {
+        sounds_.setOn(on);
+        QSettings().setValue(QStringLiteral("sounds"), on);
+    });
+    connect(&sounds_, &Sounds::failed, this, &MainWindow::say);
+}
+
+void MainWindow::buildViewMenu()
+{
+    QMenu* view = menuBar()->addMenu(tr("&View"));
+    const auto option = [&](const QString& text, const QKeySequence& keys, bool GroundOptions::*flag, bool on) {
+        QAction* one = action(view, text, keys, {});
+        one->setCheckable(true);
+        one->setChecked(on);
+        connect(one, &QAction::toggled, this, [this, flag](bool value) {
+            ground_->options().*flag = value;
+            ground_->update();
+        });
+    };
+    option(tr("All &threads"), QKeySequence{Qt::SHIFT | Qt::Key_T}, &GroundOptions::allThreads, false);
+    option(tr("&Clean view"), QKeySequence{Qt::SHIFT | Qt::Key_C}, &GroundOptions::clean, false);
+    option(tr("&Motion"), QKeySequence{Qt::SHIFT | Qt::Key_W}, &GroundOptions::motion, false);
+    option(tr("&Rulers"), QKeySequence{Qt::SHIFT | Qt::Key_M}, &GroundOptions::rulers, false);
+    option(tr("O&verview in the corner"), QKeySequence{Qt::SHIFT | Qt::Key_V}, &GroundOptions::overview, true);
+    glass_ = action(view, tr("&Glass"), QKeySequence{Qt::Key_G}, {}, tr("pinned overlay buttons panels gauge screen"));
+    glass_->setCheckable(true);
+    connect(glass_, &QAction::toggled, this, [this](bool on) { ground_->showGlass(on); });
+    view->addSeparator();
+    action(
+        view, tr("&Whole scene"), QKeySequence{Qt::CTRL | Qt::Key_0}, [this] { ground_->showWholeScene(); },
+        tr("fit zoom all"));
+    action(
+        view, tr("&Selection"), QKeySequence{Qt::CTRL | Qt::Key_8}, [this] { ground_->showSelection(); },
+        tr("zoom focus"));
+    action(view, tr("Zoom &in"), QKeySequence::ZoomIn, [this] { ground_->zoom(1.25, ground_->rect().center()); });
+    action(view, tr("Zoom &out"), QKeySequence::ZoomOut, [this] { ground_->zoom(0.8, ground_->rect().center()); });
+    action(view, tr("Whole ta&ke"), QKeySequence{Qt::CTRL | Qt::Key_9}, [this] { timeline_->showAll(); });
+    view->addSeparator();
+    for (int tab = 0; tab < tabs_->count(); ++tab)
+        action(view, tr("Show %1").arg(tabs_->tabText(tab).section(QLatin1Char(' '), 0, 0)),
+               QKeySequence{Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + tab)},
+               [this, tab] { tabs_->setCurrentIndex(tab); });
+    action(view, tr("Show Timeline"), QKeySequence{Qt::ALT | Qt::Key_6}, [this] { showView(0); });
+    action(
+        view, tr("Show Ledger"), QKeySequence{Qt::ALT | Qt::Key_7}, [this] { showView(1); }, tr("table log csv"));
+    view->addSeparator();
+    QMenu* colours = view->addMenu(tr("C&olours"));
+    auto* group = new QActionGroup{this};
+    const std::pair<QString, SchemeWish> wishes[] = {
+        {tr("As the system"), SchemeWish::system}, {tr("Light"), SchemeWish::light}, {tr("Dark"), SchemeWish::dark}};
+    for (const auto& [text, wish] : wishes) {
+        QAction* one = action(
+            colours, text, {}, [this, wish = wish] { setScheme(wish); }, tr("theme colours night"));
+        one->setCheckable(true);
+        one->setChecked(schemeWish() == wish);
+        group->addAction(one);
+    }
+}
+
+void MainWindow::showGroundMenu(const QPoint& at)
+{
+    QMenu& menu = *makeMenu(this);
+    const bool any = !selection_.pieces().empty();
+    const bool several = selection_.pieces().size() > 1;
+    menu.addAction(tr("Draw a thread from here"), this, [this] { ground_->setTool(ToolKind::thread); })
+        ->setEnabled(any);
+    menu.addSeparator();
+    menu.addAction(tr("Cut"), this, [this] { editing_.cut(); })->setEnabled(any);
+    menu.addAction(tr("Copy"), this, [this] { editing_.copy(); })->setEnabled(any);
+    menu.addAction(tr("Paste here"), this, [this] { editing_.paste(true); });
+    menu.addAction(tr("Duplicate"), this, [this] { editing_.duplicateSelection(); })->setEnabled(any);
+    menu.addAction(tr("Delete"), this, [this] { editing_.deleteSelection(); })->setEnabled(any);
+    menu.addSeparator();
+    menu.addAction(tr("Make a template"), this, [this] { editing_.makeTemplate(); })->setEnabled(any && !several);
+    menu.addAction(tr("Raise"), this, [this] { editing_.restackSelection(1, false); })->setEnabled(any);
+    menu.addAction(tr("Lower"), this, [this] { editing_.restackSelection(-1, false); })->setEnabled(any);
+    menu.addAction(tr("Lock"), this, [this] { ground_->lock(selection_.pieces()); })->setEnabled(any);
+    menu.addAction(tr("Hide while editing"), this, [this] { ground_->veil(selection_.pieces()); })->setEnabled(any);
+    if (several) {
+        QMenu* align = menu.addMenu(tr("Align"));
+        const std::pair<QString, Side> sides[] = {{tr("Left edges"), Side::left},
+                                                  {tr("Right edges"), Side::right},
+                                                  {tr("Upper edges"), Side::top},
+                                                  {tr("Lower edges"), Side::bottom}};
+        for (const auto& [text, side] : sides)
+            align->addAction(text, this, [this, side = side] { editing_.alignSelection(side); });
+    }
+    menu.addSeparator();
+    menu.addAction(tr("Lay a solid"), this, [this] { ground_->setTool(ToolKind::solid); });
+    menu.addAction(tr("Lay a zone"), this, [this] { ground_->setTool(ToolKind::zone); });
+    menu.addAction(tr("Lay a line"), this, [this] { ground_->setTool(ToolKind::line); });
+    menu.addAction(tr("Whole scene"), ground_, &GroundView::showWholeScene);
+    menu.popup(at);
+}
+
+void MainWindow::openFinder()
+{
+    app::openFinder(shelf_, commandsOf(menuBar()->actions()), document_.scene(), [this](const Found& found) {
+        switch (found.kind) {
+        case Found::Kind::command:
+            found.command->trigger();
+            break;
+        case Found::Kind::piece:
+            selection_.choosePiece(found.name.toStdString());
+            ground_->showSelection();
+            break;
+        case Found::Kind::snare:
+            chooseSnare(found.name);
+            tabs_->setCurrentWidget(selection_.pieces().empty() ? static_cast<QWidget*>(book_) : here_);
+            break;
+        case Found::Kind::signal: // the first snare that hears it
+            for (const scene::Snare& snare : document_.scene().snares)
+                if (snare.catches.signal == found.name.toStdString()) {
+                    chooseSnare(toText(snare.id));
+                    tabs_->setCurrentWidget(book_);
+                    break;
+                }
+            break;
+        }
+    });
+}
+
+/// Every command that has a key, to look up; choosing one does it.
+void MainWindow::showShortcuts()
+{
+    Question question;
+    question.title = tr("Keys");
+    question.placeholder = tr("type to find");
+    std::vector<QAction*> listed;
+    for (QAction* command : commandsOf(menuBar()->actions()) + actions()) {
+        if (command->shortcut().isEmpty())
+            continue;
+        question.choices.push_back({QString::number(listed.size()),
+                                    command->shortcut().toString(QKeySequence::NativeText),
+                                    QString(command->text()).remove(QLatin1Char('&')),
+                                    {}});
+        listed.push_back(command);
+    }
+    SlotPopup::ask(shelf_, question, [listed](const QStringList& answer) {
+        listed[static_cast<std::size_t>(answer.front().toInt())]->trigger();
+    });
+}
+
+} // namespace snare::app

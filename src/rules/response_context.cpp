@@ -1,0 +1,288 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "rules/response_context.h"
+
+#include "rules/filter.h"
+
+#include <fmt/format.h>
+
+namespace snare::rules {
+
+ResponseContext::ResponseContext(Engine& engine, const TickContext& hand, RunState& run)
+    : engine_(engine), hand_(hand), run_(run), around_{hand.world,  hand.detection, run.event(),      run.self,
+                                                       run.visitor, engine.tick_,   engine.sources(), &run.with}
+{
+}
+
+bool ResponseContext::begin(const scene::Response& response)
+{
+    for (const scene::Condition& condition : response.onlyIf)
+        if (!holds(condition, around_))
+            return false;
+    response_ = static_cast<std::uint8_t>(response.kind.index());
+    return true;
+}
+
+Targets ResponseContext::on(const scene::Target& target, bool tellShapes)
+{
+    Targets result;
+    for (const std::string& name : target.names) {
+        const Targets found = targetsOf(name, around_);
+        if (found.empty())
+            note(fmt::format("{} of {} is skipped: {} is not there", word(),
+                             scene().snares[static_cast<std::size_t>(run_.snare)].id, name));
+        result.insert(result.end(), found.begin(), found.end());
+    }
+    if (!tellShapes)
+        for (Acted& one : result)
+            one.shape = -1;
+    if (result.size() > 1)
+        dropRepeated(result, tellShapes);
+    return result;
+}
+
+Targets ResponseContext::piecesOn(const scene::Target& target, bool tellShapes)
+{
+    Targets result = on(target, tellShapes);
+    const auto last = std::remove_if(result.begin(), result.end(), [](const Acted& one) { return one.piece < 0; });
+    result.erase(last, result.end());
+    return result;
+}
+
+Line& ResponseContext::newLine(LineKind kind, std::string_view text)
+{
+    Line& line = hand_.journal.add(kind);
+    line.snare = run_.snare;
+    line.response = response_;
+    line.text = hand_.journal.texts.keep(text);
+    line.about = run_.event().line;
+    line.step = static_cast<std::int32_t>(run_.step);
+    line.routine = hand_.journal.texts.keep(run_.routine);
+    if (kind == LineKind::response)
+        told_ = static_cast<std::int32_t>(hand_.journal.lines.size()) - 1;
+    return line;
+}
+
+std::int32_t ResponseContext::tell(PieceIndex on, std::string_view text, std::int64_t until)
+{
+    Line& line = newLine(LineKind::response, text);
+    line.self = on;
+    line.until = static_cast<std::int32_t>(std::min<std::int64_t>(until, std::numeric_limits<std::int32_t>::max()));
+    return static_cast<std::int32_t>(hand_.journal.lines.size()) - 1;
+}
+
+void ResponseContext::tellWith(PieceIndex on, std::string_view text, double number)
+{
+    Line& line = newLine(LineKind::response, text);
+    line.self = on;
+    line.number = number;
+}
+
+void ResponseContext::tellValue(PieceIndex on, std::string_view name, const scene::Scalar& value)
+{
+    const double* number = std::get_if<double>(&value);
+    if (!number) {
+        tell(on, fmt::format("{} = {}", name, scene::textOf(value)));
+        return;
+    }
+    tellNumber(on, name, *number);
+}
+
+Texts::Id ResponseContext::tellNumber(PieceIndex on, std::string_view name, double value)
+{
+    Line& line = newLine(LineKind::response, name);
+    line.self = on;
+    line.showsNumber = true;
+    line.number = value;
+    return line.text;
+}
+
+void ResponseContext::note(std::string_view text)
+{
+    newLine(LineKind::note, text);
+}
+
+ResponseField& ResponseContext::field(const char* name)
+{
+    ResponseField& field = hand_.journal.fields.emplace_back();
+    field.line = told_;
+    field.name = name;
+    return field;
+}
+
+void ResponseContext::withValue(const char* name, const scene::Scalar& value)
+{
+    if (const double* number = std::get_if<double>(&value))
+        return with(name, *number);
+    if (const auto* text = std::get_if<std::string>(&value))
+        return with(name, std::string_view(*text));
+    ResponseField& one = field(name);
+    one.kind = ResponseField::Kind::flag;
+    one.x = std::get<bool>(value) ? 1 : 0;
+}
+
+void ResponseContext::with(const char* name, std::string_view text)
+{
+    ResponseField& one = field(name);
+    one.kind = ResponseField::Kind::text;
+    one.text = hand_.journal.texts.keep(text);
+}
+
+void ResponseContext::with(const char* name, const Vec& point, double height)
+{
+    ResponseField& one = field(name);
+    one.kind = height == 0 ? ResponseField::Kind::point : ResponseField::Kind::place;
+    one.x = point.x;
+    one.y = point.y;
+    one.z = height;
+}
+
+void ResponseContext::with(const char* name, const scene::Named<scene::Scalar>& values)
+{
+    for (const auto& [key, value] : values.entries) {
+        withValue(name, value);
+        hand_.journal.fields.back().key = hand_.journal.texts.keep(key);
+    }
+}
+
+void ResponseContext::withList(const char* name, const std::vector<std::string>& words)
+{
+    for (const std::string& word : words) {
+        with(name, std::string_view(word));
+        hand_.journal.fields.back().ofList = true;
+    }
+}
+
+void ResponseContext::withShape(const Acted& target)
+{
+    if (target.shape >= 0)
+        with("shape", hand_.world.shapeName(target.shape));
+}
+
+void ResponseContext::withUntil(std::optional<scene::Until> until)
+{
+    if (until)
+        with("until", scene::wordOf(*until));
+}
+
+void ResponseContext::endMove(PieceIndex piece)
+{
+    world::MoveOrder& move = hand_.world.piece(piece).move;
+    if (move.id != 0)
+        engine_.orderEnded(std::exchange(move, {}).id, word(), hand_);
+}
+
+void ResponseContext::endTurn(PieceIndex piece)
+{
+    world::TurnOrder& turn = hand_.world.piece(piece).turn;
+    if (turn.id != 0)
+        engine_.orderEnded(std::exchange(turn, {}).id, word(), hand_);
+}
+
+void ResponseContext::raise(RaisedSignal signal, bool wait)
+{
+    if (wait) {
+        signal.waited = ++engine_.lastSignal_;
+        engine_.signalWaits_[signal.waited] = {};
+        run_.waiting.signal = signal.waited;
+    }
+    engine_.remember(run_.snare);
+    Event& event = engine_.queueNew(EventKind::heard, theScene);
+    event.visitor = event.sender = run_.self >= 0 ? run_.self : nobody;
+    signal.raiser = run_.snare;
+    event.signal = std::make_shared<const RaisedSignal>(std::move(signal));
+}
+
+void ResponseContext::addPending(PendingChange pending)
+{
+    pending.snare = pending.snare < 0 ? run_.snare : pending.snare;
+    pending.by = run_.snare;
+    pending.step = static_cast<std::int32_t>(run_.step);
+    pending.routine = run_.routine;
+    if (pending.kind == PendingChange::Kind::phase || pending.kind == PendingChange::Kind::spawn)
+        engine_.remember(run_.snare);
+    engine_.pending_.push_back(std::move(pending));
+}
+
+double* ResponseContext::numberOf(PieceIndex owner, std::string_view name)
+{
+    if (owner != theScene && owner < 0)
+        return nullptr;
+    auto& values = owner == theScene ? hand_.world.variables : hand_.world.piece(owner).properties;
+    scene::Scalar* held = values.find(name);
+    return held ? std::get_if<double>(held) : nullptr;
+}
+
+void ResponseContext::setValue(PieceIndex owner, const std::string& name, const scene::Scalar& value)
+{
+    engine_.remember(run_.snare);
+    engine_.setAny(owner, name, &value, hand_);
+}
+
+bool ResponseContext::isMeetingOn() const
+{
+    return engine_.isOn(run_.cause, run_.self, run_.visitor);
+}
+
+bool ResponseContext::mayHold(std::optional<scene::Until> until)
+{
+    if (!until || run_.cause.state == CausingMeeting::State::none || isMeetingOn())
+        return true;
+    note(fmt::format("{} of {} is skipped: the meeting is over", word(), engine_.snareAt(run_.snare).id));
+    return false;
+}
+
+std::uint32_t ResponseContext::hold(std::optional<scene::Until> until, Hold hold)
+{
+    if (!until || !isMeetingOn())
+        return 0;
+    hold.self = run_.self;
+    hold.meeting = run_.cause.meeting;
+    return engine_.holds_.add(std::move(hold));
+}
+
+void ResponseContext::runRoutine(const scene::Routine& routine, scene::Named<scene::Scalar> with, bool wait,
+                                 std::string_view name)
+{
+    if (run_.depth >= mostRoutinesDeep || ++engine_.routinesInTick_ > mostCausedInATick)
+        return engine_.stop(fmt::format("tick {}: the routine {}, run by the snare {}, runs without end", engine_.tick_,
+                                        name, engine_.snareAt(run_.snare).id));
+    RunState run;
+    run.id = ++engine_.lastRun_;
+    run.snare = run_.snare;
+    run.self = run_.self;
+    run.visitor = run_.visitor;
+    run.cause = run_.cause;
+    run.lent = &run_.event();
+    run.list = &routine.responses;
+    run.routine = name;
+    run.with = std::move(with);
+    run.depth = run_.depth + 1;
+    run.startedBy = run_.startedBy;
+    if (run.startedBy != 0) // it is part of what the signal started (S10)
+        ++engine_.signalWait(run.startedBy)->open;
+    const std::uint32_t waits = engine_.carryOut(std::move(run), hand_);
+    if (wait && waits != 0)
+        run_.waiting.run = waits;
+}
+
+void ResponseContext::script(const std::string& lua)
+{
+    std::string fault;
+    const Assign set = [&](PieceIndex owner, std::string_view name, scene::Scalar value) -> std::optional<std::string> {
+        if (hand_.isCancelled())
+            return "the run is cancelled";
+        if (owner >= 0 && !hand_.world.piece(owner).present)
+            return "the piece is gone";
+        if (!canBeSet(owner, name))
+            return fmt::format("{} cannot be assigned to", name);
+        setValue(owner, std::string(name), value);
+        return std::nullopt;
+    };
+    const auto setWith = [&](std::string_view name, scene::Scalar value) { run_.with.set(name, std::move(value)); };
+    runScript(
+        lua, around_, set, setWith, [&](const std::string& text) { note(text); }, &fault);
+    if (!fault.empty())
+        note(fmt::format("{} of {}: {}", word(), engine_.snareAt(run_.snare).id, fault));
+}
+
+} // namespace snare::rules

@@ -1,0 +1,356 @@
+// SPDX-License-Identifier: Apache-2.0
+/// Pieces, contacts, finding and renaming, by mouse and keys in the real window.
+#include "window_fixture.h"
+
+#include "app/panels/contacts_panel.h"
+#include "app/panels/pieces_panel.h"
+#include "app/panels/source_shelf.h"
+#include "app/ui/funnel.h"
+#include "app/ui/theme.h"
+#include "scene/mentions.h"
+
+#include <QLabel>
+#include <QTabWidget>
+
+using namespace snare;
+using namespace snare::tests;
+
+class TestPanels : public QObject {
+    Q_OBJECT
+
+  private slots:
+    void findsPiecesAsOneTypes();
+    void selectingInTheListSelectsOnTheGround();
+    void renamingAPieceChangesEveryMentionInOneStep();
+    void aTakenNameIsRefusedInPlace();
+    void renamingASnareKeepsWhoArmsIt();
+    void regroupsSeveralAtOnce();
+    void movesAGroupBetweenTraysByKey();
+    void mergingAGroupTakesItsPiecesAlong();
+    void ctrlKFindsPiecesSnaresAndCommands();
+    void deletingSaysFirstWhatListens();
+    void theShelfGlowsWhileAKeyIsDown();
+    void aTimerIsChangedOnTheShelf();
+    void aNewTimerCanBeCaught();
+    void theFunnelCountsTheTake();
+    void threadsAreDrawnForTheSelection();
+    void aCaptionIsDrawnAtItsMoment();
+    void clickingALaneSelectsItsPiece();
+    void theBookShowsEverySnare();
+
+  private:
+    static void showTab(Bench& bench, const QString& name)
+    {
+        auto* tabs = bench.window.findChild<QTabWidget*>();
+        for (int i = 0; i < tabs->count(); ++i)
+            if (tabs->tabText(i).startsWith(name))
+                tabs->setCurrentIndex(i);
+        QTest::qWait(1);
+    }
+
+    static QListWidget* list(Bench& bench)
+    {
+        return bench.window.findChild<app::PiecesPanel*>()->findChild<QListWidget*>();
+    }
+
+    static int shownRows(QListWidget* rows)
+    {
+        int shown = 0;
+        for (int i = 0; i < rows->count(); ++i)
+            shown += rows->item(i)->isHidden() ? 0 : 1;
+        return shown;
+    }
+
+    static QImage picture(Bench& bench) { return bench.window.ground()->grab().toImage(); }
+
+    /// How many pixels of the picture have about this colour, in a square around a point.
+    static int pixelsOf(const QImage& image, const QPoint& around, int reach, const QColor& colour)
+    {
+        int count = 0;
+        for (int y = around.y() - reach; y <= around.y() + reach; ++y)
+            for (int x = around.x() - reach; x <= around.x() + reach; ++x) {
+                if (!image.rect().contains(x, y))
+                    continue;
+                const QColor have = image.pixelColor(x, y);
+                count += std::abs(have.red() - colour.red()) + std::abs(have.green() - colour.green()) +
+                                     std::abs(have.blue() - colour.blue()) <
+                                 24
+                             ? 1
+                             : 0;
+            }
+        return count;
+    }
+};
+
+void TestPanels::findsPiecesAsOneTypes()
+{
+    Bench bench;
+    bench.openDemo();
+    showTab(bench, QStringLiteral("Pieces"));
+    const int all = static_cast<int>(bench.window.document().scene().pieces.size());
+    QCOMPARE(shownRows(list(bench)), all);
+    auto* search = bench.window.findChild<app::PiecesPanel*>()->findChild<QLineEdit*>();
+    QTest::keyClicks(search, QStringLiteral("cask"));
+    QCOMPARE(shownRows(list(bench)), 2);
+    search->clear();
+    QTest::keyClicks(search, QStringLiteral("courier walker"));
+    QCOMPARE(shownRows(list(bench)), 2); // the group and the body
+}
+
+void TestPanels::selectingInTheListSelectsOnTheGround()
+{
+    Bench bench;
+    bench.openDemo();
+    showTab(bench, QStringLiteral("Pieces"));
+    QListWidget* rows = list(bench);
+    for (int i = 0; i < rows->count(); ++i)
+        if (rows->item(i)->data(Qt::UserRole).toString() == QLatin1String("barrow"))
+            QTest::mouseClick(rows->viewport(), Qt::LeftButton, {}, rows->visualItemRect(rows->item(i)).center());
+    QCOMPARE(bench.window.selection().piece(), std::string("barrow"));
+    bench.click({-4.2, 1.2});
+    QCOMPARE(rows->selectedItems().size(), 1);
+    QCOMPARE(rows->selectedItems().front()->data(Qt::UserRole).toString(), QStringLiteral("cask-1"));
+}
+
+void TestPanels::renamingAPieceChangesEveryMentionInOneStep()
+{
+    Bench bench;
+    bench.openDemo();
+    const std::string before = bench.text();
+    bench.click({-5.6, -2.4});
+    bench.selectAndWait("barrow");
+    auto* card = bench.window.findChild<QWidget*>(QStringLiteral("pieceCard"));
+    QTest::mouseClick(card->findChild<app::SlotButton*>(QStringLiteral("name")), Qt::LeftButton);
+    QTRY_VERIFY(bench.popup());
+    const auto labels = bench.popup()->findChildren<QLabel*>();
+    QVERIFY(std::ranges::any_of(
+        labels, [](const QLabel* label) { return label->text().contains(QStringLiteral("4 mention")); }));
+    bench.answer(QStringLiteral("handcart"));
+    const scene::Scene& scene = bench.window.document().scene();
+    QVERIFY(scene::findPiece(scene, "handcart") && !scene::findPiece(scene, "barrow"));
+    QCOMPARE(std::get<scene::Move>(scene::findSnare(scene, "weigh")->responses[2].kind).on.names.front(),
+             std::string("handcart"));
+    QCOMPARE(scene::findSnare(scene, "load")->filter.pieces.front(), std::string("handcart"));
+    QCOMPARE(bench.window.selection().piece(), std::string("handcart"));
+    QCOMPARE(bench.window.document().undoStack()->count(), 1);
+    bench.key(Qt::Key_Z, Qt::ControlModifier);
+    QCOMPARE(bench.text(), before);
+}
+
+void TestPanels::aTakenNameIsRefusedInPlace()
+{
+    Bench bench;
+    bench.openDemo();
+    bench.selectAndWait("barrow");
+    auto* card = bench.window.findChild<QWidget*>(QStringLiteral("pieceCard"));
+    QTest::mouseClick(card->findChild<app::SlotButton*>(QStringLiteral("name")), Qt::LeftButton);
+    bench.answer(QStringLiteral("scale"));
+    QVERIFY(bench.popup());
+    const auto labels = bench.popup()->findChildren<QLabel*>();
+    QVERIFY(std::ranges::any_of(
+        labels, [](const QLabel* label) { return label->text().contains(QStringLiteral("there already")); }));
+    QTest::keyClick(bench.popup()->findChild<QLineEdit*>(), Qt::Key_Escape);
+    QVERIFY(scene::findPiece(bench.window.document().scene(), "barrow"));
+}
+
+void TestPanels::renamingASnareKeepsWhoArmsIt()
+{
+    Bench bench;
+    bench.openDemo();
+    bench.selectAndWait("loading");
+    QTRY_VERIFY(bench.slot(QStringLiteral("last-call"), QStringLiteral("name")));
+    QTest::mouseClick(bench.slot(QStringLiteral("last-call"), QStringLiteral("name")), Qt::LeftButton);
+    bench.answer(QStringLiteral("closing"));
+    const scene::Scene& scene = bench.window.document().scene();
+    QVERIFY(scene::findSnare(scene, "closing"));
+    QCOMPARE(std::get<scene::Arm>(scene::findSnare(scene, "tally")->responses[2].kind).snares.front(),
+             std::string("closing"));
+    QTRY_VERIFY(bench.slot(QStringLiteral("closing"), QStringLiteral("name")));
+}
+
+void TestPanels::regroupsSeveralAtOnce()
+{
+    Bench bench;
+    bench.openDemo();
+    showTab(bench, QStringLiteral("Pieces"));
+    bench.window.selection().choosePieces({"cask-1", "cask-2"});
+    auto* panel = bench.window.findChild<app::PiecesPanel*>();
+    QMetaObject::invokeMethod(panel, [panel] { panel->regroupChosen(); });
+    bench.answer(QStringLiteral("stores"));
+    QCOMPARE(scene::findPiece(bench.window.document().scene(), "cask-1")->group, std::string("stores"));
+    QCOMPARE(scene::findPiece(bench.window.document().scene(), "cask-2")->group, std::string("stores"));
+    QCOMPARE(bench.window.document().undoStack()->count(), 1);
+}
+
+void TestPanels::movesAGroupBetweenTraysByKey()
+{
+    Bench bench;
+    bench.openDemo();
+    showTab(bench, QStringLiteral("Contacts"));
+    auto* panel = bench.window.findChild<app::ContactsPanel*>();
+    panel->choose("courier");
+    auto* stops = panel->findChild<app::ContactTray*>(QStringLiteral("tray stop"));
+    QVERIFY(stops->count() > 0);
+    for (int i = 0; i < stops->count(); ++i)
+        if (stops->item(i)->data(Qt::UserRole).toString() == QLatin1String("quay"))
+            stops->setCurrentRow(i);
+    stops->setFocus();
+    QTest::keyClick(stops, Qt::Key_P);
+    QTRY_VERIFY(scene::contactBetween(bench.window.document().scene(), "quay", "courier") == scene::Contact::pass);
+    QCOMPARE(bench.window.ground()->tool(), app::ToolKind::select); // the key was no tool
+    auto* passes = panel->findChild<app::ContactTray*>(QStringLiteral("tray pass"));
+    QTRY_VERIFY(passes->currentItem());
+    QTest::keyClick(passes, Qt::Key_T);
+    QTRY_VERIFY(scene::contactBetween(bench.window.document().scene(), "quay", "courier") == scene::Contact::stop);
+}
+
+void TestPanels::mergingAGroupTakesItsPiecesAlong()
+{
+    scene::Scene scene;
+    scene.groups = {"a", "b"};
+    scene.contacts = {{"a", "b", scene::Contact::pass}, {"b", "default", scene::Contact::sense}};
+    scene.pieces.emplace_back().group = "a";
+    scene.pieces.emplace_back().group = "b";
+    scene.snares.emplace_back().id = "s";
+    scene.snares[0].filter.groups = {"a"};
+    app::mergeGroups(scene, "a", "b");
+    QCOMPARE(scene.groups, (std::vector<std::string>{"b"}));
+    QCOMPARE(scene.pieces[0].group, std::string("b"));
+    QCOMPARE(scene.snares[0].filter.groups, (std::vector<std::string>{"b"}));
+    QCOMPARE(scene.contacts.size(), std::size_t{1});
+}
+
+void TestPanels::ctrlKFindsPiecesSnaresAndCommands()
+{
+    Bench bench;
+    bench.openDemo();
+    bench.key(Qt::Key_K, Qt::ControlModifier);
+    bench.answer(QStringLiteral("weather")); // by nothing it has: the label is no name
+    if (bench.popup())
+        bench.popup()->close();
+    bench.key(Qt::Key_K, Qt::ControlModifier);
+    bench.answer(QStringLiteral("bollard"));
+    QCOMPARE(bench.window.selection().piece(), std::string("bollard"));
+    bench.key(Qt::Key_K, Qt::ControlModifier);
+    bench.answer(QStringLiteral("send-home"));
+    QCOMPARE(bench.window.selection().snare(), std::string("send-home"));
+    bench.key(Qt::Key_K, Qt::ControlModifier);
+    bench.answer(QStringLiteral("clean view"));
+    QVERIFY(bench.window.ground()->options().clean);
+}
+
+void TestPanels::deletingSaysFirstWhatListens()
+{
+    Bench bench;
+    bench.openDemo();
+    bench.click({-5.6, -2.4});
+    bench.key(Qt::Key_Delete);
+    QTRY_VERIFY(bench.popup());
+    const auto labels = bench.popup()->findChildren<QLabel*>();
+    QVERIFY(std::ranges::any_of(labels,
+                                [](const QLabel* label) { return label->text().contains(QStringLiteral("listen")); }));
+    QTest::keyClick(bench.popup()->findChild<QLineEdit*>(), Qt::Key_Escape);
+    QVERIFY(scene::findPiece(bench.window.document().scene(), "loading"));
+    bench.key(Qt::Key_Delete);
+    bench.answer(QStringLiteral("Delete"));
+    QVERIFY(!scene::findPiece(bench.window.document().scene(), "loading"));
+}
+
+void TestPanels::theShelfGlowsWhileAKeyIsDown()
+{
+    Bench bench;
+    bench.openDemo();
+    auto* shelf = bench.window.findChild<app::SourceShelf*>();
+    const auto glowing = [&] {
+        const QImage image = shelf->grab().toImage();
+        return pixelsOf(image, image.rect().center(), image.width() / 2, app::theme().coral);
+    };
+    QCOMPARE(glowing(), 0);
+    bench.window.stage().setCursor(60); // an arrow key is down
+    QVERIFY(glowing() > 30);
+}
+
+void TestPanels::aTimerIsChangedOnTheShelf()
+{
+    Bench bench;
+    bench.openDemo();
+    for (auto* pill : bench.window.findChildren<app::SourcePill*>())
+        if (pill->accessibleName().startsWith(QStringLiteral("tide"))) {
+            QTest::mouseClick(pill, Qt::LeftButton);
+            break;
+        }
+    bench.answer(QStringLiteral("0"));
+    QVERIFY(bench.popup()); // not above 0
+    bench.answer(QStringLiteral("2.5"));
+    QCOMPARE(std::get<scene::TimerSource>(scene::findSource(bench.window.document().scene(), "tide")->kind).every, 2.5);
+}
+
+void TestPanels::aNewTimerCanBeCaught()
+{
+    Bench bench;
+    bench.openDemo();
+    QTest::mouseClick(bench.window.findChild<app::SourcePill*>(QStringLiteral("add source")), Qt::LeftButton);
+    bench.answer(QStringLiteral("timer"));
+    QVERIFY(scene::findSource(bench.window.document().scene(), "timer"));
+}
+
+void TestPanels::theFunnelCountsTheTake()
+{
+    Bench bench;
+    bench.openDemo();
+    bench.selectAndWait("scale");
+    auto* card = bench.window.findChild<QWidget*>(QStringLiteral("card weigh"));
+    QTRY_VERIFY(card);
+    const QString counts = card->findChild<app::Funnel*>()->accessibleName();
+    QCOMPARE(counts, QStringLiteral("caught 3, passed the filter 3, passed the gate 2, sprang 2"));
+}
+
+void TestPanels::threadsAreDrawnForTheSelection()
+{
+    Bench bench;
+    bench.openDemo();
+    const QPoint middle = (bench.at({0.5, 2.4}) + bench.at({4, -1})) / 2;
+    const QImage before = picture(bench);
+    bench.selectAndWait("scale");
+    const QImage after = picture(bench);
+    QVERIFY(pixelsOf(after, middle, 60, app::theme().slate) > pixelsOf(before, middle, 60, app::theme().slate) + 30);
+}
+
+void TestPanels::aCaptionIsDrawnAtItsMoment()
+{
+    Bench bench;
+    bench.openDemo();
+    // "Weighed" stands above the courier for two seconds from tick 215 on.
+    bench.window.stage().setCursor(214);
+    const QPoint above = bench.at(bench.placeNow("courier")) - QPoint{-30, 45};
+    const int before = pixelsOf(picture(bench), above, 22, app::theme().ink);
+    bench.window.stage().setCursor(220);
+    const int while_ = pixelsOf(picture(bench), above, 22, app::theme().ink);
+    bench.window.stage().setCursor(345);
+    const int after = pixelsOf(picture(bench), above, 22, app::theme().ink);
+    QVERIFY2(while_ > before + 150, qPrintable(QStringLiteral("%1 %2").arg(before).arg(while_)));
+    QVERIFY(after < while_ - 100);
+}
+
+void TestPanels::clickingALaneSelectsItsPiece()
+{
+    Bench bench;
+    bench.openDemo();
+    const auto lane = bench.window.timeline()->pointOf("zone bay/mouth", 0);
+    QVERIFY(lane);
+    QTest::mouseClick(bench.window.timeline()->viewport(), Qt::LeftButton, {}, QPoint{60, static_cast<int>(lane->y())});
+    QCOMPARE(bench.window.selection().piece(), std::string("bay"));
+}
+
+void TestPanels::theBookShowsEverySnare()
+{
+    Bench bench;
+    bench.openDemo();
+    showTab(bench, QStringLiteral("Book"));
+    auto* book = bench.window.findChild<app::BookPanel*>();
+    QTRY_COMPARE(book->findChildren<app::SnareCard*>().size(),
+                 static_cast<qsizetype>(bench.window.document().scene().snares.size()));
+}
+
+SNARE_WINDOW_TEST_MAIN(TestPanels)
+#include "test_panels.moc"
