@@ -138,22 +138,20 @@ std::shared_ptr<const Picture> Pictures::picture(const std::string& name)
 void Pictures::trace(scene::Scene& scene)
 {
     ++round_;
-    const auto all = [&](scene::Piece& piece) {
-        for (scene::Shape& shape : piece.shapes)
-            if (auto* traced = std::get_if<scene::Traced>(&shape.geometry))
-                trace(scene, piece, *traced);
+    const auto all = [&](const scene::Piece& piece, const auto& toChange) {
+        for (std::size_t i = 0; i < piece.shapes.size(); ++i)
+            if (const auto* traced = std::get_if<scene::Traced>(&piece.shapes[i].geometry))
+                if (auto areas = areasOf(scene, piece, *traced); areas != traced->tracing.areas)
+                    std::get<scene::Traced>(toChange().shapes[i].geometry).tracing.areas = std::move(areas);
     };
     for (auto& entry : scene.templates.entries)
-        all(entry.second.model);
-    const auto isTraced = [](const scene::Shape& shape) {
-        return std::holds_alternative<scene::Traced>(shape.geometry);
-    };
+        all(entry.second.model, [&]() -> scene::Piece& { return entry.second.model; });
     for (std::size_t i = 0; i < scene.pieces.size(); ++i)
-        if (std::ranges::any_of(std::as_const(scene).pieces[i].shapes, isTraced))
-            all(scene.pieces[i]);
+        all(std::as_const(scene.pieces)[i], [&]() -> scene::Piece& { return scene.pieces[i]; });
 }
 
-void Pictures::trace(const scene::Scene& scene, const scene::Piece& piece, scene::Traced& traced)
+std::shared_ptr<const std::vector<scene::TracedArea>>
+Pictures::areasOf(const scene::Scene& scene, const scene::Piece& piece, const scene::Traced& traced)
 {
     std::vector<std::string> images;
     const auto add = [&](const std::string& image) {
@@ -178,8 +176,7 @@ void Pictures::trace(const scene::Scene& scene, const scene::Piece& piece, scene
     for (Done& done : done_)
         if (done.recipe == traced && done.images == images && done.pictures == pictures) {
             done.usedIn = round_;
-            traced.tracing.areas = done.areas;
-            return;
+            return done.areas;
         }
     auto areas = std::make_shared<std::vector<scene::TracedArea>>();
     for (std::size_t i = 0; i < images.size(); ++i) {
@@ -189,7 +186,6 @@ void Pictures::trace(const scene::Scene& scene, const scene::Piece& piece, scene
         area.image = images[i];
         areas->push_back(std::move(area));
     }
-    traced.tracing.areas = areas;
     // What the scene still has stays, however much that is; of the rest the newest.
     constexpr std::size_t mostKept = 64;
     const auto old = [&](const Done& done) { return done.usedIn != round_; };
@@ -198,6 +194,7 @@ void Pictures::trace(const scene::Scene& scene, const scene::Piece& piece, scene
             done_.erase(oldest);
     done_.push_back({std::move(images), traced, std::move(pictures), areas, round_});
     ++traced_;
+    return areas;
 }
 
 } // namespace snare::io

@@ -34,7 +34,7 @@ class Pictures {
     explicit Pictures(std::filesystem::path folder) : folder_(std::move(folder)) {}
 
     /// Works out the outlines of all traced shapes of a scene, of templates too. A picture that cannot be read gives an
-    /// empty shape. Cheap when nothing changed.
+    /// empty shape. Cheap when nothing changed: only pieces whose outlines are others than before are touched.
     void trace(scene::Scene& scene);
 
     /// The picture of this name, or null; read again when the file changed.
@@ -58,7 +58,9 @@ class Pictures {
         std::uint64_t usedIn = 0; ///< the last round that asked for it
     };
 
-    void trace(const scene::Scene& scene, const scene::Piece& piece, scene::Traced& traced);
+    /// The outlines of a traced shape: one for each picture that the piece may look like.
+    std::shared_ptr<const std::vector<scene::TracedArea>> areasOf(const scene::Scene& scene, const scene::Piece& piece,
+                                                                  const scene::Traced& traced);
 
     std::filesystem::path folder_;
     std::map<std::string, Held> held_;

@@ -75,20 +75,22 @@ Json toJson(const scene::Template& value);
 /// A piece as its name, its template and what differs from it.
 Json toJson(const scene::Piece& value, const scene::Piece& model);
 
-template <class T> Json toJson(const std::vector<T>& value)
+template <class List> Json listToJson(const List& value)
 {
     Json list = Json::array();
-    for (const T& item : value)
+    for (const auto& item : value)
         list.push_back(toJson(item));
     return list;
 }
 
+template <class T> Json toJson(const std::vector<T>& value)
+{
+    return listToJson(value);
+}
+
 template <class T> Json toJson(const scene::SharedList<T>& value)
 {
-    Json list = Json::array();
-    for (const T& item : value)
-        list.push_back(toJson(item));
-    return list;
+    return listToJson(value);
 }
 
 template <class T> Json toJson(const std::optional<T>& value)

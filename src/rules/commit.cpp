@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Settling: what was noted during a delivery takes effect together (K4, K5, K7).
+/// Commit: the pending changes of a delivery take effect together (K4, K5, K7).
 #include "rules/engine.h"
 
 #include <fmt/format.h>
@@ -219,7 +219,7 @@ void Engine::apply(const PendingChange& pending, const TickContext& hand)
     }
 }
 
-/// Puts a piece where it was noted; false if something is in the way that must not be.
+/// Puts a piece where it was to go; false if something is in the way that must not be.
 bool Engine::applyPut(const PendingChange& pending, const TickContext& hand)
 {
     world::Pose pose = hand.world.pose[static_cast<std::size_t>(pending.piece)];

@@ -210,12 +210,12 @@ class Engine {
     void signalDone(std::uint32_t number);
     void orderEnded(std::uint32_t order, std::string_view overtaken, const TickContext& hand);
 
-    // settling
+    // commit
     void commit(double frac, const TickContext& hand);
-    void apply(const PendingChange& noted, const TickContext& hand);
-    void applyPhase(const PendingChange& noted, const TickContext& hand);
+    void apply(const PendingChange& pending, const TickContext& hand);
+    void applyPhase(const PendingChange& pending, const TickContext& hand);
     void applySpawn(const SpawnOrder& order, const TickContext& hand);
-    bool applyPut(const PendingChange& noted, const TickContext& hand);
+    bool applyPut(const PendingChange& pending, const TickContext& hand);
     void moveScenePhase(int phase, const TickContext& hand);
     template <class Visit> void forEachRider(PieceIndex piece, const TickContext& hand, Visit&& visit);
     /// S7: those inside already are offered, at one self or at all.
@@ -232,14 +232,14 @@ class Engine {
 
     Agenda agenda_;
     std::vector<PendingChange> pending_;
-    std::vector<PieceIndex> removedNow_; ///< in this settling
+    std::vector<PieceIndex> removedNow_; ///< in this commit
     Lookup<PieceIndex, bool> isRemovedNow_;
-    std::vector<PieceIndex> touched_; ///< pieces that something happened to, while settling
+    std::vector<PieceIndex> touched_; ///< pieces that something happened to, in this commit
     std::vector<int> armedNow_;
     std::vector<Event> spawnedNow_;
     std::vector<Event> phasesNow_;
     std::vector<std::tuple<PieceIndex, std::string, std::string>> movedPhases_;
-    EndMarks ends_; ///< while settling
+    EndMarks ends_; ///< of this commit
 
     std::vector<char> armed_; ///< by snare
     std::vector<GateMemory> gates_;

@@ -186,10 +186,10 @@ void Document::edit(const QString& name, const std::function<void(scene::Scene&)
     change(*next);
     if (*next == scene())
         return;
-    pictures_->trace(*next);
-    // What the change only looked at is not kept twice.
+    // What the change only looked at is not kept twice. (Outlines are no part of a piece, so they come after it.)
     next->pieces.shareWith(scene().pieces);
     next->snares.shareWith(scene().snares);
+    pictures_->trace(*next);
     push(name, {std::move(next), state_.takes}, gesture);
 }
 

@@ -31,6 +31,7 @@ class TestPictures : public QObject {
     void stopsHaveAFirmEdgeInTheLanes();
     void contactsAndHitsAreShownAtTheCursor();
     void aLookThatChangesIsShownAsItIsTraced();
+    void anEditElsewhereMayGiveATracedPieceAnotherOutline();
 
   private:
     /// A red ring with a blue middle, 40 by 40 pixels on 8 by 8 m, and a second picture that is all red.
@@ -322,6 +323,42 @@ void TestPictures::aLookThatChangesIsShownAsItIsTraced()
         if (line.kind == rules::LineKind::snare && line.outcome == rules::Outcome::sprung)
             sprung.insert(record.snareNameOf(line.snare));
     QCOMPARE(sprung.size(), record.scene->snares.size());
+}
+
+/// Outlines are no part of a piece: they must not be taken for unchanged because the piece is.
+void TestPictures::anEditElsewhereMayGiveATracedPieceAnotherOutline()
+{
+    Bench bench;
+    openRing(bench);
+    app::Document& document = bench.window.document();
+    document.edit(QStringLiteral("Trace what it looks like"), [](scene::Scene& scene) {
+        scene::Piece& ring = *scene::findPiece(scene, "ring");
+        ring.look.image = "ring.png";
+        std::get<scene::Traced>(ring.shapes[0].geometry).image.clear();
+    });
+    const auto outlines = [&] {
+        std::vector<std::string> images;
+        const scene::Shape& shape = scene::findPiece(document.scene(), "ring")->shapes[0];
+        for (const scene::TracedArea& area : *std::get<scene::Traced>(shape.geometry).tracing.areas)
+            images.push_back(area.image);
+        return images;
+    };
+    QCOMPARE(outlines(), (std::vector<std::string>{"ring.png"}));
+    const scene::Scene before = document.scene();
+    document.edit(QStringLiteral("Name it"), [](scene::Scene& scene) { scene.name = "Ring"; });
+    QCOMPARE(document.scene().pieces.countShared(before.pieces), before.pieces.size());
+    document.edit(QStringLiteral("A look for it"), [](scene::Scene& scene) {
+        scene::Look look;
+        look.image = "full.png";
+        scene::ChangeLook change;
+        change.to.held = look;
+        scene::Snare& snare = scene.snares.emplace_back();
+        snare.id = "fills";
+        snare.responses.push_back({change, {}});
+    });
+    QCOMPARE(outlines(), (std::vector<std::string>{"ring.png", "full.png"}));
+    document.undoStack()->undo();
+    QCOMPARE(outlines(), (std::vector<std::string>{"ring.png"}));
 }
 
 SNARE_WINDOW_TEST_MAIN(TestPictures)
