@@ -95,7 +95,7 @@ void Detection::setCourse(const World& world, PieceIndex index)
 
 void Detection::setPlain(const World& world, int index)
 {
-    Known& known = known_[static_cast<std::size_t>(index)];
+    KnownShape& known = known_[static_cast<std::size_t>(index)];
     const LiveShape& shape = shapeAt(world, index);
     known.plain = false;
     if (shape.partCount != 1 || shape.margin != 0 || shape.band.limited() || courseOf(known).turns != 0)
@@ -114,7 +114,7 @@ void Detection::setPlain(const World& world, int index)
 /// What a shape covers at the end of this tick, with all that it may be off its course.
 Bounds Detection::placeNow(const World& world, int index) const
 {
-    const Known& known = known_[static_cast<std::size_t>(index)];
+    const KnownShape& known = known_[static_cast<std::size_t>(index)];
     if (known.plain) {
         const Course& course = courseOf(known);
         const Vec at = course.placeIn(round_);
@@ -142,7 +142,7 @@ Bounds Detection::placeNow(const World& world, int index) const
 /// Sees to it that a shape has room ahead in the grid, and notes when it will have left it.
 void Detection::refit(const World& world, int index)
 {
-    const Known& known = known_[static_cast<std::size_t>(index)];
+    const KnownShape& known = known_[static_cast<std::size_t>(index)];
     std::uint32_t& due = due_[static_cast<std::size_t>(index)];
     due = never;
     if (!known.takesPart)
@@ -257,7 +257,7 @@ void Detection::refresh(const World& world, int index)
 {
     const LiveShape& shape = shapeAt(world, index);
     const LivePiece& piece = world.piece(shape.piece);
-    Known& known = known_[static_cast<std::size_t>(index)];
+    KnownShape& known = known_[static_cast<std::size_t>(index)];
     known.piece = shape.piece;
     known.group = shape.group & 0x7FFFFF;
     known.takesPart = takesPart(world, index);

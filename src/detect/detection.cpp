@@ -81,125 +81,27 @@ void Detection::forget()
     isLookedAt_.clear();
     previous_.clear();
     wheel_.clear();
-    links_.clear();
-    free_.clear();
-    touches_.clear();
-    changes_.clear();
-    crowd_ = {};
+    graph_.clear();
+    report_.clear();
     gaveUp_ = false;
 }
 
-// --- the list of meetings ------------------------------------------------------------------------------------------
-
 std::vector<Meeting> Detection::meetings() const
 {
-    std::vector<Meeting> result;
-    for (std::size_t shape = 0; shape < known_.size(); ++shape)
-        for (int link = known_[shape].first; link >= 0; link = nextOf(linkAt(link), static_cast<int>(shape)))
-            if (linkAt(link).a == static_cast<int>(shape))
-                result.push_back(linkAt(link).meeting());
-    std::ranges::sort(result);
-    return result;
+    return graph_.meetings(known_);
 }
 
 std::size_t Detection::shapeBytes() const
 {
-    return grid_.bytes() + known_.capacity() * sizeof(Known) + courses_.capacity() * (sizeof(Course) + sizeof(Spin)) +
+    return grid_.bytes() + known_.capacity() * sizeof(KnownShape) +
+           courses_.capacity() * (sizeof(Course) + sizeof(Spin)) +
            (due_.capacity() + looked_.capacity() + previous_.capacity()) * sizeof(int) +
-           near_.capacity() * sizeof(near_.front()) + wheel_.bytes() +
-           crowd_.links.capacity() * sizeof(crowd_.links.front());
+           near_.capacity() * sizeof(near_.front()) + wheel_.bytes() + graph_.shapeBytes();
 }
 
 std::size_t Detection::meetingBytes() const
 {
-    return links_.capacity() * sizeof(Link) + free_.capacity() * sizeof(int);
-}
-
-/// Walks both lists side by side, so that a visitor of a crowded zone is found as fast as the shorter of the two. If
-/// both are long, those of one shape are spread over a table: pairs are looked at shape by shape.
-int Detection::linkBetween(int a, int b)
-{
-    constexpr int longList = 32;
-    int steps = 0;
-    int ofA = known_[static_cast<std::size_t>(a)].first;
-    int ofB = known_[static_cast<std::size_t>(b)].first;
-    while (ofA >= 0 && ofB >= 0) {
-        const Link& one = linkAt(ofA);
-        if (one.a == b || one.b == b)
-            return ofA;
-        const Link& other = linkAt(ofB);
-        if (other.a == a || other.b == a)
-            return ofB;
-        ofA = nextOf(one, a);
-        ofB = nextOf(other, b);
-        if (++steps == longList)
-            return linkInCrowd(a, b);
-    }
-    return -1;
-}
-
-int Detection::linkInCrowd(int a, int b)
-{
-    Crowd& crowd = crowd_;
-    if (crowd.shape != a && crowd.shape != b) {
-        crowd.shape = b == crowd.last.first || b == crowd.last.second ? b : a;
-        ++crowd.round;
-        crowd.links.resize(std::max(crowd.links.size(), known_.size()));
-        for (int link = known_[static_cast<std::size_t>(crowd.shape)].first; link >= 0;
-             link = nextOf(linkAt(link), crowd.shape))
-            crowd.note(linkAt(link).a, linkAt(link).b, link);
-    }
-    crowd.last = {a, b};
-    const auto other = static_cast<std::size_t>(crowd.shape == a ? b : a);
-    if (other >= crowd.links.size())
-        return -1;
-    const auto [round, link] = crowd.links[other];
-    return round == crowd.round ? link : -1;
-}
-
-int Detection::join(const Meeting& meeting)
-{
-    int index = static_cast<int>(links_.size());
-    if (free_.empty()) {
-        links_.emplace_back();
-    } else {
-        index = free_.back();
-        free_.pop_back();
-    }
-    Link& link = linkAt(index);
-    link = {meeting.a, meeting.b, {}, {-1, -1}, count_, count_ & mostCount, meeting.manner == Manner::stop ? 1U : 0U};
-    crowd_.note(meeting.a, meeting.b, index);
-    for (const int side : {0, 1}) {
-        const int shape = side == 0 ? meeting.a : meeting.b;
-        int& first = known_[static_cast<std::size_t>(shape)].first;
-        link.next[static_cast<std::size_t>(side)] = first;
-        if (first >= 0) {
-            Link& next = linkAt(first);
-            next.last[next.a == shape ? 0 : 1] = index;
-        }
-        first = index;
-    }
-    return index;
-}
-
-void Detection::part(int index)
-{
-    const Link link = linkAt(index);
-    crowd_.note(link.a, link.b, -1);
-    for (const std::size_t side : {std::size_t{0}, std::size_t{1}}) {
-        const int shape = side == 0 ? link.a : link.b;
-        if (link.last[side] < 0) {
-            known_[static_cast<std::size_t>(shape)].first = link.next[side];
-        } else {
-            Link& last = linkAt(link.last[side]);
-            last.next[last.a == shape ? 0 : 1] = link.next[side];
-        }
-        if (link.next[side] >= 0) {
-            Link& next = linkAt(link.next[side]);
-            next.last[next.a == shape ? 0 : 1] = link.last[side];
-        }
-    }
-    free_.push_back(index);
+    return graph_.bytes();
 }
 
 // --- finding -------------------------------------------------------------------------------------------------------
@@ -207,8 +109,7 @@ void Detection::part(int index)
 const std::vector<Change>& Detection::detect(World& world, bool atStart, bool withStays)
 {
     count_ = (count_ + 1) & mostCount;
-    touches_.clear();
-    changes_.clear();
+    report_.clear();
     findDue(world, atStart);
     for (std::size_t i = 0; i < looked_.size() && !isCancelled(); ++i) {
         if (i + 2 * farAhead < looked_.size()) {
@@ -228,7 +129,7 @@ const std::vector<Change>& Detection::detect(World& world, bool atStart, bool wi
         lookAtNear(world, atStart, true);
     }
     if (isCancelled())
-        return changes_;
+        return report_.changes();
     findScheduled();
     lookAtNear(world, atStart, false);
     lookAtLeft(world, atStart);
@@ -237,10 +138,9 @@ const std::vector<Change>& Detection::detect(World& world, bool atStart, bool wi
         addStays(world);
     else
         addOthers(world);
-    tellTouches(world, atStart, withStays);
-    sortTold();
+    report_.tell(world, atStart, withStays, cancelled_);
     world.clearMarks();
-    return changes_;
+    return report_.changes();
 }
 
 // --- pairs ---------------------------------------------------------------------------------------------------------
@@ -292,8 +192,8 @@ void Detection::findNearUpwards(std::size_t from, std::size_t to)
 /// What `mannerBetween` says, of what is known.
 scene::Contact Detection::contactOf(const World& world, int a, int b) const
 {
-    const Known& first = known_[static_cast<std::size_t>(a)];
-    const Known& second = known_[static_cast<std::size_t>(b)];
+    const KnownShape& first = known_[static_cast<std::size_t>(a)];
+    const KnownShape& second = known_[static_cast<std::size_t>(b)];
     if (first.piece == second.piece || !first.takesPart || !second.takesPart || (first.resting && second.resting))
         return Contact::pass;
     if (!world.carried.empty() && world.carrierOfAll(first.piece) == world.carrierOfAll(second.piece))
@@ -328,7 +228,7 @@ void Detection::prefetch(const World& world, int shape, bool deeper, bool all) c
         geometry::prefetch(hull + 64);
     }
     if (known_[i].first >= 0)
-        geometry::prefetch(&linkAt(known_[i].first));
+        geometry::prefetch(&graph_.at(known_[i].first));
 }
 
 void Detection::lookAtNear(const World& world, bool atStart, bool byChance)
@@ -352,8 +252,8 @@ void Detection::lookAtNear(const World& world, bool atStart, bool byChance)
 /// False if this is no such pair; then nothing is done.
 bool Detection::lookAtPlain(const World& world, int indexOfA, int indexOfB)
 {
-    const Known& a = known_[static_cast<std::size_t>(indexOfA)];
-    const Known& b = known_[static_cast<std::size_t>(indexOfB)];
+    const KnownShape& a = known_[static_cast<std::size_t>(indexOfA)];
+    const KnownShape& b = known_[static_cast<std::size_t>(indexOfB)];
     if (!a.plain || !b.plain)
         return false;
     const Course& courseOfA = courseOf(a);
@@ -375,7 +275,7 @@ bool Detection::lookAtPlain(const World& world, int indexOfA, int indexOfB)
     const auto windowOf = [&](double within) {
         return geometry::plainWindow(atB - atA, courseOfB.step() - courseOfA.step(), half, radius + within);
     };
-    int link = a.first >= 0 && b.first >= 0 ? linkBetween(indexOfA, indexOfB) : -1;
+    int link = a.first >= 0 && b.first >= 0 ? graph_.between(known_, indexOfA, indexOfB) : -1;
     bool isTold = false;
     if (link < 0) {
         const geometry::Window window = windowOf(hysteresis.begin + off); // it is not nearer outside of this
@@ -387,7 +287,7 @@ bool Detection::lookAtPlain(const World& world, int indexOfA, int indexOfB)
         }
         follow(world, indexOfA, indexOfB, -1, contact, false);
         isTold = true;
-        link = linkBetween(indexOfA, indexOfB);
+        link = graph_.between(known_, indexOfA, indexOfB);
         if (link < 0) {
             if (window.to > 0)
                 schedule(indexOfA, indexOfB, 0);
@@ -396,7 +296,7 @@ bool Detection::lookAtPlain(const World& world, int indexOfA, int indexOfB)
     }
     // The sizes are rounded up.
     const geometry::Window window = windowOf(hysteresis.end - off - (half.x + half.y + radius) * 2 * rounding);
-    linkAt(link).seen = count_;
+    graph_.at(link).seen = count_;
     if (!isTold && !(window.from <= -1 && window.to > 0))
         follow(world, indexOfA, indexOfB, link, contact, false);
     schedule(indexOfA, indexOfB, window.from <= 0 && window.to > 0 ? window.to : 0);
@@ -410,8 +310,8 @@ void Detection::lookAtLeft(const World& world, bool atStart)
         if (isCancelled())
             return;
         for (int link = known_[static_cast<std::size_t>(shape)].first; link >= 0;) {
-            const Link& one = linkAt(link);
-            const int next = nextOf(one, shape);
+            const Link& one = graph_.at(link);
+            const int next = ContactGraph::nextOf(one, shape);
             if (one.seen != count_) {
                 const auto [a, b, manner] = one.meeting();
                 follow(world, a, b, link, contactOf(world, a, b), atStart);
@@ -424,19 +324,17 @@ void Detection::lookAtLeft(const World& world, bool atStart)
 /// Solids that bumped and rebounded within the tick met, though the straight way between its ends may not show it (M6).
 void Detection::addBumps(const World& world)
 {
-    const std::size_t found = touches_.size();
+    const std::size_t found = report_.touches().size();
     for (const auto& [a, b, frac] : world.bumps) {
-        if (linkBetween(a, b) >= 0 || contactOf(world, a, b) != Contact::stop)
+        if (graph_.between(known_, a, b) >= 0 || contactOf(world, a, b) != Contact::stop)
             continue;
         const auto isPair = [a = a, b = b](const Touch& touch) { return touch.shape == a && touch.part == b; };
-        if (std::ranges::any_of(touches_.begin(), touches_.begin() + static_cast<std::ptrdiff_t>(found), isPair))
+        if (std::ranges::any_of(report_.touches().subspan(0, found), isPair))
             continue;
         constexpr double latest = 0.999; // it has left at the end of the tick
         const double begin = std::min(frac, latest);
-        touches_.push_back(
-            {a, shapeAt(world, b).piece, b, Manner::stop, false, false, begin, 1, Cause::moved, Cause::moved});
-        touches_.push_back(
-            {b, shapeAt(world, a).piece, a, Manner::stop, false, false, begin, 1, Cause::moved, Cause::moved});
+        report_.add({a, shapeAt(world, b).piece, b, Manner::stop, false, false, begin, 1, Cause::moved, Cause::moved});
+        report_.add({b, shapeAt(world, a).piece, a, Manner::stop, false, false, begin, 1, Cause::moved, Cause::moved});
     }
 }
 
@@ -480,14 +378,14 @@ void Detection::look(const World& world, int indexOfA, int indexOfB, bool atStar
     const Motion motionOfB = world.motionOf(b.piece);
     const bool hasHeights = a.band.limited() || b.band.limited();
     const bool rises = hasHeights && (motionOfA.from.z != motionOfA.to.z || motionOfB.from.z != motionOfB.to.z);
-    int link = linkBetween(indexOfA, indexOfB);
+    int link = graph_.between(known_, indexOfA, indexOfB);
     const bool mustFollow = atStart || rises || a.changed != Cause::moved || b.changed != Cause::moved;
     const auto followIf = [&](bool wanted) {
         if (wanted) {
             follow(world, indexOfA, indexOfB, link, contact, atStart);
-            link = linkBetween(indexOfA, indexOfB);
+            link = graph_.between(known_, indexOfA, indexOfB);
         } else if (link >= 0) {
-            linkAt(link).seen = count_;
+            graph_.at(link).seen = count_;
         }
     };
     // Above each other, they are until one rises.
@@ -565,7 +463,7 @@ void Detection::follow(const World& world, int indexOfA, int indexOfB, int link,
 {
     const bool was = link >= 0;
     if (was)
-        linkAt(link).seen = count_;
+        graph_.at(link).seen = count_;
     const LiveShape& a = shapeAt(world, indexOfA);
     const LiveShape& b = shapeAt(world, indexOfB);
     const Motion motionOfA = world.motionOf(a.piece);
@@ -574,7 +472,7 @@ void Detection::follow(const World& world, int indexOfA, int indexOfB, int link,
         motionOfA.rests() && motionOfB.rests() && a.changed == Cause::moved && b.changed == Cause::moved && !atStart;
     if (nothingNew)
         return;
-    if (touches_.size() >= mostChangesInATick) {
+    if (report_.touches().size() >= mostChangesInATick) {
         gaveUp_ = true;
         return;
     }
@@ -597,7 +495,7 @@ void Detection::follow(const World& world, int indexOfA, int indexOfB, int link,
             : inner;
     touch.is = outer && outer->atEnd;
     if (was && touch.is) {
-        linkAt(link).stops = manner == Manner::stop ? 1U : 0U;
+        graph_.at(link).stops = manner == Manner::stop ? 1U : 0U;
         return;
     }
     touch.begin = inner ? inner->enter : 0;
@@ -605,9 +503,9 @@ void Detection::follow(const World& world, int indexOfA, int indexOfB, int link,
     touch.beginCause = inner && inner->atStart ? Cause::put : Cause::moved; // made exact for each side below
     touch.endCause = outer ? Cause::moved : Cause::put;
     if (!was && touch.is)
-        join({indexOfA, indexOfB, manner});
+        graph_.join(known_, {indexOfA, indexOfB, manner}, count_);
     if (was)
-        part(link);
+        graph_.part(known_, link);
 
     // K7: what happened since the last detection, the visitor's before self's.
     const auto noted = [&](const LiveShape& self, const LiveShape& visitor, Cause found) {
@@ -625,15 +523,14 @@ void Detection::follow(const World& world, int indexOfA, int indexOfB, int link,
     other.endCause = noted(b, a, touch.endCause);
     touch.beginCause = noted(a, b, touch.beginCause);
     touch.endCause = noted(a, b, touch.endCause);
-    touches_.push_back(touch);
-    touches_.push_back(other);
+    report_.add(touch);
+    report_.add(other);
 }
 
 void Detection::findEnded(const World& world, std::span<const PieceIndex> pieces)
 {
     count_ = (count_ + 1) & mostCount;
-    touches_.clear();
-    changes_.clear();
+    report_.clear();
     for (const PieceIndex piece : pieces) {
         const LivePiece& live = world.piece(piece);
         for (std::size_t i = live.firstShape; i < live.firstShape + live.shapeCount && i < known_.size(); ++i) {
@@ -643,25 +540,59 @@ void Detection::findEnded(const World& world, std::span<const PieceIndex> pieces
                 grid_.remove(shape);
             }
             for (int link = known_[i].first; link >= 0;) {
-                const Meeting meeting = linkAt(link).meeting();
-                const int next = nextOf(linkAt(link), shape);
+                const Meeting meeting = graph_.at(link).meeting();
+                const int next = ContactGraph::nextOf(graph_.at(link), shape);
                 const Contact contact = mannerBetween(world, meeting.a, meeting.b);
                 if (contact == Contact::pass || (contact == Contact::stop) != (meeting.manner == Manner::stop)) {
-                    part(link);
+                    graph_.part(known_, link);
                     const PieceIndex pieceOfA = shapeAt(world, meeting.a).piece;
                     const PieceIndex pieceOfB = shapeAt(world, meeting.b).piece;
-                    touches_.push_back({meeting.a, pieceOfB, meeting.b, meeting.manner, true, false, 0, 0, Cause::moved,
-                                        Cause::moved});
-                    touches_.push_back({meeting.b, pieceOfA, meeting.a, meeting.manner, true, false, 0, 0, Cause::moved,
-                                        Cause::moved});
+                    report_.add({meeting.a, pieceOfB, meeting.b, meeting.manner, true, false, 0, 0, Cause::moved,
+                                 Cause::moved});
+                    report_.add({meeting.b, pieceOfA, meeting.a, meeting.manner, true, false, 0, 0, Cause::moved,
+                                 Cause::moved});
                 }
                 link = next;
             }
         }
     }
     addOthers(world);
-    tellTouches(world, false, false);
-    sortTold();
+    report_.tell(world, false, false, cancelled_);
+}
+
+/// Where something began or ended, the meetings of the same shape and visitor that go on (M9). Once all that ended is
+/// gone from the lists.
+void Detection::addOthers(const World& world)
+{
+    const std::size_t told = report_.touches().size();
+    for (std::size_t i = 0; i < told; ++i) {
+        const auto [shape, visitor, part] =
+            std::tuple(report_.touches()[i].shape, report_.touches()[i].visitor, report_.touches()[i].part);
+        const std::uint32_t first = world.shapeStarts[static_cast<std::size_t>(visitor)];
+        const std::uint32_t end = world.shapeStarts[static_cast<std::size_t>(visitor) + 1];
+        for (auto other = static_cast<int>(first); other < static_cast<int>(end); ++other) {
+            const int link =
+                other == part ? -1 : graph_.between(known_, std::min(shape, other), std::max(shape, other));
+            if (link >= 0 && graph_.at(link).begun != count_)
+                report_.add(
+                    {shape, visitor, other, graph_.at(link).manner(), true, true, 0, 0, Cause::moved, Cause::moved});
+        }
+    }
+}
+
+void Detection::addStays(const World& world)
+{
+    for (std::size_t i = 0; i < known_.size() && !gaveUp_; ++i) {
+        gaveUp_ = report_.touches().size() > mostChangesInATick;
+        const int shape = static_cast<int>(i);
+        for (int link = known_[i].first; link >= 0; link = ContactGraph::nextOf(graph_.at(link), shape)) {
+            const Link& one = graph_.at(link);
+            const int other = one.a == shape ? one.b : one.a;
+            if (one.begun != count_)
+                report_.add({shape, shapeAt(world, other).piece, other, one.manner(), true, true, 0, 0, Cause::moved,
+                             Cause::moved});
+        }
+    }
 }
 
 } // namespace snare::detect

@@ -9,6 +9,10 @@
 /// is due, because it leaves the room ahead of it that it has in the grid.
 #pragma once
 
+#include "detect/change.h"
+#include "detect/contact_graph.h"
+#include "detect/prediction.h"
+#include "detect/report.h"
 #include "detect/timing_wheel.h"
 #include "geometry/grid.h"
 #include "geometry/memory.h"
@@ -21,46 +25,10 @@ namespace snare::detect {
 
 using geometry::Box;
 using geometry::Grid;
-using world::Cause;
-using world::Manner;
-using world::PieceIndex;
-using world::Vec;
-using world::World;
 
 /// A stop meeting begins at this separation and ends beyond the other one (M4), m.
 inline constexpr double stopBegins = 0.01;
 inline constexpr double stopEnds = 0.02;
-
-/// More than this that begins or ends in one tick is not told: the run stops. It is what fifteen hundred pieces in one
-/// place come to.
-inline constexpr std::size_t mostChangesInATick = 2'000'000;
-
-/// One side of what happened between a shape and a visiting piece (M8, M9).
-struct Change {
-    scene::EventKind kind = scene::EventKind::enter; ///< enter, stay, exit or hit
-    PieceIndex self = 0;
-    PieceIndex visitor = 0;
-    int shape = 0;   ///< of self, index in World::shapes
-    int part = 0;    ///< of the visitor, index in World::shapes
-    double frac = 0; ///< in [0, 1] (M7)
-    Manner manner = Manner::sense;
-    Cause cause = Cause::moved;
-    Vec point{0, 0};  ///< hit only (M10)
-    Vec normal{0, 0}; ///< hit only: unit, from self towards the visitor
-    double speed = 0; ///< hit only: m/s
-};
-
-/// Sorts by the order of M12.
-void sortChanges(std::vector<Change>& changes);
-
-/// Two shapes that touch now; `a` < `b`.
-struct Meeting {
-    int a = 0;
-    int b = 0;
-    Manner manner = Manner::sense;
-
-    friend auto operator<=>(const Meeting&, const Meeting&) = default;
-};
 
 class Detection {
   public:
@@ -80,11 +48,11 @@ class Detection {
                                            CauseOf&& causeOf)
     {
         findEnded(world, pieces);
-        for (Change& change : changes_) {
+        for (Change& change : report_.changes()) {
             change.cause = causeOf(change);
             change.frac = frac;
         }
-        return changes_;
+        return report_.changes();
     }
 
     /// Whether the last detection found so much that it gave up: the run cannot go on.
@@ -102,7 +70,7 @@ class Detection {
 
     /// All pairs of shapes that touch now, sorted.
     std::vector<Meeting> meetings() const;
-    std::size_t meetingCount() const { return links_.size() - free_.size(); }
+    std::size_t meetingCount() const { return graph_.size(); }
 
     /// What is kept for the shapes and for the meetings, in bytes.
     std::size_t shapeBytes() const;
@@ -111,98 +79,9 @@ class Detection {
   private:
     bool isCancelled() const { return cancelled_ && cancelled_->load(std::memory_order_relaxed); }
 
-    /// A meeting in the lists of its two shapes.
-    struct alignas(32) Link {
-        int a;
-        int b;
-        std::array<int, 2> next; ///< in the list of a, of b
-        std::array<int, 2> last;
-        std::uint32_t seen;       ///< the detection that looked at it last
-        std::uint32_t begun : 31; ///< the detection that began it
-        std::uint32_t stops : 1;
-
-        Manner manner() const { return stops != 0 ? Manner::stop : Manner::sense; }
-        Meeting meeting() const { return {a, b, manner()}; }
-    };
-
-    /// The meetings of one shape that has many, by the other shape.
-    struct Crowd {
-        int shape = -1;
-        std::uint32_t round = 0;                          ///< an entry counts if it is of this one
-        std::vector<std::pair<std::uint32_t, int>> links; ///< by shape; -1: none
-        std::pair<int, int> last{-1, -1};                 ///< the pair that was asked for last
-
-        void note(int a, int b, int link)
-        {
-            if (shape < 0 || (shape != a && shape != b))
-                return;
-            const auto other = static_cast<std::size_t>(shape == a ? b : a);
-            if (other >= links.size()) // spawned since
-                links.resize(other + 1);
-            links[other] = {round, link};
-        }
-    };
-
-    /// How a piece is expected to go on: as it went in the tick in which it left its last course.
-    struct alignas(32) Course {
-        Vec at{0, 0};    ///< at the end of that tick
-        float stepX = 0; ///< m a tick
-        float stepY = 0;
-        float leeway = 0;             ///< m that it may be off; 0 if it rests
-        std::uint32_t since : 31 = 0; ///< that tick: a run of a year fits in
-        std::uint32_t turns : 1 = 0;
-
-        bool rests() const { return stepX == 0 && stepY == 0 && turns == 0; }
-        Vec step() const { return {stepX, stepY}; }
-        /// Where it is expected at the end of a tick, m.
-        Vec placeIn(std::uint32_t round) const { return at + step() * static_cast<double>(round - since); }
-    };
-
-    /// What turning does to a piece, apart from its course since few turn.
-    struct Spin {
-        float step = 0;   ///< degrees a tick, of its course
-        float radius = 0; ///< m, its farthest corner
-    };
-
-    /// What detection must know of a shape, to pass over most of those nearby without looking at the world.
-    struct alignas(32) Known {
-        PieceIndex piece = 0;
-        std::int32_t first = -1; ///< of its meetings, or -1
-        std::uint32_t round = 0; ///< the detection in which it was looked at last
-        std::int32_t group : 24 = 0;
-        bool takesPart : 1 = false;
-        bool resting : 1 = false;
-        bool zone : 1 = false;
-        /// A plain hull around its piece's place, without margin or heights, while the piece keeps to its course
-        /// without turning: all that is asked of it then is here. The sizes are rounded up.
-        bool plain : 1 = false;
-        float halfX = 0; ///< m
-        float halfY = 0;
-        float radius = 0;
-    };
-
-    /// What one tick did to a pair, told for one side.
-    struct Touch {
-        int shape;
-        PieceIndex visitor;
-        int part;
-        Manner manner;
-        bool was;     ///< touched before this tick
-        bool is;      ///< touches at its end
-        double begin; ///< frac, if it was not
-        double end;   ///< frac, if it is not
-        Cause beginCause;
-        Cause endCause;
-    };
-
-    struct Key {
-        std::uint64_t first;
-        std::size_t index;
-    };
-
     scene::Contact contactOf(const World& world, int a, int b) const;
-    Course& courseOf(const Known& known) { return courses_[static_cast<std::size_t>(known.piece)]; }
-    const Course& courseOf(const Known& known) const { return courses_[static_cast<std::size_t>(known.piece)]; }
+    Course& courseOf(const KnownShape& known) { return courses_[static_cast<std::size_t>(known.piece)]; }
+    const Course& courseOf(const KnownShape& known) const { return courses_[static_cast<std::size_t>(known.piece)]; }
     bool isLookedAt(int shape) const
     {
         return (isLookedAt_[static_cast<std::size_t>(shape) / 64] >> (static_cast<unsigned>(shape) % 64) & 1U) != 0;
@@ -229,31 +108,14 @@ class Detection {
     void addBumps(const World& world);
     void addOthers(const World& world);
     void addStays(const World& world);
-    template <class Item, class FirstOf, class RestOf>
-    void sortBy(std::vector<Item>& items, std::vector<Item>& room, FirstOf&& firstOf, RestOf&& restOf);
-    void sortTold();
-    void tellTouches(const World& world, bool atStart, bool withStays);
-    void tellGroup(const World& world, std::span<const Touch> touches, bool atStart, bool withStays);
-    void tellHit(const World& world, const Touch& touch);
     void findEnded(const World& world, std::span<const PieceIndex> pieces);
 
-    int linkBetween(int a, int b);
-    int linkInCrowd(int a, int b);
-    int join(const Meeting& meeting);
-    void part(int link);
-    Link& linkAt(int link) { return links_[static_cast<std::size_t>(link)]; }
-    const Link& linkAt(int link) const { return links_[static_cast<std::size_t>(link)]; }
-    /// The next meeting in the list of one of its shapes, or -1.
-    static int nextOf(const Link& link, int shape) { return link.next[link.a == shape ? 0 : 1]; }
-
     Grid grid_;
-    geometry::Table<Known> known_;
+    KnownShapes known_;
     geometry::Table<Course> courses_;    ///< by piece
     geometry::Table<Spin> spins_;        ///< by piece
     geometry::Table<std::uint32_t> due_; ///< by shape: the detection in which it is looked at next
-    geometry::Table<Link> links_;
-    Crowd crowd_;
-    std::vector<int> free_;                 ///< links that are not used
+    ContactGraph graph_;
     std::vector<int> looked_;               ///< shapes that are looked at in this detection, in order
     std::vector<std::uint64_t> isLookedAt_; ///< by shape, a bit each: so few that they are always at hand
     std::vector<PieceIndex> previous_;      ///< pieces that moved in the last tick
@@ -263,13 +125,7 @@ class Detection {
     const std::atomic<bool>* cancelled_ = nullptr;
     std::uint32_t round_ = 0; ///< detections so far
     std::uint32_t count_ = 0; ///< detections and settlings so far
-    std::vector<Touch> touches_;
-    std::vector<Change> changes_;
-    std::vector<Key> keys_; ///< for sorting, like the next ones
-    std::vector<Key> spreadKeys_;
-    std::vector<std::uint32_t> buckets_;
-    std::vector<Touch> sortedTouches_;
-    std::vector<Change> sortedChanges_;
+    Report report_;
 };
 
 /// Whether two shapes can meet now, and how (M1, M2, M14); `pass` if not.

@@ -2,7 +2,7 @@
 /// Working out the fields of a response, with a note about what is missing. Private to the rules floor.
 #pragma once
 
-#include "rules/values.h"
+#include "rules/evaluator.h"
 
 namespace snare::rules {
 

@@ -1,6 +1,12 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Commit: the pending changes of a delivery take effect together (K4, K5, K7).
-#include "rules/engine.h"
+#include "rules/commit.h"
+
+#include "rules/event_queue.h"
+#include "rules/pointer_input.h"
+#include "rules/response_runs.h"
+#include "rules/snare_matcher.h"
+#include "rules/values.h"
 
 #include <fmt/format.h>
 
@@ -12,293 +18,344 @@ using world::LiveShape;
 namespace {
 
 /// Which snare and step a line is about.
-void tellStep(Line& line, const PendingChange& pending, Journal& journal)
+void tellStep(Line& line, const PendingChange& change, Journal& journal)
 {
-    line.snare = pending.by;
-    line.step = pending.step;
-    line.routine = journal.texts.keep(pending.routine);
+    line.snare = change.by;
+    line.step = change.step;
+    line.routine = journal.texts.keep(change.routine);
 }
 
 } // namespace
 
-void Engine::commit(double frac, const TickContext& hand)
+void Commit::clear()
 {
-    if (pending_.empty())
-        return;
-    const auto restart = std::ranges::find(pending_, PendingChange::Kind::restart, &PendingChange::kind);
-    if (restart != pending_.end()) {
-        restartAsked_ = true;
-        restartedBy_ = scene_->snares[static_cast<std::size_t>(restart->snare)].id;
-        pending_.clear();
-        return;
-    }
-    ends_.clear();
-    removedNow_.clear();
-    isRemovedNow_.clear();
-    armedNow_.clear();
-    touched_.clear();
-    spawnedNow_.clear();
-    phasesNow_.clear();
-    movedPhases_.clear();
-    const std::vector<PendingChange> pending = std::exchange(pending_, {});
-    for (const PendingChange& change : pending) {
-        if (hand.isCancelled())
-            return;
-        apply(change, hand);
-    }
-    if (spawnedAtOnce_ > mostSpawnedAtOnce) // K8
-        return stop(fmt::format("tick {}: the snares {} spawn without end: more than {} spawned pieces at once", tick_,
-                                raisers(), mostSpawnedAtOnce));
-    hand.world.woken.insert(hand.world.woken.end(), touched_.begin(), touched_.end());
+    pending_.clear();
+    spawned_.clear();
+    spawnedAtOnce_ = 0;
+    restartAsked_ = false;
+}
 
+void Commit::begin()
+{
+    touched_.clear();
+    ends_.clear();
+    removed_.clear();
+    isRemoved_.clear();
+    armed_.clear();
+    spawnEvents_.clear();
+    phaseEvents_.clear();
+    movedPhases_.clear();
+}
+
+void Commit::carryOut(double frac, const TickContext& tick)
+{
+    while (!pending_.empty()) { // once more for what was given back
+        const auto restart = std::ranges::find(pending_, PendingChange::Kind::restart, &PendingChange::kind);
+        if (restart != pending_.end()) {
+            restartAsked_ = true;
+            restartedBy_ = tick.snareAt(restart->snare).id;
+            pending_.clear();
+            return;
+        }
+        begin();
+        for (const PendingChange& change : std::exchange(pending_, {})) {
+            if (tick.isCancelled())
+                return;
+            apply(change, tick);
+        }
+        if (spawnedAtOnce_ > mostSpawnedAtOnce) // K8
+            return tick.storms.stop(fmt::format("the snares {} spawn without end: more than {} spawned pieces at once",
+                                                tick.storms.raisers(tick.scene), mostSpawnedAtOnce));
+        tick.world.woken.insert(tick.world.woken.end(), touched_.begin(), touched_.end());
+        queueEnds(frac, tick);
+        queueRemoved(tick);
+        for (Event& spawned : spawnEvents_)
+            tick.queue.add(std::move(spawned));
+        for (Event& phase : phaseEvents_)
+            tick.queue.add(std::move(phase));
+        for (const int snare : armed_)
+            tick.matcher.catchUp(snare, nobody, tick);
+        for (const auto& [owner, from, to] : movedPhases_)
+            tick.matcher.catchUpWithPhase(owner, from, to, tick);
+    }
+}
+
+/// K5: exits of the meetings that the changes have ended.
+void Commit::queueEnds(double frac, const TickContext& tick)
+{
     const auto causeOf = [&](const detect::Change& end) {
-        const bool groupsEndIt = !detect::groupsAllow(hand.world, end.shape, end.part, end.manner);
+        const bool groupsEndIt = !detect::groupsAllow(tick.world, end.shape, end.part, end.manner);
         const Cause visitors = ends_.of(end.part, groupsEndIt); // before self's
         return visitors != Cause::moved ? visitors : ends_.of(end.shape, groupsEndIt);
     };
-    std::vector<detect::Change> ended = hand.detection.endMeetings(hand.world, touched_, frac, causeOf);
-    pointer_.addEnds(hand.world, frac, ends_, ended);
+    std::vector<detect::Change> ended = tick.detection.endMeetings(tick.world, touched_, frac, causeOf);
+    tick.pointer.addEnds(tick.world, frac, ends_, ended);
     for (const detect::Change& change : ended) {
         Event exit = eventOf(change);
         exit.afterEnd = true;
-        queue(std::move(exit));
+        tick.queue.add(std::move(exit));
     }
-    for (const PieceIndex piece : removedNow_) {
+}
+
+void Commit::queueRemoved(const TickContext& tick)
+{
+    for (const PieceIndex piece : removed_) {
         Event removed;
         removed.kind = EventKind::removed;
         removed.self = piece;
         removed.afterEnd = true;
-        queue(std::move(removed));
-        endRuns(runs_.takeOf(piece));            // S9
-        giveBack(holds_.releaseOf(piece), hand); // S13
+        tick.queue.add(std::move(removed));
+        tick.runs.end(piece, tick);       // S9
+        tick.values.release(piece, tick); // S13
     }
-    for (Event& spawned : spawnedNow_)
-        queue(std::move(spawned));
-    for (Event& phase : phasesNow_)
-        queue(std::move(phase));
-    for (const int snare : armedNow_)
-        offerToInsiders(snare, nobody, hand);
-    for (const auto& [owner, from, to] : movedPhases_)
-        catchUpWithPhase(owner, from, to, hand);
-    if (!pending_.empty()) // what was given back
-        commit(frac, hand);
 }
 
-/// A piece and all that it carries, directly or over others.
-template <class Visit> void Engine::forEachRider(PieceIndex piece, const TickContext& hand, Visit&& visit)
+namespace {
+
+/// Calls `visit(shape, index)` for each shape that a change is about: one, or all of its piece.
+template <class Visit> void forEachShape(const PendingChange& change, world::World& world, Visit&& visit)
+{
+    for (LiveShape& shape : world.shapesOf(change.piece)) {
+        const auto index = static_cast<int>(&shape - world.shapes.data());
+        if (change.shape < 0 || change.shape == index)
+            visit(shape, index);
+    }
+}
+
+/// Calls `visit` for a piece and all that it carries, directly or over others.
+template <class Visit> void forEachRider(PieceIndex piece, const world::World& world, Visit&& visit)
 {
     visit(piece);
-    for (const PieceIndex rider : hand.world.carried)
-        if (hand.world.carries(piece, rider))
+    for (const PieceIndex rider : world.carried)
+        if (world.carries(piece, rider))
             visit(rider);
 }
 
-void Engine::apply(const PendingChange& pending, const TickContext& hand)
+} // namespace
+
+void Commit::apply(const PendingChange& change, const TickContext& tick)
 {
-    if (pending.kind == PendingChange::Kind::arm || pending.kind == PendingChange::Kind::disarm) {
-        const bool arm = pending.kind == PendingChange::Kind::arm;
-        char& armed = armed_[static_cast<std::size_t>(pending.snare)];
-        if (arm && armed == 0)
-            armedNow_.push_back(pending.snare);
-        if ((armed != 0) != arm)
-            hand.journal.armings.push_back({hand.journal.tick, pending.snare, arm});
-        armed = arm ? 1 : 0;
-        return;
+    switch (change.kind) {
+    case PendingChange::Kind::arm:
+    case PendingChange::Kind::disarm:
+        return applyArm(change, tick);
+    case PendingChange::Kind::phase:
+        return applyPhase(change, tick);
+    case PendingChange::Kind::spawn:
+        return applySpawn(*change.spawn, tick);
+    default:
+        if (tick.world.piece(change.piece).present)
+            applyToPiece(change, tick);
     }
-    if (pending.kind == PendingChange::Kind::phase)
-        return applyPhase(pending, hand);
-    if (pending.kind == PendingChange::Kind::spawn)
-        return applySpawn(*pending.spawn, hand);
-    LivePiece& piece = hand.world.piece(pending.piece);
-    if (!piece.present)
+}
+
+void Commit::applyArm(const PendingChange& change, const TickContext& tick)
+{
+    const bool arm = change.kind == PendingChange::Kind::arm;
+    if (arm ? !tick.matcher.arm(change.snare) : !tick.matcher.disarm(change.snare))
         return;
-    Hold* hold = pending.hold != 0 ? holds_.find(pending.hold) : nullptr;
-    touched_.push_back(pending.piece);
-    const auto eachShape = [&](auto&& visit) {
-        for (LiveShape& shape : hand.world.shapesOf(pending.piece)) {
-            const auto index = static_cast<int>(&shape - hand.world.shapes.data());
-            if (pending.shape < 0 || pending.shape == index)
-                visit(shape, index);
-        }
-    };
-    const auto began = [&](Cause cause, Cause takesBack) {
-        eachShape([&](LiveShape& shape, int index) {
-            hand.world.mark(shape, cause);
-            ends_.unmark(index, takesBack);
-        });
-    };
-    const auto endedBy = [&](Cause cause) { eachShape([&](LiveShape&, int index) { ends_.mark(index, cause); }); };
-    /// Whether the shape that is meant, or the piece, is shown or enabled.
-    const auto flagOf = [&](bool LivePiece::*ofPiece, bool LiveShape::*ofShape) -> bool& {
-        return pending.shape < 0 ? piece.*ofPiece : hand.world.shapes[static_cast<std::size_t>(pending.shape)].*ofShape;
-    };
-    const auto endOrders = [&](std::string_view by) {
-        if (piece.move.id != 0)
-            orderEnded(std::exchange(piece.move, {}).id, by, hand);
-        if (piece.turn.id != 0 && by == "remove")
-            orderEnded(std::exchange(piece.turn, {}).id, by, hand);
-    };
-    switch (pending.kind) {
+    tick.journal.armings.push_back({tick.journal.tick, change.snare, arm});
+    if (arm)
+        armed_.push_back(change.snare);
+}
+
+void Commit::applyToPiece(const PendingChange& change, const TickContext& tick)
+{
+    Hold* hold = change.hold != 0 ? tick.values.findHold(change.hold) : nullptr;
+    touched_.push_back(change.piece);
+    switch (change.kind) {
     case PendingChange::Kind::show:
     case PendingChange::Kind::hide:
     case PendingChange::Kind::enable:
-    case PendingChange::Kind::disable: {
-        const bool shows = pending.kind == PendingChange::Kind::show || pending.kind == PendingChange::Kind::hide;
-        const bool on = pending.kind == PendingChange::Kind::show || pending.kind == PendingChange::Kind::enable;
-        bool& flag =
-            shows ? flagOf(&LivePiece::shown, &LiveShape::shown) : flagOf(&LivePiece::enabled, &LiveShape::enabled);
-        if (hold)
-            hold->flag = flag;
-        if (std::exchange(flag, on) == on)
-            break;
-        if (on)
-            shows ? began(Cause::shown, Cause::hidden) : began(Cause::enabled, Cause::disabled);
-        else
-            endedBy(shows ? Cause::hidden : Cause::disabled);
-        break;
-    }
+    case PendingChange::Kind::disable:
+        return applyFlag(change, hold, tick);
     case PendingChange::Kind::regroup:
-        if (hold)
-            hold->number =
-                pending.shape < 0 ? piece.group : hand.world.shapes[static_cast<std::size_t>(pending.shape)].group;
-        if (pending.shape < 0)
-            piece.group = pending.group;
-        eachShape([&](LiveShape& shape, int index) {
-            if (std::exchange(shape.group, static_cast<std::int16_t>(pending.group)) == pending.group)
-                return;
-            hand.world.mark(shape, Cause::regrouped);
-            ends_.mark(index, Cause::regrouped);
-        });
-        break;
+        return applyGroup(change, hold, tick);
     case PendingChange::Kind::put:
-        if (applyPut(pending, hand))
-            endOrders("put");
-        break;
-    case PendingChange::Kind::resize:
+        if (applyPut(change, tick))
+            endOrders(change.piece, "put", tick);
+        return;
+    case PendingChange::Kind::resize: {
+        const double now = tick.world.piece(change.piece).scale;
         if (hold && hold->what == Hold::What::scale)
-            hold->number = piece.scale;
+            hold->number = now;
         // However often it grows or shrinks, it stays a size that has corners.
-        hand.world.resize(pending.piece, std::clamp(pending.relative ? piece.scale * pending.scale : pending.scale,
-                                                    1 / world::mostScale, world::mostScale));
-        break;
+        tick.world.resize(change.piece, std::clamp(change.relative ? now * change.scale : change.scale,
+                                                   1 / world::mostScale, world::mostScale));
+        return;
+    }
     case PendingChange::Kind::retrace:
-        hand.world.retrace(pending.piece);
-        break;
-    case PendingChange::Kind::attach: {
-        const bool isThere =
-            isPointer(pending.carrier) ? hand.world.pointer.there : hand.world.piece(pending.carrier).present;
-        if (!isThere || pending.carrier == pending.piece)
-            break;
-        hand.world.attach(pending.piece, pending.carrier);
-        endOrders("attach");
-        // It and all that it carries no longer meets what carries them (M14).
-        forEachRider(pending.piece, hand, [&](PieceIndex rider) {
-            touched_.push_back(rider);
-            for (const LiveShape& shape : hand.world.shapesOf(rider))
-                ends_.mark(static_cast<int>(&shape - hand.world.shapes.data()), Cause::attached);
-        });
-        break;
-    }
+        tick.world.retrace(change.piece);
+        return;
+    case PendingChange::Kind::attach:
+        return applyAttach(change, tick);
     case PendingChange::Kind::detach:
-        hand.world.attach(pending.piece, nobody);
-        break;
+        return tick.world.attach(change.piece, nobody);
     case PendingChange::Kind::remove:
-        piece.present = false;
-        removedNow_.push_back(pending.piece);
-        spawnedAtOnce_ -= pending.piece >= static_cast<PieceIndex>(scene_->pieces.size()) ? 1 : 0;
-        isRemovedNow_[pending.piece] = true;
-        for (const PieceIndex rider : std::vector(hand.world.carried))
-            if (hand.world.piece(rider).carrier == pending.piece)
-                hand.world.attach(rider, nobody);
-        hand.world.attach(pending.piece, nobody);
-        endedBy(Cause::removed);
-        endOrders("remove");
-        break;
+        return applyRemove(change, tick);
     default:
-        break;
+        return;
     }
+}
+
+/// Shows, hides, enables or disables a piece or one shape of it.
+void Commit::applyFlag(const PendingChange& change, Hold* hold, const TickContext& tick)
+{
+    using Kind = PendingChange::Kind;
+    const bool shows = change.kind == Kind::show || change.kind == Kind::hide;
+    const bool on = change.kind == Kind::show || change.kind == Kind::enable;
+    LivePiece& piece = tick.world.piece(change.piece);
+    LiveShape* shape = change.shape < 0 ? nullptr : &tick.world.shapes[static_cast<std::size_t>(change.shape)];
+    bool& flag = shape ? (shows ? shape->shown : shape->enabled) : (shows ? piece.shown : piece.enabled);
+    if (hold)
+        hold->flag = flag;
+    if (std::exchange(flag, on) == on)
+        return;
+    const Cause ending = shows ? Cause::hidden : Cause::disabled;
+    forEachShape(change, tick.world, [&](LiveShape& one, int index) {
+        if (!on)
+            return ends_.mark(index, ending);
+        tick.world.mark(one, shows ? Cause::shown : Cause::enabled);
+        ends_.unmark(index, ending);
+    });
+}
+
+void Commit::applyGroup(const PendingChange& change, Hold* hold, const TickContext& tick)
+{
+    LivePiece& piece = tick.world.piece(change.piece);
+    if (hold)
+        hold->number = change.shape < 0 ? piece.group : tick.world.shapes[static_cast<std::size_t>(change.shape)].group;
+    if (change.shape < 0)
+        piece.group = change.group;
+    forEachShape(change, tick.world, [&](LiveShape& shape, int index) {
+        if (std::exchange(shape.group, static_cast<std::int16_t>(change.group)) == change.group)
+            return;
+        tick.world.mark(shape, Cause::regrouped);
+        ends_.mark(index, Cause::regrouped);
+    });
+}
+
+/// It and all that it carries no longer meets what carries them (M14).
+void Commit::applyAttach(const PendingChange& change, const TickContext& tick)
+{
+    world::World& world = tick.world;
+    const bool isThere = isPointer(change.carrier) ? world.pointer.there : world.piece(change.carrier).present;
+    if (!isThere || change.carrier == change.piece)
+        return;
+    world.attach(change.piece, change.carrier);
+    endOrders(change.piece, "attach", tick);
+    forEachRider(change.piece, world, [&](PieceIndex rider) {
+        touched_.push_back(rider);
+        for (const LiveShape& shape : world.shapesOf(rider))
+            ends_.mark(static_cast<int>(&shape - world.shapes.data()), Cause::attached);
+    });
+}
+
+void Commit::applyRemove(const PendingChange& change, const TickContext& tick)
+{
+    world::World& world = tick.world;
+    world.piece(change.piece).present = false;
+    removed_.push_back(change.piece);
+    spawnedAtOnce_ -= change.piece >= static_cast<PieceIndex>(tick.scene.pieces.size()) ? 1 : 0;
+    isRemoved_[change.piece] = true;
+    for (const PieceIndex rider : std::vector(world.carried))
+        if (world.piece(rider).carrier == change.piece)
+            world.attach(rider, nobody);
+    world.attach(change.piece, nobody);
+    forEachShape(change, world, [&](LiveShape&, int index) { ends_.mark(index, Cause::removed); });
+    endOrders(change.piece, "remove", tick);
+}
+
+/// Who waits for a move of the piece goes on, since `by` has overtaken it; who waits for a turn only if it is gone.
+void Commit::endOrders(PieceIndex index, std::string_view by, const TickContext& tick)
+{
+    LivePiece& piece = tick.world.piece(index);
+    if (piece.move.id != 0)
+        tick.runs.orderEnded(std::exchange(piece.move, {}).id, by, tick);
+    if (piece.turn.id != 0 && by == "remove")
+        tick.runs.orderEnded(std::exchange(piece.turn, {}).id, by, tick);
 }
 
 /// Puts a piece where it was to go; false if something is in the way that must not be.
-bool Engine::applyPut(const PendingChange& pending, const TickContext& hand)
+bool Commit::applyPut(const PendingChange& change, const TickContext& tick)
 {
-    world::Pose pose = hand.world.pose[static_cast<std::size_t>(pending.piece)];
-    pose.at = pending.relative ? pose.at + pending.at : pending.at;
-    pose.z = pending.relative ? pose.z + pending.height.value_or(0) : pending.height.value_or(pose.z);
-    if (pending.turns)
-        pose.turn = pending.turn;
-    if (pending.ifClear) {
-        const PieceIndex other = inTheWay(hand.world, hand.detection, figureOf(hand.world, pending.piece), pose);
+    world::Pose pose = tick.world.pose[static_cast<std::size_t>(change.piece)];
+    pose.at = change.relative ? pose.at + change.at : change.at;
+    pose.z = change.relative ? pose.z + change.height.value_or(0) : change.height.value_or(pose.z);
+    if (change.turns)
+        pose.turn = change.turn;
+    if (change.ifClear) {
+        const PieceIndex other = inTheWay(tick.world, tick.detection, figureOf(tick.world, change.piece), pose);
         if (other != nobody) {
-            Line& line = hand.journal.add(LineKind::note);
-            tellStep(line, pending, hand.journal);
-            line.text = hand.journal.texts.keep(fmt::format(
-                "{} is not put there: {} is in the way", hand.world.nameOf(pending.piece), hand.world.nameOf(other)));
+            Line& line = tick.journal.add(LineKind::note);
+            tellStep(line, change, tick.journal);
+            line.text = tick.journal.texts.keep(fmt::format("{} is not put there: {} is in the way",
+                                                            tick.world.nameOf(change.piece), tick.world.nameOf(other)));
             return false;
         }
     }
-    hand.world.put(pending.piece, pose);
+    tick.world.put(change.piece, pose);
     return true;
 }
 
-void Engine::applySpawn(const SpawnOrder& order, const TickContext& hand)
+void Commit::applySpawn(const SpawnOrder& order, const TickContext& tick)
 {
-    if (hand.world.pieces.size() >= mostPieces)
-        return stop(fmt::format("tick {}: the snare {} spawns without end: more than {} pieces", tick_,
-                                snareAt(order.snare).id, mostPieces));
-    const PieceIndex index = hand.world.spawn(*order.model, order.id, order.pose);
-    LivePiece& piece = hand.world.piece(index);
+    if (tick.world.pieces.size() >= mostPieces)
+        return tick.storms.stop(fmt::format("the snare {} spawns without end: more than {} pieces",
+                                            tick.snareAt(order.snare).id, mostPieces));
+    const PieceIndex index = tick.world.spawn(*order.model, order.id, order.pose);
+    LivePiece& piece = tick.world.piece(index);
     ++spawnedAtOnce_;
     piece.templateName = order.form;
-    piece.born = tick_;
-    piece.dressed = tick_;
+    piece.born = tick.number;
+    piece.dressed = tick.number;
     for (const auto& [name, value] : order.properties.entries) {
         piece.properties.set(name, value);
-        hand.journal.addValue(index, name, &value);
+        tick.journal.addValue(index, name, &value);
     }
     if (order.hasVelocity && !piece.resting) {
         piece.velocity = order.velocity;
         piece.approach = order.velocity;
     }
-    clocks_.add(hand.world, index, tick_, scene_->rate);
+    tick.values.startClocks(index, tick);
     Event spawned;
     spawned.kind = EventKind::spawned;
     spawned.self = index;
-    spawnedNow_.push_back(std::move(spawned));
+    spawnEvents_.push_back(std::move(spawned));
     if (piece.phase >= 0) { // as the pieces of the scene begin theirs (K9)
         Event begins;
         begins.kind = EventKind::phaseBegin;
         begins.self = index;
         begins.word = piece.model->phases[static_cast<std::size_t>(piece.phase)].id;
-        hand.journal.phases.push_back({hand.journal.tick, index, begins.word});
-        phasesNow_.push_back(std::move(begins));
+        tick.journal.phases.push_back({tick.journal.tick, index, begins.word});
+        phaseEvents_.push_back(std::move(begins));
     }
 }
 
 /// K4: a change to the phase already held does nothing.
-void Engine::applyPhase(const PendingChange& pending, const TickContext& hand)
+void Commit::applyPhase(const PendingChange& change, const TickContext& tick)
 {
     std::vector<std::string> names;
-    int now = hand.world.phase;
-    if (pending.piece == theScene) {
-        names = hand.world.phases;
+    int now = tick.world.phase;
+    if (change.piece == theScene) {
+        names = tick.world.phases;
     } else {
-        const LivePiece& piece = hand.world.piece(pending.piece);
+        const LivePiece& piece = tick.world.piece(change.piece);
         // What is removed in the same settling gives its phase events all the same, which are told as gone (K4, K6).
-        if (!piece.present && !isRemovedNow_.find(pending.piece))
+        if (!piece.present && !isRemoved_.find(change.piece))
             return;
         now = piece.phase;
         for (const scene::PiecePhase& phase : piece.model->phases)
             names.push_back(phase.id);
     }
     int next = (now + 1) % std::max(1, static_cast<int>(names.size()));
-    if (pending.phase != "next")
-        next = static_cast<int>(std::ranges::find(names, pending.phase) - names.begin());
+    if (change.phase != "next")
+        next = static_cast<int>(std::ranges::find(names, change.phase) - names.begin());
     if (next >= static_cast<int>(names.size())) {
-        Line& line = hand.journal.add(LineKind::note);
-        tellStep(line, pending, hand.journal);
+        Line& line = tick.journal.add(LineKind::note);
+        tellStep(line, change, tick.journal);
         line.text =
-            hand.journal.texts.keep(fmt::format("{} has no phase {}", hand.world.nameOf(pending.piece), pending.phase));
+            tick.journal.texts.keep(fmt::format("{} has no phase {}", tick.world.nameOf(change.piece), change.phase));
         return;
     }
     if (next == now)
@@ -308,92 +365,65 @@ void Engine::applyPhase(const PendingChange& pending, const TickContext& hand)
     for (const EventKind kind : {EventKind::phaseEnd, EventKind::phaseBegin}) {
         Event event;
         event.kind = kind;
-        event.self = pending.piece;
+        event.self = change.piece;
         event.word = kind == EventKind::phaseEnd ? from : to;
-        phasesNow_.push_back(std::move(event));
+        phaseEvents_.push_back(std::move(event));
     }
-    hand.journal.phases.push_back({hand.journal.tick, pending.piece, to});
-    movedPhases_.emplace_back(pending.piece, from, to);
-    if (pending.piece == theScene)
-        return moveScenePhase(next, hand);
-    LivePiece& piece = hand.world.piece(pending.piece);
+    tick.journal.phases.push_back({tick.journal.tick, change.piece, to});
+    movedPhases_.emplace_back(change.piece, from, to);
+    if (change.piece == theScene)
+        return moveScenePhase(next, tick);
+    LivePiece& piece = tick.world.piece(change.piece);
     const auto& phases = piece.model->phases;
     const auto& before = phases[static_cast<std::size_t>(now)].look;
     const auto& after = phases[static_cast<std::size_t>(next)].look;
     piece.phase = next;
     if (after)
-        putOn(pending.piece, hand.world.indexOf(*after), hand);
+        tick.values.putOn(change.piece, tick.world.indexOf(*after), tick);
     else if (before)
-        putOn(pending.piece, hand.world.indexOf(piece.model->look), hand);
+        tick.values.putOn(change.piece, tick.world.indexOf(piece.model->look), tick);
 }
 
 /// Pieces come and go with the phase of the scene; what they were doing waits for them.
-void Engine::moveScenePhase(int phase, const TickContext& hand)
+void Commit::moveScenePhase(int phase, const TickContext& tick)
 {
-    hand.world.phase = phase;
-    for (std::size_t i = 0; i < hand.world.pieces.size(); ++i) {
-        LivePiece& piece = hand.world.pieces[i];
+    tick.world.phase = phase;
+    for (std::size_t i = 0; i < tick.world.pieces.size(); ++i) {
+        LivePiece& piece = tick.world.pieces[i];
         if (!piece.present || piece.model->during.items.empty())
             continue;
-        const bool here = hand.world.isDuring(*piece.model);
+        const bool here = tick.world.isDuring(*piece.model);
         if (std::exchange(piece.here, here) == here)
             continue;
         const auto index = static_cast<PieceIndex>(i);
         touched_.push_back(index);
         if (here) {
-            hand.world.markAll(index, Cause::phase);
-            for (const LiveShape& shape : hand.world.shapesOf(index))
-                ends_.unmark(static_cast<int>(&shape - hand.world.shapes.data()), Cause::phase);
+            tick.world.markAll(index, Cause::phase);
+            for (const LiveShape& shape : tick.world.shapesOf(index))
+                ends_.unmark(static_cast<int>(&shape - tick.world.shapes.data()), Cause::phase);
             continue;
         }
-        for (const LiveShape& shape : hand.world.shapesOf(index))
-            ends_.mark(static_cast<int>(&shape - hand.world.shapes.data()), Cause::phase);
+        for (const LiveShape& shape : tick.world.shapesOf(index))
+            ends_.mark(static_cast<int>(&shape - tick.world.shapes.data()), Cause::phase);
     }
 }
 
-/// S7: a snare that began to listen because of a phase.
-void Engine::catchUpWithPhase(PieceIndex owner, const std::string& from, const std::string& to, const TickContext& hand)
+std::string Commit::freeName(const std::string& form, const TickContext& tick)
 {
-    const std::string prefix = owner == theScene ? "scene:" : "";
-    for (std::size_t i = 0; i < scene_->snares.size(); ++i) {
-        const auto& during = scene_->snares[i].during.items;
-        const auto listens = [&](const std::string& phase) {
-            return std::ranges::find(during, prefix + phase) != during.end();
-        };
-        if (scene_->snares[i].gate.catchUp && listens(to) && !listens(from) && armed_[i])
-            offerToInsiders(static_cast<int>(i), owner == theScene ? nobody : owner, hand);
-    }
-}
-
-/// S7 with `catchUp`: those inside already are offered to a snare that did not listen before.
-void Engine::offerToInsiders(int snare, PieceIndex only, const TickContext& hand)
-{
-    const scene::Snare& rule = snareAt(snare);
-    const auto& listening = book_.listeningTo(EventKind::enter);
-    if (!rule.gate.catchUp || std::ranges::find(listening, snare) == listening.end())
-        return;
-    const Where& where = book_.where(snare);
-    std::vector<PieceIndex> selves;
-    if (where.kind == Where::Kind::piece)
-        selves = {where.piece};
-    else if (where.kind == Where::Kind::selector)
-        selves = piecesOf(where.selector, hand.world);
-    if (only != nobody)
-        std::erase_if(selves, [&](PieceIndex self) { return self != only; });
-    for (const PieceIndex self : selves) {
-        for (const auto& [visitor, in] : insidersFor(snare, self, hand.world)) {
-            Event event;
-            event.kind = EventKind::enter;
-            event.self = self;
-            event.visitor = visitor;
-            event.shape = in.shape;
-            event.part = in.part;
-            event.cause = Cause::armed;
-            event.frac = 0;
-            event.onlySnare = snare;
-            queue(std::move(event));
-        }
-    }
+    const world::World& world = tick.world;
+    auto found = std::ranges::find(spawned_, form, &std::pair<std::string, int>::first);
+    if (found == spawned_.end())
+        found = spawned_.insert(spawned_.end(), {form, 0});
+    std::string name;
+    const auto taken = [&] {
+        const PieceIndex piece = world.find(name);
+        return piece != nobody &&
+               (world.piece(piece).present || piece < static_cast<PieceIndex>(tick.scene.pieces.size()));
+    };
+    do
+        name = fmt::format("{}-{}", form, ++found->second);
+    while (taken() || world.findSource(name) != nobody);
+    return name;
 }
 
 } // namespace snare::rules

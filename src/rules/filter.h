@@ -2,7 +2,7 @@
 /// The filter stage of a snare (S2): which visitors, in which situation.
 #pragma once
 
-#include "rules/values.h"
+#include "rules/evaluator.h"
 
 namespace snare::rules {
 

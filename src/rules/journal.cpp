@@ -90,4 +90,32 @@ Event eventOf(const detect::Change& change)
     return event;
 }
 
+void Journal::addEvent(Event& event, bool gone)
+{
+    const bool often = event.kind == EventKind::stay || event.kind == EventKind::keyHeld;
+    if (often && !withStays)
+        return;
+    Line& line = add(LineKind::event);
+    event.line = static_cast<std::int32_t>(lines.size()) - 1;
+    line.event = event.kind;
+    line.stage = gone ? SlipStage::gone : SlipStage::armed;
+    line.self = event.self;
+    line.visitor = event.visitor;
+    line.shape = event.shape;
+    line.part = event.part;
+    line.manner = event.manner;
+    line.cause = event.cause;
+    line.frac = event.frac;
+    line.number = event.speed;
+    if (const double* number = event.value ? std::get_if<double>(&*event.value) : nullptr)
+        line.number = *number;
+    line.text = texts.keep(event.signal ? event.signal->name : event.word);
+    if (event.kind == EventKind::hit || event.act) {
+        line.spot = static_cast<std::int32_t>(spots.size());
+        spots.push_back({event.point, event.normal});
+    }
+    if (event.signal && !event.signal->with.empty())
+        signalValues.push_back({event.line, event.signal->with});
+}
+
 } // namespace snare::rules

@@ -130,6 +130,9 @@ struct Journal {
             line.routine = 0;
         return line;
     }
+    /// The line of an event, which is told it; of a stay or held key only if they are asked for. `gone`: nobody was
+    /// offered it (K6).
+    void addEvent(Event& event, bool gone);
     /// A value that changed; no `value`: it no longer has one. Returns its name as a text of the journal.
     Texts::Id addValue(PieceIndex owner, std::string_view name, const scene::Scalar* value);
     /// The same of a number, by its name as a text of the journal.

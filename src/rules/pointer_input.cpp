@@ -82,11 +82,12 @@ bool covers(int shape, const PointerContext& context)
            (live.role == scene::Role::solid || catchesPointerAt(shape, context));
 }
 
-std::shared_ptr<const PointerAct> actOf(const Press& press, int count, const PointerContext& context)
+std::shared_ptr<const PointerAct> actOf(const Press& press, int count, const std::vector<std::string>& keysDown,
+                                        const PointerContext& context)
 {
     PointerAct act;
     act.button = press.button;
-    act.modifiers = modifiersOf(context.keysDown);
+    act.modifiers = modifiersOf(keysDown);
     act.hold = static_cast<double>(context.tick - press.tick) / context.scene.rate;
     act.count = count;
     return std::make_shared<const PointerAct>(std::move(act));
@@ -106,6 +107,18 @@ void PointerInput::forget()
         press.below.clear();
         press.drags = press.sweeps = press.follows = false;
     }
+}
+
+bool PointerInput::moveKey(const std::string& key, bool down)
+{
+    const auto held = std::ranges::find(keysDown_, key);
+    if (down == (held != keysDown_.end()))
+        return false;
+    if (down)
+        keysDown_.push_back(key);
+    else
+        keysDown_.erase(held);
+    return true;
 }
 
 std::vector<scene::Button> PointerInput::buttonsDown() const
@@ -376,7 +389,8 @@ std::vector<Item> PointerInput::press(scene::Button button, const PointerContext
         if (last.piece == press.piece && last.button == button &&
             static_cast<double>(context.tick - last.tick) <= quick)
             press.count = last.count + 1;
-        addActs(items, EventKind::down, press.piece, press.below, actOf(press, press.count, context), context);
+        addActs(items, EventKind::down, press.piece, press.below, actOf(press, press.count, keysDown_, context),
+                context);
     }
     presses_.push_back(std::move(press));
     return items;
@@ -396,21 +410,21 @@ std::vector<Item> PointerInput::release(scene::Button button, const PointerConte
     const PieceIndex at = top == nobody ? theScene : top;
     const std::vector<PieceIndex> below = belowTop(world, top);
     std::vector<Item> items;
-    addActs(items, EventKind::up, at, below, actOf(press, press.count, context), context);
+    addActs(items, EventKind::up, at, below, actOf(press, press.count, keysDown_, context), context);
     const bool lost = press.drags && (press.piece < 0 || !world.piece(press.piece).present); // the drag is over already
     if (press.drags && !lost) {
-        Event end = eventAt(EventKind::dragEnd, press.piece, actOf(press, press.count, context), context);
+        Event end = eventAt(EventKind::dragEnd, press.piece, actOf(press, press.count, keysDown_, context), context);
         end.shape = press.shape;
         items.push_back({Item::Kind::event, 0, std::move(end)});
         const PieceIndex onto = topmostUnder(context, press.piece);
         std::vector<PieceIndex> others = belowTop(world, onto);
         std::erase(others, press.piece);
         const std::size_t first = items.size();
-        addActs(items, EventKind::drop, onto, others, actOf(press, press.count, context), context);
+        addActs(items, EventKind::drop, onto, others, actOf(press, press.count, keysDown_, context), context);
         for (std::size_t i = first; i < items.size(); ++i)
             items[i].event.visitor = press.piece;
     } else if (press.sweeps) {
-        PointerAct act = *actOf(press, press.count, context);
+        PointerAct act = *actOf(press, press.count, keysDown_, context);
         for (const Met& met : metNow(context))
             if (const PieceIndex piece = shapeAt(world, met.shape).piece;
                 std::ranges::find(act.swept, piece) == act.swept.end())
@@ -431,7 +445,7 @@ std::vector<Item> PointerInput::release(scene::Button button, const PointerConte
         const int count = quick && last.piece == at && last.button == button ? last.count + 1 : 1;
         if (clicked)
             last = {at, button, context.tick, count};
-        const auto act = actOf(press, count, context);
+        const auto act = actOf(press, count, keysDown_, context);
         addActs(items, EventKind::click, clicked ? at : nobody, both, act, context);
         if (clicked && count % 2 == 0)
             addActs(items, EventKind::doubled, at, both, act, context);
@@ -465,8 +479,9 @@ std::vector<Item> PointerInput::move(const Vec& to, bool onGlass, world::World& 
         if (!press.drags && !press.sweeps)
             continue;
         drag = &press;
-        Event begin = eventAt(press.drags ? EventKind::dragBegin : EventKind::sweepBegin,
-                              press.drags ? press.piece : theScene, actOf(press, press.count, context), context);
+        Event begin =
+            eventAt(press.drags ? EventKind::dragBegin : EventKind::sweepBegin, press.drags ? press.piece : theScene,
+                    actOf(press, press.count, keysDown_, context), context);
         begin.shape = press.shape;
         items.push_back({Item::Kind::event, 0, std::move(begin)});
         if (press.sweeps)
@@ -505,7 +520,7 @@ std::optional<Event> PointerInput::tellDrag(const PointerContext& context)
         return std::nullopt;
     }
     dragTold_ = context.tick;
-    Event event = eventAt(EventKind::drag, drag->piece, actOf(*drag, drag->count, context), context);
+    Event event = eventAt(EventKind::drag, drag->piece, actOf(*drag, drag->count, keysDown_, context), context);
     event.shape = drag->shape;
     return event;
 }

@@ -1,13 +1,13 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The pointer of a run: what it meets, presses, drags and sweeps (P1 to P6).
+/// The pointer of a run: what it meets, presses, drags and sweeps (P1 to P6); and the keys that are down (P7).
 ///
 /// A value. It says what happens; the engine delivers it. What it looks at comes in with each call.
 #pragma once
 
-#include "rules/agenda.h"
 #include "rules/book.h"
 #include "rules/end_marks.h"
-#include "rules/run_state.h"
+#include "rules/event_queue.h"
+#include "rules/pending_change.h"
 
 namespace snare::rules {
 
@@ -38,7 +38,6 @@ struct PointerContext {
     const scene::Scene& scene;
     const Book& book;
     const world::World& world;
-    const std::vector<std::string>& keysDown; ///< for the modifiers
     std::int64_t tick = 0;
 
     const scene::Snare& snareAt(int snare) const { return scene.snares[static_cast<std::size_t>(snare)]; }
@@ -48,8 +47,13 @@ struct PointerContext {
 
 class PointerInput {
   public:
-    /// After a restart nothing is met, dragged or swept, but buttons stay down (T5).
+    /// After a restart nothing is met, dragged or swept, but buttons and keys stay down (T5).
     void forget();
+
+    /// A key goes down or up. True if that is news: auto-repeat is ignored (P7).
+    bool moveKey(const std::string& key, bool down);
+    /// The keys that are down, in the order in which they went down.
+    const std::vector<std::string>& keysDown() const { return keysDown_; }
 
     bool isPressing() const { return !presses_.empty(); }
     /// The buttons that are down, in the order in which they went down.
@@ -107,6 +111,7 @@ class PointerInput {
     void addActs(std::vector<Item>& items, EventKind kind, PieceIndex self, const std::vector<PieceIndex>& below,
                  const std::shared_ptr<const PointerAct>& act, const PointerContext& context) const;
 
+    std::vector<std::string> keysDown_;
     std::vector<int> under_; ///< the shapes at the pointer or in its box, whatever covers them, sorted
     std::vector<Met> met_;   ///< sorted by `key`
     std::vector<Press> presses_;

@@ -90,4 +90,14 @@ Presence::Ended Presence::leave(PieceIndex self, int shape, PieceIndex visitor)
     return ended;
 }
 
+std::optional<MeetingId> meetingMeant(const Presence::Stay& stay, std::string_view shape, const world::World& world)
+{
+    if (shape.empty())
+        return stay.meeting;
+    for (const Presence::InShape& in : stay.shapes)
+        if (in.shape >= 0 && world.shapeName(in.shape) == shape)
+            return in.meeting;
+    return std::nullopt;
+}
+
 } // namespace snare::rules

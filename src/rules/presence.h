@@ -136,4 +136,8 @@ class Presence {
     MeetingId last_ = noMeeting;
 };
 
+/// The meeting that a catch at a shape of this name means, or at the piece as a whole if it names none (M9); nothing if
+/// the visitor is in no such shape.
+std::optional<MeetingId> meetingMeant(const Presence::Stay& stay, std::string_view shape, const world::World& world);
+
 } // namespace snare::rules

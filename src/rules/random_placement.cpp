@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Random places: where a whole piece fits, and clear of solids.
-#include "rules/values.h"
+#include "rules/evaluator.h"
 
 #include "geometry/gap.h"
 #include "geometry/grid.h"
@@ -99,7 +99,7 @@ std::optional<Area> areaOf(const std::string& name, const Surroundings& around)
 {
     Area area;
     if (name == "scene") {
-        const scene::Scene& scene = around.from.scene;
+        const scene::Scene& scene = around.scene;
         if (scene.bounds) {
             area.bounds = {{(*scene.bounds)[0], (*scene.bounds)[1]}, {(*scene.bounds)[2], (*scene.bounds)[3]}};
             return area;
@@ -228,8 +228,8 @@ std::optional<Vec> somewhereIn(const scene::Formula& formula, const Surroundings
     if (formula.clear)
         obstacles.emplace(around.world, around.detection, area->bounds);
     for (int i = 0; i < mostTries; ++i) {
-        const double x = around.from.random.between(area->bounds.low.x, area->bounds.high.x);
-        const double y = around.from.random.between(area->bounds.low.y, area->bounds.high.y);
+        const double x = around.evaluator.random.between(area->bounds.low.x, area->bounds.high.x);
+        const double y = around.evaluator.random.between(area->bounds.low.y, area->bounds.high.y);
         const Pose pose{{x, y}, wanted.turn, wanted.z};
         const bool fits = std::ranges::all_of(
             wanted.parts, [&](const Hull& part) { return area->holds(geometry::placed(part, pose)); });

@@ -1,16 +1,18 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "rules/response_context.h"
 
+#include "rules/event_queue.h"
 #include "rules/filter.h"
 
 #include <fmt/format.h>
 
 namespace snare::rules {
 
-ResponseContext::ResponseContext(Engine& engine, const TickContext& hand, RunState& run)
-    : engine_(engine), hand_(hand), run_(run), around_{hand.world,  hand.detection, run.event(),      run.self,
-                                                       run.visitor, engine.tick_,   engine.sources(), &run.with}
+ResponseContext::ResponseContext(const TickContext& tick, RunState& run)
+    : tick_(tick), run_(run), around_(tick.around(run.event(), run.self))
 {
+    around_.visitor = run.visitor;
+    around_.with = &run.with;
 }
 
 bool ResponseContext::begin(const scene::Response& response)
@@ -50,15 +52,15 @@ Targets ResponseContext::piecesOn(const scene::Target& target, bool tellShapes)
 
 Line& ResponseContext::newLine(LineKind kind, std::string_view text)
 {
-    Line& line = hand_.journal.add(kind);
+    Line& line = tick_.journal.add(kind);
     line.snare = run_.snare;
     line.response = response_;
-    line.text = hand_.journal.texts.keep(text);
+    line.text = tick_.journal.texts.keep(text);
     line.about = run_.event().line;
     line.step = static_cast<std::int32_t>(run_.step);
-    line.routine = hand_.journal.texts.keep(run_.routine);
+    line.routine = tick_.journal.texts.keep(run_.routine);
     if (kind == LineKind::response)
-        told_ = static_cast<std::int32_t>(hand_.journal.lines.size()) - 1;
+        told_ = static_cast<std::int32_t>(tick_.journal.lines.size()) - 1;
     return line;
 }
 
@@ -67,7 +69,7 @@ std::int32_t ResponseContext::tell(PieceIndex on, std::string_view text, std::in
     Line& line = newLine(LineKind::response, text);
     line.self = on;
     line.until = static_cast<std::int32_t>(std::min<std::int64_t>(until, std::numeric_limits<std::int32_t>::max()));
-    return static_cast<std::int32_t>(hand_.journal.lines.size()) - 1;
+    return static_cast<std::int32_t>(tick_.journal.lines.size()) - 1;
 }
 
 void ResponseContext::tellWith(PieceIndex on, std::string_view text, double number)
@@ -103,7 +105,7 @@ void ResponseContext::note(std::string_view text)
 
 ResponseField& ResponseContext::field(const char* name)
 {
-    ResponseField& field = hand_.journal.fields.emplace_back();
+    ResponseField& field = tick_.journal.fields.emplace_back();
     field.line = told_;
     field.name = name;
     return field;
@@ -124,7 +126,7 @@ void ResponseContext::with(const char* name, std::string_view text)
 {
     ResponseField& one = field(name);
     one.kind = ResponseField::Kind::text;
-    one.text = hand_.journal.texts.keep(text);
+    one.text = tick_.journal.texts.keep(text);
 }
 
 void ResponseContext::with(const char* name, const Vec& point, double height)
@@ -140,7 +142,7 @@ void ResponseContext::with(const char* name, const scene::Named<scene::Scalar>& 
 {
     for (const auto& [key, value] : values.entries) {
         withValue(name, value);
-        hand_.journal.fields.back().key = hand_.journal.texts.keep(key);
+        tick_.journal.fields.back().key = tick_.journal.texts.keep(key);
     }
 }
 
@@ -148,14 +150,14 @@ void ResponseContext::withList(const char* name, const std::vector<std::string>&
 {
     for (const std::string& word : words) {
         with(name, std::string_view(word));
-        hand_.journal.fields.back().ofList = true;
+        tick_.journal.fields.back().ofList = true;
     }
 }
 
 void ResponseContext::withShape(const Acted& target)
 {
     if (target.shape >= 0)
-        with("shape", hand_.world.shapeName(target.shape));
+        with("shape", tick_.world.shapeName(target.shape));
 }
 
 void ResponseContext::withUntil(std::optional<scene::Until> until)
@@ -166,27 +168,26 @@ void ResponseContext::withUntil(std::optional<scene::Until> until)
 
 void ResponseContext::endMove(PieceIndex piece)
 {
-    world::MoveOrder& move = hand_.world.piece(piece).move;
+    world::MoveOrder& move = tick_.world.piece(piece).move;
     if (move.id != 0)
-        engine_.orderEnded(std::exchange(move, {}).id, word(), hand_);
+        tick_.runs.orderEnded(std::exchange(move, {}).id, word(), tick_);
 }
 
 void ResponseContext::endTurn(PieceIndex piece)
 {
-    world::TurnOrder& turn = hand_.world.piece(piece).turn;
+    world::TurnOrder& turn = tick_.world.piece(piece).turn;
     if (turn.id != 0)
-        engine_.orderEnded(std::exchange(turn, {}).id, word(), hand_);
+        tick_.runs.orderEnded(std::exchange(turn, {}).id, word(), tick_);
 }
 
 void ResponseContext::raise(RaisedSignal signal, bool wait)
 {
     if (wait) {
-        signal.waited = ++engine_.lastSignal_;
-        engine_.signalWaits_[signal.waited] = {};
+        signal.waited = tick_.runs.waitForSignal();
         run_.waiting.signal = signal.waited;
     }
-    engine_.remember(run_.snare);
-    Event& event = engine_.queueNew(EventKind::heard, theScene);
+    tick_.storms.remember(run_.snare);
+    Event& event = tick_.queue.addEvent(EventKind::heard, theScene);
     event.visitor = event.sender = run_.self >= 0 ? run_.self : nobody;
     signal.raiser = run_.snare;
     event.signal = std::make_shared<const RaisedSignal>(std::move(signal));
@@ -199,35 +200,35 @@ void ResponseContext::addPending(PendingChange pending)
     pending.step = static_cast<std::int32_t>(run_.step);
     pending.routine = run_.routine;
     if (pending.kind == PendingChange::Kind::phase || pending.kind == PendingChange::Kind::spawn)
-        engine_.remember(run_.snare);
-    engine_.pending_.push_back(std::move(pending));
+        tick_.storms.remember(run_.snare);
+    tick_.commit.add(std::move(pending));
 }
 
 double* ResponseContext::numberOf(PieceIndex owner, std::string_view name)
 {
     if (owner != theScene && owner < 0)
         return nullptr;
-    auto& values = owner == theScene ? hand_.world.variables : hand_.world.piece(owner).properties;
+    auto& values = owner == theScene ? tick_.world.variables : tick_.world.piece(owner).properties;
     scene::Scalar* held = values.find(name);
     return held ? std::get_if<double>(held) : nullptr;
 }
 
 void ResponseContext::setValue(PieceIndex owner, const std::string& name, const scene::Scalar& value)
 {
-    engine_.remember(run_.snare);
-    engine_.setAny(owner, name, &value, hand_);
+    tick_.storms.remember(run_.snare);
+    tick_.values.setAny(owner, name, &value, tick_);
 }
 
 bool ResponseContext::isMeetingOn() const
 {
-    return engine_.isOn(run_.cause, run_.self, run_.visitor);
+    return tick_.matcher.isOn(run_.cause, run_.self, run_.visitor);
 }
 
 bool ResponseContext::mayHold(std::optional<scene::Until> until)
 {
     if (!until || run_.cause.state == CausingMeeting::State::none || isMeetingOn())
         return true;
-    note(fmt::format("{} of {} is skipped: the meeting is over", word(), engine_.snareAt(run_.snare).id));
+    note(fmt::format("{} of {} is skipped: the meeting is over", word(), tick_.snareAt(run_.snare).id));
     return false;
 }
 
@@ -237,17 +238,16 @@ std::uint32_t ResponseContext::hold(std::optional<scene::Until> until, Hold hold
         return 0;
     hold.self = run_.self;
     hold.meeting = run_.cause.meeting;
-    return engine_.holds_.add(std::move(hold));
+    return tick_.values.hold(std::move(hold));
 }
 
 void ResponseContext::runRoutine(const scene::Routine& routine, scene::Named<scene::Scalar> with, bool wait,
                                  std::string_view name)
 {
-    if (run_.depth >= mostRoutinesDeep || ++engine_.routinesInTick_ > mostCausedInATick)
-        return engine_.stop(fmt::format("tick {}: the routine {}, run by the snare {}, runs without end", engine_.tick_,
-                                        name, engine_.snareAt(run_.snare).id));
+    if (tick_.storms.isRoutineTooMuch(run_.depth))
+        return tick_.storms.stop(
+            fmt::format("the routine {}, run by the snare {}, runs without end", name, tick_.snareAt(run_.snare).id));
     RunState run;
-    run.id = ++engine_.lastRun_;
     run.snare = run_.snare;
     run.self = run_.self;
     run.visitor = run_.visitor;
@@ -259,8 +259,8 @@ void ResponseContext::runRoutine(const scene::Routine& routine, scene::Named<sce
     run.depth = run_.depth + 1;
     run.startedBy = run_.startedBy;
     if (run.startedBy != 0) // it is part of what the signal started (S10)
-        ++engine_.signalWait(run.startedBy)->open;
-    const std::uint32_t waits = engine_.carryOut(std::move(run), hand_);
+        tick_.runs.addToSignal(run.startedBy);
+    const std::uint32_t waits = tick_.runs.start(std::move(run), tick_);
     if (wait && waits != 0)
         run_.waiting.run = waits;
 }
@@ -269,9 +269,9 @@ void ResponseContext::script(const std::string& lua)
 {
     std::string fault;
     const Assign set = [&](PieceIndex owner, std::string_view name, scene::Scalar value) -> std::optional<std::string> {
-        if (hand_.isCancelled())
+        if (tick_.isCancelled())
             return "the run is cancelled";
-        if (owner >= 0 && !hand_.world.piece(owner).present)
+        if (owner >= 0 && !tick_.world.piece(owner).present)
             return "the piece is gone";
         if (!canBeSet(owner, name))
             return fmt::format("{} cannot be assigned to", name);
@@ -282,7 +282,7 @@ void ResponseContext::script(const std::string& lua)
     runScript(
         lua, around_, set, setWith, [&](const std::string& text) { note(text); }, &fault);
     if (!fault.empty())
-        note(fmt::format("{} of {}: {}", word(), engine_.snareAt(run_.snare).id, fault));
+        note(fmt::format("{} of {}: {}", word(), tick_.snareAt(run_.snare).id, fault));
 }
 
 } // namespace snare::rules

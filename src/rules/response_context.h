@@ -2,22 +2,25 @@
 /// Carrying out one response of a run: what `apply` has to work with. Private to the rules floor.
 #pragma once
 
-#include "rules/engine.h"
+#include "rules/commit.h"
+#include "rules/response_runs.h"
+#include "rules/snare_matcher.h"
+#include "rules/values.h"
 
 namespace snare::rules {
 
 class ResponseContext {
   public:
-    ResponseContext(Engine& engine, const TickContext& hand, RunState& run);
+    ResponseContext(const TickContext& tick, RunState& run);
 
     /// What follows is about this response. False if its conditions do not hold: then it is not to be carried out.
     bool begin(const scene::Response& response);
 
-    world::World& world() { return hand_.world; }
+    world::World& world() { return tick_.world; }
     const Surroundings& around() const { return around_; }
-    const scene::Scene& scene() const { return *engine_.scene_; }
-    int rate() const { return engine_.scene_->rate; }
-    std::int64_t tick() const { return engine_.tick_; }
+    const scene::Scene& scene() const { return tick_.scene; }
+    int rate() const { return tick_.scene.rate; }
+    std::int64_t tick() const { return tick_.number; }
     int snare() const { return run_.snare; }
     PieceIndex self() const { return run_.self; }
 
@@ -30,7 +33,7 @@ class ResponseContext {
         return target.names.size() == 1 && target.names.front() == "scene";
     }
     /// The snare of that name, or -1.
-    int findSnare(std::string_view id) const { return engine_.book_.find(id); }
+    int findSnare(std::string_view id) const { return tick_.book.find(id); }
     /// The same, pieces alone.
     Targets piecesOn(const scene::Target& target, bool tellShapes = false);
 
@@ -63,29 +66,29 @@ class ResponseContext {
     std::uint32_t hold(std::optional<scene::Until> until, Hold hold);
 
     void addPending(PendingChange noted);
-    void waitUntil(std::int64_t tick) { run_.waiting.untilTick = tick > engine_.tick_ ? tick : -1; }
+    void waitUntil(std::int64_t tick) { run_.waiting.untilTick = tick > tick_.number ? tick : -1; }
     void waitForOrder(std::uint32_t order) { run_.waiting.orders.push_back(order); }
     /// A piece's move or turn is taken over by a new order: who waits for it goes on (V3).
     void endMove(PieceIndex piece);
     void endTurn(PieceIndex piece);
-    std::uint32_t nextOrder() { return ++hand_.world.lastOrder; }
+    std::uint32_t nextOrder() { return ++tick_.world.lastOrder; }
     void raise(RaisedSignal signal, bool wait);
     /// A property or variable that is a number; nullptr if it is none, or not there.
     double* numberOf(PieceIndex owner, std::string_view name);
     /// Sets what `numberOf` gave; `word` is its name in the journal.
     void setNumber(PieceIndex owner, const std::string& name, Texts::Id word, double& held, double now)
     {
-        engine_.remember(run_.snare);
-        engine_.setNumber(owner, name, word, held, now, hand_);
+        tick_.storms.remember(run_.snare);
+        tick_.values.setNumber(owner, name, word, held, now, tick_);
     }
     void setValue(PieceIndex owner, const std::string& name, const scene::Scalar& value);
-    void rearm(int snare) { engine_.gates_[static_cast<std::size_t>(snare)].forget(); }
-    void putOn(PieceIndex piece, int look) { engine_.putOn(piece, look, hand_); }
+    void rearm(int snare) { tick_.matcher.rearm(snare); }
+    void putOn(PieceIndex piece, int look) { tick_.values.putOn(piece, look, tick_); }
     bool changeTimer(std::string_view name, bool runs)
     {
-        return engine_.clocks_.change(name, run_.self, runs, engine_.tick_);
+        return tick_.values.changeTimer(name, run_.self, runs, tick_);
     }
-    std::string freeName(const std::string& form) { return engine_.freeName(form, hand_.world); }
+    std::string freeName(const std::string& form) { return tick_.commit.freeName(form, tick_); }
     void runRoutine(const scene::Routine& routine, scene::Named<scene::Scalar> with, bool wait, std::string_view name);
     void script(const std::string& lua);
 
@@ -94,8 +97,7 @@ class ResponseContext {
     Line& newLine(LineKind kind, std::string_view text);
     ResponseField& field(const char* name);
 
-    Engine& engine_;
-    TickContext hand_;
+    const TickContext& tick_;
     RunState& run_;
     Surroundings around_;
     std::uint8_t response_ = 0; ///< the one that is carried out

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "rules/responses.h"
 
+#include "motion/motion.h"
 #include "rules/answers.h"
 #include "rules/clock.h"
 #include "rules/response_context.h"

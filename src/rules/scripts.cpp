@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 /// The host of scripts: their tables are the paths of the rules.
-#include "rules/values.h"
+#include "rules/evaluator.h"
 
 #include <fmt/format.h>
 
@@ -17,7 +17,7 @@ script::Host hostFor(const Surroundings& around)
     host.set = [](std::string_view, std::string_view, scene::Scalar) -> std::optional<std::string> {
         return "an expression cannot assign";
     };
-    host.random = [&around] { return around.from.random.next(); };
+    host.random = [&around] { return around.evaluator.random.next(); };
     host.note = [](std::string) {};
     return host;
 }
@@ -28,8 +28,8 @@ void tellFault(const script::Result& result, const Surroundings& around, std::st
     if (!result.fault)
         return;
     const std::string text = fmt::format("script, line {}: {}", result.fault->line, result.fault->text);
-    if (result.fault->overran && around.from.overrun.line == 0)
-        around.from.overrun = {result.fault->line, result.fault->text};
+    if (result.fault->overran && around.evaluator.overrun.line == 0)
+        around.evaluator.overrun = {result.fault->line, result.fault->text};
     if (fault)
         *fault = text;
 }
@@ -39,7 +39,7 @@ void tellFault(const script::Result& result, const Surroundings& around, std::st
 std::optional<scene::Answer> runScript(const std::string& code, const Surroundings& around, std::string* fault)
 {
     const script::Host host = hostFor(around);
-    script::Result result = around.from.scripts.evaluate(code, host);
+    script::Result result = around.evaluator.scripts.evaluate(code, host);
     tellFault(result, around, fault);
     return std::move(result.value);
 }
@@ -62,7 +62,7 @@ void runScript(const std::string& code, const Surroundings& around, const Assign
             return fmt::format("{} cannot be assigned to", table);
         return set(owner, name, std::move(value));
     };
-    tellFault(around.from.scripts.run(code, host), around, fault);
+    tellFault(around.evaluator.scripts.run(code, host), around, fault);
 }
 
 } // namespace snare::rules

@@ -1,483 +1,221 @@
 // SPDX-License-Identifier: Apache-2.0
+/// Values, dials and looks that change, and what is set back when a meeting ends (P9, S13).
 #include "rules/values.h"
 
-#include <array>
+#include "rules/book.h"
+#include "rules/commit.h"
+#include "rules/event_queue.h"
+#include "rules/snare_matcher.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
 
 namespace snare::rules {
 
-using scene::Answer;
-using scene::Formula;
-using scene::Scalar;
 using world::LivePiece;
-using world::World;
 
-namespace {
-
-std::optional<Scalar> scalarOf(const std::optional<Answer>& answer)
+void Values::reset(const scene::Scene& scene, const world::World& world, std::int64_t tick)
 {
-    if (!answer)
-        return std::nullopt;
-    return std::visit(
-        []<class T>(const T& held) -> std::optional<Scalar> {
-            if constexpr (std::is_same_v<T, Vec>)
-                return std::nullopt;
-            else
-                return Scalar{held};
-        },
-        *answer);
+    holds_.clear();
+    watches_.reset();
+    clocks_.reset(scene, world, tick);
 }
 
-std::optional<Answer> answerFrom(std::optional<Scalar> value)
+void Values::setDial(std::size_t source, double value, const TickContext& tick)
 {
-    return value ? std::optional(scene::answerOf(*value)) : std::nullopt;
+    const auto& dial = std::get<scene::DialSource>(tick.scene.sources[source].kind);
+    const double next = std::clamp(value, std::min(dial.low, dial.high), std::max(dial.low, dial.high));
+    const double old = std::exchange(tick.world.dials[source], next);
+    if (old == next)
+        return;
+    const scene::Scalar stands{next};
+    tick.journal.addValue(world::sourceIndex(source), "value", &stands);
+    judge(world::sourceIndex(source), "value", old, next, tick);
 }
 
-/// `event.side`: where the visitor came from (S3).
-std::optional<Answer> eventValue(const Surroundings& around, std::string_view name)
+void Values::setValue(PieceIndex owner, const std::string& name, const scene::Scalar* value, const TickContext& tick)
 {
-    const Event& event = around.event;
-    const bool contact = isContact(event.kind);
-    const scene::EventFamily family = scene::familyOf(event.kind);
-    if (event.with) // a call's own values stand before the others
-        if (const Scalar* value = event.with->find(name))
-            return scene::answerOf(*value);
-    if (name == "name")
-        return Answer{event.kind == EventKind::called ? event.word : std::string(scene::wordOf(event.kind))};
-    if (name == "key" && family == scene::EventFamily::key)
-        return Answer{event.word};
-    if (name == "value" && event.value)
-        return scene::answerOf(*event.value);
-    if (name == "cause" && contact)
-        return Answer{std::string(wordOf(event.cause))};
-    if (name == "manner" && contact)
-        return Answer{std::string(event.manner == Manner::stop ? "stop" : "sense")};
-    if (name == "shape" && event.shape >= 0)
-        return Answer{std::string(around.world.shapeName(event.shape))};
-    if (name == "part" && event.part >= 0)
-        return Answer{std::string(around.world.shapeName(event.part))};
-    if (isPointer(event.visitor) && contact && name == "point")
-        return Answer{around.world.pointer.at};
-    if (event.act) {
-        if (name == "button")
-            return Answer{std::string(scene::wordOf(event.act->button))};
-        if (name == "hold")
-            return Answer{event.act->hold};
-        if (name == "count")
-            return Answer{static_cast<double>(event.act->count)};
-        if (name == "point")
-            return Answer{event.point};
-        if (name == "normal" && event.normal != Vec{0, 0})
-            return Answer{event.normal};
-        if (name == "modifiers") {
-            std::string all;
-            for (const scene::Modifier modifier : event.act->modifiers)
-                all += (all.empty() ? "" : " ") + std::string(scene::wordOf(modifier));
-            return Answer{all};
+    auto& values = owner == theScene ? tick.world.variables : tick.world.piece(owner).properties;
+    scene::Scalar* held = values.find(name);
+    if (held && value ? *held == *value : !held && !value)
+        return;
+    const Texts::Id word = tick.journal.addValue(owner, name, value);
+    const double* number = held ? std::get_if<double>(held) : nullptr;
+    const bool wasNumber = number != nullptr;
+    const double before = wasNumber ? *number : 0;
+    if (held && value)
+        *held = *value;
+    else if (value)
+        values.set(name, *value);
+    else
+        values.erase(name);
+    const double* now = value ? std::get_if<double>(value) : nullptr;
+    if (Event* event = queueChanged(owner, name, word, now ? *now : 0, tick); event && value)
+        event->value.emplace(*value);
+    if (now && wasNumber)
+        judge(owner, name, before, *now, tick);
+}
+
+/// Queues that a value has changed. The event, for its value to be filled in, or nullptr if nobody listens.
+Event* Values::queueChanged(PieceIndex owner, const std::string& name, Texts::Id word, double number,
+                            const TickContext& tick)
+{
+    if (tick.book.listeningTo(EventKind::changed).empty()) {
+        tick.queue.addUnheard(owner, word, number);
+        return nullptr;
+    }
+    Event& event = tick.queue.addEvent(EventKind::changed, owner);
+    event.word = name;
+    return &event;
+}
+
+void Values::setNumber(PieceIndex owner, const std::string& name, Texts::Id word, double& held, double now,
+                       const TickContext& tick)
+{
+    if (held == now)
+        return;
+    const double before = std::exchange(held, now);
+    tick.journal.addNumber(owner, word, now);
+    if (Event* event = queueChanged(owner, name, word, now, tick))
+        event->value.emplace(now);
+    judge(owner, name, before, now, tick);
+}
+
+void Values::judge(PieceIndex owner, std::string_view name, double old, double now, const TickContext& tick)
+{
+    if (watches_.empty() || old == now)
+        return;
+    watches_.judge(owner, name, old, now, tick.world, [&](int watch, PieceIndex self, EventKind kind) {
+        Event& event = tick.queue.addEvent(kind, self);
+        event.watch = watch;
+        event.word = watches_.wordOf(watch);
+        event.value = now;
+    });
+}
+
+/// S13: what a meeting held is as it was before.
+void Values::giveBack(std::vector<Hold> holds, const TickContext& tick)
+{
+    for (const Hold& hold : holds) {
+        if (hold.what == Hold::What::caption) {
+            tick.journal.lines[static_cast<std::size_t>(hold.line)].until = tick.journal.tick;
+            continue;
+        }
+        if (hold.piece >= 0 && !tick.world.piece(hold.piece).present)
+            continue;
+        const auto note = [&](PendingChange pending) {
+            pending.piece = hold.piece;
+            pending.shape = hold.held;
+            tick.commit.add(std::move(pending));
+        };
+        switch (hold.what) {
+        case Hold::What::shown:
+            note({.kind = hold.flag ? PendingChange::Kind::show : PendingChange::Kind::hide});
+            break;
+        case Hold::What::enabled:
+            note({.kind = hold.flag ? PendingChange::Kind::enable : PendingChange::Kind::disable});
+            break;
+        case Hold::What::group:
+            note({.kind = PendingChange::Kind::regroup, .group = static_cast<int>(hold.number)});
+            break;
+        case Hold::What::scale:
+            note({.kind = PendingChange::Kind::resize, .scale = hold.number});
+            break;
+        case Hold::What::factor:
+            note({.kind = PendingChange::Kind::resize, .relative = true, .scale = 1 / hold.number});
+            break;
+        case Hold::What::look:
+            putOn(hold.piece, static_cast<int>(hold.number), tick);
+            break;
+        case Hold::What::value:
+            setAny(hold.piece, hold.name, hold.before ? &*hold.before : nullptr, tick);
+            break;
+        case Hold::What::added: {
+            const Event nothing;
+            const auto now = valueOf(hold.piece, hold.name, tick.around(nothing, hold.piece));
+            const double* number = now ? std::get_if<double>(&*now) : nullptr;
+            if (const scene::Scalar less{number ? *number - hold.number : 0}; number)
+                setAny(hold.piece, hold.name, &less, tick);
+            break;
+        }
+        case Hold::What::tag:
+            tick.world.setTag(hold.piece, hold.name, hold.flag);
+            break;
+        case Hold::What::caption:
+            break;
         }
     }
-    if (name == "side" && contact)
-        if (const auto side = sideOf(event, around.world))
-            return Answer{std::string(scene::wordOf(*side))};
-    if (event.kind == EventKind::hit) {
-        if (name == "speed")
-            return Answer{event.speed};
-        if (name == "point")
-            return Answer{event.point};
-        if (name == "normal")
-            return Answer{event.normal};
-    }
-    return std::nullopt;
 }
 
-/// A piece, the scene or a source named by the first part of a path or by a target.
-PieceIndex ownerNamed(std::string_view name, const Surroundings& around)
-{
-    if (name == "scene")
-        return theScene;
-    if (name == "self")
-        return around.self;
-    if (name == "visitor")
-        return around.visitor;
-    if (name == "sender") // who raised the signal, whoever is inside (P11)
-        return around.event.kind == EventKind::heard ? around.event.sender : around.visitor;
-    if (name == "pointer")
-        return around.world.pointer.there ? thePointer : nobody;
-    const PieceIndex piece = around.world.find(name);
-    return piece == nobody ? around.world.findSource(name) : piece;
-}
+namespace {
 
-std::optional<Scalar> sceneValue(std::string_view name, const Surroundings& around)
+/// Whether the name is that of a number that the world itself works with, not of a property or variable.
+bool isBuiltInNumber(PieceIndex owner, std::string_view name, const world::World& world)
 {
-    const World& world = around.world;
-    if (const Scalar* value = world.variables.find(name))
-        return *value;
-    if (name == "age")
-        return static_cast<double>(around.tick) / around.rate();
-    if (name == "phase" && world.phase >= 0)
-        return world.phases[static_cast<std::size_t>(world.phase)];
-    constexpr std::array<std::string_view, 4> edges{"left", "bottom", "right", "top"};
-    const auto edge = std::ranges::find(edges, name);
-    if (edge != edges.end() && around.from.scene.bounds)
-        return (*around.from.scene.bounds)[static_cast<std::size_t>(edge - edges.begin())];
-    return std::nullopt;
+    return world::isSource(owner) ||
+           (owner >= 0 && !world.piece(owner).properties.find(name) && scene::isBuiltInOfPiece(name));
 }
 
 } // namespace
 
-bool canBeSet(PieceIndex owner, std::string_view name)
+/// Sets a value of any owner: a property or variable, a dial, or a built-in number that can be set.
+void Values::setAny(PieceIndex owner, const std::string& name, const scene::Scalar* value, const TickContext& tick)
 {
-    if (isPointer(owner))
-        return false;
-    if (world::isSource(owner))
-        return name == "value";
-    if (owner == theScene)
-        return !scene::isBuiltInOfScene(name);
-    constexpr std::array<std::string_view, 11> settable{"x",  "y",    "z",     "turn",    "vx",       "vy",
-                                                        "vz", "spin", "layer", "gravity", "walkSpeed"};
-    return !scene::isBuiltInOfPiece(name) || std::ranges::find(settable, name) != settable.end();
-}
-
-std::optional<Scalar> valueOf(PieceIndex owner, std::string_view name, const Surroundings& around)
-{
-    const World& world = around.world;
-    if (owner == nobody)
-        return std::nullopt;
-    if (owner == theScene)
-        return sceneValue(name, around);
-    if (isPointer(owner)) {
-        const Vec velocity = (world.pointer.at - world.pointer.before) * static_cast<double>(around.rate());
-        return name == "x"                       ? std::optional<Scalar>{world.pointer.at.x}
-               : name == "y"                     ? std::optional<Scalar>{world.pointer.at.y}
-               : name == "vx"                    ? std::optional<Scalar>{velocity.x}
-               : name == "vy"                    ? std::optional<Scalar>{velocity.y}
-               : name == "speed"                 ? std::optional<Scalar>{glm::length(velocity)}
-               : name == "id" || name == "group" ? std::optional<Scalar>{std::string("pointer")}
-                                                 : std::nullopt;
-    }
+    const double* number = value ? std::get_if<double>(value) : nullptr;
+    if (number && !std::isfinite(*number) && isBuiltInNumber(owner, name, tick.world))
+        return; // there is no such place, speed or layer
     if (world::isSource(owner)) {
-        const bool dial =
-            std::holds_alternative<scene::DialSource>(around.from.scene.sources[world::sourceNumber(owner)].kind);
-        return dial && name == "value" ? std::optional<Scalar>{world.dials[world::sourceNumber(owner)]} : std::nullopt;
+        if (number && std::holds_alternative<scene::DialSource>(tick.scene.sources[world::sourceNumber(owner)].kind))
+            setDial(world::sourceNumber(owner), *number, tick);
+        return;
     }
-    const LivePiece& piece = world.piece(owner);
-    if (const Scalar* value = piece.properties.find(name))
-        return *value;
-    const auto& pose = world.pose[static_cast<std::size_t>(owner)];
-    const Vec velocity = world.velocityOf(owner);
-    if (name == "x")
-        return pose.at.x;
-    if (name == "y")
-        return pose.at.y;
-    if (name == "z")
-        return pose.z;
-    if (name == "vz")
-        return piece.rise;
-    if (name == "turn")
-        return pose.turn;
-    if (name == "vx")
-        return velocity.x;
-    if (name == "vy")
-        return velocity.y;
-    if (name == "speed")
-        return glm::length(velocity);
-    if (name == "spin")
-        return piece.spin;
+    if (owner < 0 || tick.world.piece(owner).properties.find(name))
+        return setValue(owner, name, value, tick);
+    LivePiece& piece = tick.world.piece(owner);
+    const world::Pose& pose = tick.world.pose[static_cast<std::size_t>(owner)];
+    if (!number)
+        return setValue(owner, name, value, tick);
+    if (name == "vx" || name == "vy" || name == "vz" || name == "spin" || name == "gravity")
+        tick.world.woken.push_back(owner);
     if (name == "gravity")
-        return piece.gravity;
-    if (name == "walkSpeed" && piece.walks)
-        return piece.speed;
-    if (name == "facing")
-        return piece.walks ? piece.facing : pose.turn;
-    if (name == "shown")
-        return piece.shown;
-    if (name == "enabled")
-        return piece.enabled;
-    if (name == "phase" && piece.phase >= 0)
-        return piece.model->phases[static_cast<std::size_t>(piece.phase)].id;
-    if (name == "group")
-        return world.groups.nameOf(piece.group);
-    if (name == "layer")
-        return static_cast<double>(piece.layer);
-    if (name == "id")
-        return piece.id;
-    if (name == "template" && !piece.templateName.empty())
-        return piece.templateName;
-    if (name == "age")
-        return static_cast<double>(around.tick - piece.born) / around.rate();
-    if (name == "count")
-        return static_cast<double>(around.from.presence.piecesIn(owner));
-    if (name == "tags") {
-        std::string all;
-        for (const std::string& tag : piece.tags)
-            all += (all.empty() ? "" : " ") + tag;
-        return all;
-    }
-    return std::nullopt;
+        piece.gravity = *number;
+    else if (name == "walkSpeed")
+        piece.speed = std::max(0.0, *number);
+    else if (name == "vx" || name == "vy")
+        (name == "vx" ? piece.velocity.x : piece.velocity.y) = *number;
+    else if (name == "vz")
+        piece.rise = *number;
+    else if (name == "spin")
+        piece.spin = *number;
+    else if (name == "layer")
+        piece.layer = static_cast<int>(std::clamp(*number, -1e6, 1e6));
+    else if (name == "x" || name == "y")
+        tick.commit.add({.kind = PendingChange::Kind::put,
+                         .piece = owner,
+                         .at = name == "x" ? Vec{*number, pose.at.y} : Vec{pose.at.x, *number}});
+    else if (name == "z")
+        tick.commit.add({.kind = PendingChange::Kind::put, .piece = owner, .at = pose.at, .height = *number});
+    else if (name == "turn")
+        tick.commit.add(
+            {.kind = PendingChange::Kind::put, .piece = owner, .at = pose.at, .turn = *number, .turns = true});
+    else
+        setValue(owner, name, value, tick);
 }
 
-std::optional<Answer> answerAt(std::string_view path, const Surroundings& around)
+void Values::putOn(PieceIndex index, int look, const TickContext& tick)
 {
-    const auto dot = path.find('.');
-    if (dot == std::string_view::npos)
-        return std::nullopt;
-    const std::string_view owner = path.substr(0, dot);
-    const std::string_view name = path.substr(dot + 1);
-    if (owner == "signal") {
-        const Scalar* value = around.event.signal ? around.event.signal->with.find(name) : nullptr;
-        return value ? std::optional(scene::answerOf(*value)) : std::nullopt;
-    }
-    if (owner == "with") {
-        const Scalar* value = around.with ? around.with->find(name) : nullptr;
-        return value ? std::optional(scene::answerOf(*value)) : std::nullopt;
-    }
-    if (owner == "event")
-        return eventValue(around, name);
-    // PIECE.PROPERTY.NAME: a value of the piece that the property names.
-    if (const auto second = name.find('.'); second != std::string_view::npos) {
-        const auto held = targetsOf(path.substr(0, dot + 1 + second), around);
-        return held.empty() ? std::nullopt : answerFrom(valueOf(held.front().piece, name.substr(second + 1), around));
-    }
-    return answerFrom(valueOf(ownerNamed(owner, around), name, around));
+    LivePiece& piece = tick.world.piece(index);
+    piece.look = look;
+    piece.dressed = tick.number;
+    clocks_.play(tick.world, index, tick.number, tick.scene.rate);
+    if (!tick.world.traced.empty())
+        tick.commit.add({.kind = PendingChange::Kind::retrace, .piece = index});
 }
 
-std::optional<Scalar> valueAt(std::string_view path, const Surroundings& around)
+void Values::startClocks(PieceIndex piece, const TickContext& tick)
 {
-    return scalarOf(answerAt(path, around));
-}
-
-namespace {
-
-/// Numbers add up; texts are put one after the other as soon as there is one.
-std::optional<Answer> sumOf(const Formula& formula, const Surroundings& around, std::string* why)
-{
-    double sum = 0;
-    std::string text;
-    bool isText = false;
-    for (const Formula& part : formula.parts) {
-        const auto value = scalarOf(answerOf(part, around, nullptr, why));
-        if (!value)
-            return std::nullopt;
-        const auto* number = std::get_if<double>(&*value);
-        isText = isText || !number;
-        sum += number ? *number : 0;
-        text += scene::textOf(*value);
-    }
-    return isText ? Answer{text} : Answer{sum};
-}
-
-std::optional<Answer> betweenOf(const Formula& formula, const Surroundings& around, std::string* why)
-{
-    const auto low = scalarOf(answerOf(formula.parts[0], around, nullptr, why));
-    const auto high = scalarOf(answerOf(formula.parts[1], around, nullptr, why));
-    const auto* from = low ? std::get_if<double>(&*low) : nullptr;
-    const auto* to = high ? std::get_if<double>(&*high) : nullptr;
-    if (!from || !to || !(*from <= *to))
-        return std::nullopt;
-    return Answer{around.from.random.between(*from, *to)};
-}
-
-} // namespace
-
-std::optional<Answer> answerOf(const Formula& formula, const Surroundings& around, const Figure* figure,
-                               std::string* why)
-{
-    switch (formula.kind) {
-    case Formula::Kind::literal:
-        return formula.literal;
-    case Formula::Kind::get:
-        return answerAt(formula.text, around);
-    case Formula::Kind::between:
-        return betweenOf(formula, around, why);
-    case Formula::Kind::oneOf:
-        return answerOf(formula.parts[around.from.random.choose(formula.parts.size())], around, figure, why);
-    case Formula::Kind::sum:
-        return sumOf(formula, around, why);
-    case Formula::Kind::count:
-        return Answer{countOf(formula.names, around)};
-    case Formula::Kind::somewhere: {
-        const auto point = somewhereIn(formula, around, figure);
-        return point ? std::optional<Answer>{*point} : std::nullopt;
-    }
-    case Formula::Kind::script:
-        return runScript(formula.text, around, why);
-    }
-    return std::nullopt;
-}
-
-std::optional<Scalar> resolve(const scene::Value<Scalar>& value, const Surroundings& around)
-{
-    if (const Scalar* literal = value.literal())
-        return *literal;
-    return scalarOf(answerOf(*value.formula(), around));
-}
-
-std::optional<double> resolve(const scene::Value<double>& value, const Surroundings& around)
-{
-    if (const double* literal = value.literal())
-        return *literal;
-    const auto found = answerOf(*value.formula(), around);
-    const double* number = found ? std::get_if<double>(&*found) : nullptr;
-    return number ? std::optional(*number) : std::nullopt;
-}
-
-std::optional<std::string> resolve(const scene::Value<std::string>& value, const Surroundings& around)
-{
-    if (const std::string* literal = value.literal())
-        return *literal;
-    const auto found = scalarOf(answerOf(*value.formula(), around));
-    return found ? std::optional(scene::textOf(*found)) : std::nullopt;
-}
-
-std::optional<Vec> resolve(const scene::Coordinates& value, const Surroundings& around)
-{
-    const auto x = resolve(value.x, around);
-    const auto y = resolve(value.y, around);
-    return x && y ? std::optional(Vec{*x, *y}) : std::nullopt;
-}
-
-std::optional<Vec> resolve(const scene::Offset& value, const Surroundings& around)
-{
-    if (const Vec* literal = value.literal())
-        return *literal;
-    if (const auto* coordinates = std::get_if<scene::Coordinates>(&value.held))
-        return resolve(*coordinates, around);
-    const auto found = answerOf(std::get<Formula>(value.held), around);
-    const Vec* point = found ? std::get_if<Vec>(&*found) : nullptr;
-    return point ? std::optional(*point) : std::nullopt;
-}
-
-std::string filledIn(std::string_view text, const Surroundings& around)
-{
-    std::string result;
-    for (std::size_t at = 0; at < text.size();) {
-        const std::size_t open = text.find('{', at);
-        const std::size_t close = open == std::string_view::npos ? open : text.find('}', open);
-        if (close == std::string_view::npos)
-            return result.append(text.substr(at));
-        result.append(text.substr(at, open - at));
-        const auto value = valueAt(text.substr(open + 1, close - open - 1), around);
-        result.append(value ? scene::textOf(*value) : std::string(text.substr(open, close + 1 - open)));
-        at = close + 1;
-    }
-    return result;
-}
-
-bool isSelected(std::string_view selector, const World& world, PieceIndex piece)
-{
-    if (piece < 0)
-        return selector == "scene" && piece == theScene;
-    const LivePiece& live = world.piece(piece);
-    if (selector.starts_with("tag:"))
-        return live.hasTag(selector.substr(4));
-    if (selector.starts_with("group:"))
-        return world.groups.nameOf(live.group) == selector.substr(6);
-    if (selector.starts_with("template:"))
-        return live.templateName == selector.substr(9);
-    return live.id == selector;
-}
-
-std::vector<PieceIndex> piecesOf(std::string_view selector, const World& world)
-{
-    std::vector<PieceIndex> result;
-    for (std::size_t i = 0; i < world.pieces.size(); ++i)
-        if (world.pieces[i].present && isSelected(selector, world, static_cast<PieceIndex>(i)))
-            result.push_back(static_cast<PieceIndex>(i));
-    return result;
-}
-
-void dropRepeated(Targets& targets, bool tellShapes)
-{
-    Lookup<std::uint64_t, bool> seen;
-    const auto isRepeated = [&](const Acted& one) {
-        const int shape = tellShapes ? one.shape : -1;
-        bool& before = seen[static_cast<std::uint64_t>(static_cast<std::uint32_t>(one.piece)) << 32 |
-                            static_cast<std::uint32_t>(shape)];
-        return std::exchange(before, true);
-    };
-    targets.erase(std::remove_if(targets.begin(), targets.end(), isRepeated), targets.end());
-}
-
-double countOf(std::span<const std::string> names, const Surroundings& around)
-{
-    Targets counted;
-    for (const std::string& name : names)
-        for (const Acted& target : targetsOf(name, around))
-            if (target.piece >= 0)
-                counted.push_back(target);
-    dropRepeated(counted, false);
-    return static_cast<double>(counted.size());
-}
-
-namespace {
-
-/// The shapes of a piece by a name; none if there is none of the name.
-Targets shapesNamed(PieceIndex piece, std::string_view shape, const World& world)
-{
-    Targets result;
-    const LivePiece& live = world.piece(piece);
-    for (std::size_t i = 0; i < live.shapeCount; ++i)
-        if (live.shapeNames[i] == shape)
-            result.push_back({piece, static_cast<int>(live.firstShape + i)});
-    return result;
-}
-
-/// `inside:PIECE/SHAPE`: the visitors, in order of arrival.
-Targets visitorsNamed(std::string_view place, const Surroundings& around)
-{
-    Targets result;
-    for (const Acted& where : targetsOf(place, around)) {
-        if (where.piece < 0)
-            continue;
-        std::vector<std::pair<MeetingId, PieceIndex>> inside; // in order of arrival there
-        around.from.presence.forEachIn(where.piece, [&](const Presence::Stay& stay) {
-            const Presence::InShape* in = where.shape < 0 ? nullptr : stay.in(where.shape);
-            if (!isPointer(stay.visitor) && around.world.piece(stay.visitor).present && (where.shape < 0 || in))
-                inside.emplace_back(in ? in->meeting : stay.meeting, stay.visitor);
-        });
-        std::ranges::sort(inside);
-        for (const auto& [meeting, visitor] : inside)
-            result.push_back({visitor, -1});
-    }
-    dropRepeated(result, false);
-    return result;
-}
-
-} // namespace
-
-Targets targetsOf(std::string_view name, const Surroundings& around)
-{
-    Targets result;
-    if (scene::isSelector(name)) {
-        for (const PieceIndex piece : piecesOf(name, around.world))
-            result.push_back({piece, -1});
-        return result;
-    }
-    if (name == "swept") {
-        for (const PieceIndex piece : around.event.act ? around.event.act->swept : std::vector<PieceIndex>{})
-            if (around.world.piece(piece).present)
-                result.push_back({piece, -1});
-        return result;
-    }
-    if (name.starts_with("inside:"))
-        return visitorsNamed(name.substr(7), around);
-    const auto [owner, shape] = scene::splitShape(name);
-    // PIECE.PROPERTY: the piece that the property names.
-    if (const auto dot = owner.find('.'); dot != std::string_view::npos) {
-        const auto held = valueAt(owner, around);
-        const auto* id = held ? std::get_if<std::string>(&*held) : nullptr;
-        const PieceIndex piece = id ? around.world.find(*id) : nobody;
-        if (piece == nobody || !around.world.piece(piece).present)
-            return result;
-        return shape.empty() ? Targets{{piece, -1}} : shapesNamed(piece, shape, around.world);
-    }
-    const PieceIndex piece = ownerNamed(owner, around);
-    if (piece == nobody || (piece >= 0 && !around.world.piece(piece).present))
-        return result;
-    if (shape.empty()) {
-        result.push_back({piece, -1});
-        return result;
-    }
-    return piece < 0 ? result : shapesNamed(piece, shape, around.world);
+    clocks_.add(tick.world, piece, tick.number, tick.scene.rate);
 }
 
 } // namespace snare::rules

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "rules/watches.h"
 
-#include "rules/values.h"
+#include "rules/evaluator.h"
 
 namespace snare::rules {
 

@@ -58,20 +58,19 @@ void Run::begin(rules::Journal& journal)
             return;
         engine_.reset(tick_, world_);
         engine_.queueStart(world_);
-        engine_.deliverAll(hand(journal));
+        engine_.deliverAll(parts(journal));
         if (engine_.restartAsked())
             continue;
         queueMeetings(true, false);
-        engine_.deliverAll(hand(journal));
+        engine_.deliverAll(parts(journal));
         if (engine_.restartAsked())
             continue;
         engine_.queueLaterInputs();
-        engine_.deliverAll(hand(journal));
+        engine_.deliverAll(parts(journal));
         if (!engine_.restartAsked())
             return;
     }
-    engine_.stop(
-        fmt::format("tick {}: the snare {} restarts the scene whenever it starts", tick_, engine_.restartedBy()));
+    engine_.stop(fmt::format("the snare {} restarts the scene whenever it starts", engine_.restartedBy()));
 }
 
 /// Values and phases that a restart puts back are changes like any other.
@@ -105,7 +104,7 @@ void Run::noteReturned(const world::World& before, rules::Journal& journal) cons
 
 void Run::deliver(rules::Journal& journal)
 {
-    engine_.deliverAll(hand(journal));
+    engine_.deliverAll(parts(journal));
     if (engine_.restartAsked())
         begin(journal);
 }

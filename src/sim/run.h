@@ -35,7 +35,7 @@ class Run {
 
   private:
     bool isCancelled() const { return cancelled_ && cancelled_->load(std::memory_order_relaxed); }
-    rules::TickContext hand(rules::Journal& journal) { return {world_, detection_, journal, cancelled_}; }
+    rules::RunParts parts(rules::Journal& journal) { return {world_, detection_, journal, cancelled_}; }
     void begin(rules::Journal& journal);
     void noteReturned(const world::World& before, rules::Journal& journal) const;
     void deliver(rules::Journal& journal);

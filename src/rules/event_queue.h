@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What is still to be done in a tick, in order (K2).
+/// The event queue: what is still to be done in a tick, in order (K2).
 #pragma once
 
 #include "rules/event.h"
@@ -35,8 +35,8 @@ struct Item {
     bool isInput = false; ///< it came from outside: a restart does not drop it (T5)
 };
 
-/// An item stays where it is until the agenda is cleared, whatever is added meanwhile, and its memory is used again.
-class Agenda {
+/// An item stays where it is until the queue is cleared, whatever is added meanwhile, and its memory is used again.
+class EventQueue {
   public:
     bool empty() const { return next_ == order_.size(); }
 
@@ -50,7 +50,19 @@ class Agenda {
         return *order_.back();
     }
 
-    /// The same of something that comes from outside.
+    /// An event behind all others.
+    void add(Event&& event) { add(Item::Kind::event).event = std::move(event); }
+
+    /// A new event behind all others, to be filled in.
+    Event& addEvent(EventKind kind, PieceIndex self)
+    {
+        Event& event = add(Item::Kind::event).event;
+        event.kind = kind;
+        event.self = self;
+        return event;
+    }
+
+    /// The same as `add` of something that comes from outside.
     Item& addInput(Item::Kind kind, std::uint32_t id = 0)
     {
         Item& item = add(kind, id);
@@ -104,17 +116,17 @@ class Agenda {
         used_ = 0;
     }
 
-    Agenda() = default;
+    EventQueue() = default;
     /// Only an empty one can be copied: between two ticks.
-    Agenda(const Agenda& /*other*/) {}
-    Agenda& operator=(const Agenda& /*other*/)
+    EventQueue(const EventQueue& /*other*/) {}
+    EventQueue& operator=(const EventQueue& /*other*/)
     {
         clear();
         return *this;
     }
-    Agenda(Agenda&&) = default;
-    Agenda& operator=(Agenda&&) = default;
-    ~Agenda() = default;
+    EventQueue(EventQueue&&) = default;
+    EventQueue& operator=(EventQueue&&) = default;
+    ~EventQueue() = default;
 
   private:
     Item& fresh(Item::Kind kind, std::uint32_t id)

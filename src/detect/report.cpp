@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 // What changed between shapes, told for both sides as events (M8 to M12).
-#include "detect/detection.h"
+#include "detect/report.h"
+
 #include "detect/limits.h"
+#include "detect/order.h"
 
 #include "geometry/gap.h"
 
@@ -35,30 +37,11 @@ std::uint64_t ascending(std::int32_t number)
     return static_cast<std::uint32_t>(number) ^ 0x80000000U;
 }
 
-/// exit, vacated, enter, occupied, hit, stay (M12)
-int rank(EventKind kind)
-{
-    switch (kind) {
-    case EventKind::exit:
-        return 0;
-    case EventKind::enter:
-        return 2;
-    case EventKind::hit:
-        return 4;
-    default:
-        return 5;
-    }
-}
-
-} // namespace
-
-namespace {
-
 /// What decides first in the order of M12, in one number: when, what, who.
 std::uint64_t firstOf(const Change& change)
 {
-    const auto micros = static_cast<std::uint64_t>(change.frac * 1e6 + 0.5);
-    return micros << 35 | static_cast<std::uint64_t>(rank(change.kind)) << 32 | ascending(change.self);
+    const auto moment = static_cast<std::uint64_t>(momentOf(change.frac));
+    return moment << 35 | static_cast<std::uint64_t>(rankOf(change.kind)) << 32 | ascending(change.self);
 }
 
 auto restOf(const Change& change)
@@ -75,7 +58,7 @@ void sortChanges(std::vector<Change>& changes)
 
 /// Sorts by a number, and where that is the same by the rest. Not the items themselves are sorted, which are larger.
 template <class Item, class FirstOf, class RestOf>
-void Detection::sortBy(std::vector<Item>& items, std::vector<Item>& room, FirstOf&& firstOf, RestOf&& restOf)
+void Report::sortBy(std::vector<Item>& items, std::vector<Item>& room, FirstOf&& firstOf, RestOf&& restOf)
 {
     keys_.clear();
     std::uint64_t least = std::numeric_limits<std::uint64_t>::max();
@@ -115,45 +98,7 @@ void Detection::sortBy(std::vector<Item>& items, std::vector<Item>& room, FirstO
     items.swap(room);
 }
 
-void Detection::sortTold()
-{
-    sortBy(changes_, sortedChanges_, firstOf, restOf);
-}
-
-/// Where something began or ended, the meetings of the same shape and visitor that go on (M9). Once all that ended is
-/// gone from the lists.
-void Detection::addOthers(const World& world)
-{
-    const std::size_t told = touches_.size();
-    for (std::size_t i = 0; i < told; ++i) {
-        const auto [shape, visitor, part] = std::tuple(touches_[i].shape, touches_[i].visitor, touches_[i].part);
-        const std::uint32_t first = world.shapeStarts[static_cast<std::size_t>(visitor)];
-        const std::uint32_t end = world.shapeStarts[static_cast<std::size_t>(visitor) + 1];
-        for (auto other = static_cast<int>(first); other < static_cast<int>(end); ++other) {
-            const int link = other == part ? -1 : linkBetween(std::min(shape, other), std::max(shape, other));
-            if (link >= 0 && linkAt(link).begun != count_)
-                touches_.push_back(
-                    {shape, visitor, other, linkAt(link).manner(), true, true, 0, 0, Cause::moved, Cause::moved});
-        }
-    }
-}
-
-void Detection::addStays(const World& world)
-{
-    for (std::size_t i = 0; i < known_.size() && !gaveUp_; ++i) {
-        gaveUp_ = touches_.size() > mostChangesInATick;
-        const int shape = static_cast<int>(i);
-        for (int link = known_[i].first; link >= 0; link = nextOf(linkAt(link), shape)) {
-            const Link& one = linkAt(link);
-            const int other = one.a == shape ? one.b : one.a;
-            if (one.begun != count_)
-                touches_.push_back({shape, shapeAt(world, other).piece, other, one.manner(), true, true, 0, 0,
-                                    Cause::moved, Cause::moved});
-        }
-    }
-}
-
-void Detection::tellTouches(const World& world, bool atStart, bool withStays)
+void Report::tell(const World& world, bool atStart, bool withStays, const std::atomic<bool>* cancelled)
 {
     const auto pairOf = [](const Touch& touch) { return ascending(touch.shape) << 32 | ascending(touch.visitor); };
     sortBy(touches_, sortedTouches_, pairOf, [](const Touch& touch) { return touch.part; });
@@ -161,7 +106,8 @@ void Detection::tellTouches(const World& world, bool atStart, bool withStays)
         return one.shape == other.shape && one.part == other.part;
     };
     touches_.erase(std::unique(touches_.begin(), touches_.end(), same), touches_.end());
-    for (std::size_t first = 0; first < touches_.size() && !isCancelled();) {
+    for (std::size_t first = 0;
+         first < touches_.size() && !(cancelled && cancelled->load(std::memory_order_relaxed));) {
         std::size_t last = first + 1;
         while (last < touches_.size() && touches_[last].shape == touches_[first].shape &&
                touches_[last].visitor == touches_[first].visitor)
@@ -169,9 +115,10 @@ void Detection::tellTouches(const World& world, bool atStart, bool withStays)
         tellGroup(world, std::span(touches_).subspan(first, last - first), atStart, withStays);
         first = last;
     }
+    sortBy(changes_, sortedChanges_, firstOf, restOf);
 }
 
-void Detection::tellGroup(const World& world, std::span<const Touch> touches, bool atStart, bool withStays)
+void Report::tellGroup(const World& world, std::span<const Touch> touches, bool atStart, bool withStays)
 {
     bool was = false;
     bool is = false;
@@ -195,7 +142,7 @@ void Detection::tellGroup(const World& world, std::span<const Touch> touches, bo
             left = &touch;
     }
     Change change;
-    change.self = known_[static_cast<std::size_t>(touches.front().shape)].piece;
+    change.self = shapeAt(world, touches.front().shape).piece;
     change.shape = touches.front().shape;
     change.visitor = touches.front().visitor;
     change.manner = manner;
@@ -224,7 +171,7 @@ void Detection::tellGroup(const World& world, std::span<const Touch> touches, bo
     }
 }
 
-void Detection::tellHit(const World& world, const Touch& touch)
+void Report::tellHit(const World& world, const Touch& touch)
 {
     const LiveShape& self = shapeAt(world, touch.shape);
     const LiveShape& visitor = shapeAt(world, touch.part);

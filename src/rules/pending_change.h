@@ -1,0 +1,62 @@
+// SPDX-License-Identifier: Apache-2.0
+/// A change that a response asked for and that takes effect with the commit after its delivery (K4).
+#pragma once
+
+#include "rules/event.h"
+
+namespace snare::rules {
+
+/// A piece to be made from a template.
+struct SpawnOrder {
+    const scene::Piece* model = nullptr;
+    std::string form; ///< name of the template
+    std::string id;
+    world::Pose pose;
+    Vec velocity{0, 0};
+    bool hasVelocity = false;
+    scene::Named<scene::Scalar> properties;
+    int snare = -1; ///< that asked for it
+};
+
+/// A change noted during a delivery, to take effect with the commit (K4).
+struct PendingChange {
+    enum class Kind {
+        show,
+        hide,
+        enable,
+        disable,
+        regroup,
+        resize,
+        retrace,
+        put,
+        attach,
+        detach,
+        remove,
+        spawn,
+        phase,
+        arm,
+        disarm,
+        restart
+    };
+    Kind kind = Kind::show;
+    PieceIndex piece = nobody;
+    int shape = -1; ///< index in World::shapes; -1: the whole piece
+    Vec at{0, 0};   ///< put
+    bool relative = false;
+    std::optional<double> height = {}; ///< put, m: the new height, or with `relative` how much higher
+    double scale = 1;                  ///< resize: times its size as drawn, or with `relative` as it is
+    PieceIndex carrier = nobody;       ///< attach
+    double turn = 0;                   ///< put home
+    bool turns = false;
+    int group = 0;          ///< regroup
+    int snare = -1;         ///< arm, disarm, and who asked for it
+    int by = -1;            ///< the snare whose step it is
+    std::int32_t step = -1; ///< of that snare, or of the routine
+    std::string_view routine = {};
+    bool ifClear = false;   ///< put
+    std::string phase = {}; ///< phase: its name, or `next`
+    std::uint32_t hold = 0; ///< what was before is kept under this number (S13)
+    std::shared_ptr<const SpawnOrder> spawn = {};
+};
+
+} // namespace snare::rules
