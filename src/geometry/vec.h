@@ -33,4 +33,12 @@ inline Vec unitOr(const Vec& v, const Vec& fallback)
     return length > 0 ? v / length : fallback;
 }
 
+/// `from`, gone at most so far towards `to`; `to` itself if it is no farther.
+inline Vec towards(const Vec& from, const Vec& to, double most)
+{
+    const Vec way = to - from;
+    const double length = glm::length(way);
+    return length <= most ? to : from + way * (most / length);
+}
+
 } // namespace snare::geometry

@@ -105,13 +105,6 @@ Mass weightOf(const World& world, PieceIndex root)
     return sum;
 }
 
-Vec towards(const Vec& from, const Vec& to, double most)
-{
-    const Vec way = to - from;
-    const double length = glm::length(way);
-    return length <= most ? to : from + way * (most / length);
-}
-
 } // namespace
 
 double massOf(const World& world, PieceIndex index)
@@ -283,7 +276,7 @@ void Dynamics::setUp(World& world, Solids& solids, double dt)
             const Vec up = geometry::unitOr(-world.gravity, {0, 0});
             const Vec along = piece.velocity - up * glm::dot(piece.velocity, up);
             const Vec wish = piece.approach - up * glm::dot(piece.approach, up);
-            body.velocity = piece.velocity - along + towards(along, wish, walkersPush * dt);
+            body.velocity = piece.velocity - along + geometry::towards(along, wish, walkersPush * dt);
         } else {
             ride(world, index, dt);
             const auto& dynamic = std::get<scene::DynamicBody>(piece.body);

@@ -40,13 +40,6 @@ bool anyDown(const std::vector<std::string>& keys, const std::vector<std::string
         keys, [&](const std::string& key) { return std::ranges::find(keysDown, key) != keysDown.end(); });
 }
 
-Vec towards(const Vec& from, const Vec& to, double most)
-{
-    const Vec way = to - from;
-    const double length = glm::length(way);
-    return length <= most ? to : from + way * (most / length);
-}
-
 /// Up and along, where there is gravity.
 struct Axes {
     Vec up{0, 0};
@@ -116,8 +109,8 @@ void steer(World& world, PieceIndex index, const std::vector<std::string>& keysD
     if (way != Vec{0, 0})
         walker.facing = std::atan2(way.y, way.x) * 180 / std::numbers::pi; // V8
     if (axes.none()) {
-        walk.drift = towards(walk.drift + given, {0, 0}, groundDrag * dt);
-        walk.pace = towards(walk.pace, way * walker.speed, gain);
+        walk.drift = geometry::towards(walk.drift + given, {0, 0}, groundDrag * dt);
+        walk.pace = geometry::towards(walk.pace, way * walker.speed, gain);
         walker.approach = walk.pace + walk.drift;
         return;
     }
@@ -138,7 +131,7 @@ void steer(World& world, PieceIndex index, const std::vector<std::string>& keysD
     walk.upDown = up;
     const bool climbedBefore = walk.climbing;
     grip(world, walker, world.pose[static_cast<std::size_t>(index)], upwards, upPressed, jumpPressed && !isOneKey);
-    walk.pace = towards(walk.pace, axes.along * (sideways * walker.speed), gain);
+    walk.pace = geometry::towards(walk.pace, axes.along * (sideways * walker.speed), gain);
     if (walk.climbing) {
         walk.fall = 0;
         walk.drift = {0, 0};
@@ -168,7 +161,7 @@ void steer(World& world, PieceIndex index, const std::vector<std::string>& keysD
     }
     if (walker.standsOn != nobody) {
         walk.fall = 0;
-        walk.drift = towards(walk.drift, {0, 0}, groundDrag * dt);
+        walk.drift = geometry::towards(walk.drift, {0, 0}, groundDrag * dt);
     } else {
         if (walk.rising && !jump && walk.fall > 0)
             walk.fall *= shortJump;
