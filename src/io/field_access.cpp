@@ -58,6 +58,10 @@ template <class Member> constexpr SlotKind kindOf()
         return SlotKind::numbers;
     else if constexpr (std::is_same_v<T, LookChoice>)
         return SlotKind::look;
+    else if constexpr (std::is_same_v<Member, Colour>)
+        return SlotKind::colour;
+    else if constexpr (std::is_same_v<T, Frames>)
+        return SlotKind::frames;
     else if constexpr (std::is_same_v<T, Named<Value<Scalar>>>)
         return SlotKind::named;
     else if constexpr (std::is_same_v<T, std::string> || std::is_same_v<T, Value<std::string>>)
@@ -184,6 +188,21 @@ std::vector<FieldView> fieldsOf(const scene::Route& route)
     return viewsOf(route);
 }
 
+std::vector<FieldView> fieldsOf(const scene::Look& look)
+{
+    return viewsOf(look);
+}
+
+std::vector<FieldView> fieldsOf(const scene::TimerSource& timer)
+{
+    return viewsOf(timer);
+}
+
+std::vector<FieldView> fieldsOf(const scene::DialSource& dial)
+{
+    return viewsOf(dial);
+}
+
 std::vector<FieldView> fieldsOf(const scene::Scene& scene)
 {
     return viewsOf(scene);
@@ -202,6 +221,21 @@ std::optional<std::string> setField(scene::Body& body, std::string_view key, std
 std::optional<std::string> setField(scene::Route& route, std::string_view key, std::string_view json)
 {
     return setIn(route, key, json);
+}
+
+std::optional<std::string> setField(scene::Look& look, std::string_view key, std::string_view json)
+{
+    return setIn(look, key, json);
+}
+
+std::optional<std::string> setField(scene::TimerSource& timer, std::string_view key, std::string_view json)
+{
+    return setIn(timer, key, json);
+}
+
+std::optional<std::string> setField(scene::DialSource& dial, std::string_view key, std::string_view json)
+{
+    return setIn(dial, key, json);
 }
 
 std::optional<std::string> setField(scene::TagFilter& tags, std::string_view key, std::string_view json)

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The fields of a response, catch, filter, gate, snare, body or scene by name: what the slots of a card show and
-/// change, made from the field tables.
+/// The fields of a response, catch, filter, gate, snare, body, look, timer or scene by name: what the slots of a card
+/// show and change, made from the field tables.
 #pragma once
 
 #include "scene/scene.h"
@@ -26,7 +26,9 @@ enum class SlotKind {
     point,   ///< two or three numbers
     numbers, ///< a fixed number of them
     names,
-    look,
+    look, ///< the name of one, a colour, or one written out
+    colour,
+    frames, ///< how many, or files
     named,
     other ///< shown and changed by hand
 };
@@ -63,6 +65,9 @@ std::vector<FieldView> fieldsOf(const scene::SpeedFilter& speed);
 /// Of the kind that the body is.
 std::vector<FieldView> fieldsOf(const scene::Body& body);
 std::vector<FieldView> fieldsOf(const scene::Route& route);
+std::vector<FieldView> fieldsOf(const scene::Look& look);
+std::vector<FieldView> fieldsOf(const scene::TimerSource& timer);
+std::vector<FieldView> fieldsOf(const scene::DialSource& dial);
 /// Of the scene itself: those that are a word, a number, a point or a few numbers, not its lists.
 std::vector<FieldView> fieldsOf(const scene::Scene& scene);
 
@@ -77,6 +82,9 @@ std::optional<std::string> setField(scene::TagFilter& tags, std::string_view key
 std::optional<std::string> setField(scene::SpeedFilter& speed, std::string_view key, std::string_view json);
 std::optional<std::string> setField(scene::Body& body, std::string_view key, std::string_view json);
 std::optional<std::string> setField(scene::Route& route, std::string_view key, std::string_view json);
+std::optional<std::string> setField(scene::Look& look, std::string_view key, std::string_view json);
+std::optional<std::string> setField(scene::TimerSource& timer, std::string_view key, std::string_view json);
+std::optional<std::string> setField(scene::DialSource& dial, std::string_view key, std::string_view json);
 std::optional<std::string> setField(scene::Scene& scene, std::string_view key, std::string_view json);
 
 /// A response of this word with all fields at their defaults, or nothing if there is no such word.

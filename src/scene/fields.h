@@ -87,6 +87,8 @@ enum class Refers {
     routine,
     call,  ///< the name of a call from outside
     value, ///< the name of a property or variable, without its owner
+    shape, ///< the name of a shape, without its piece
+    words, ///< a text for people, with paths in braces
     script ///< Lua
 };
 

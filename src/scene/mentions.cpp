@@ -5,6 +5,8 @@
 
 #include <fmt/format.h>
 
+#include <cctype>
+
 namespace snare::scene {
 
 namespace {
@@ -13,6 +15,94 @@ template <class Visit> void forEachMention(Scene& scene, Visit&& visit)
 {
     Walk<Visit> walk{visit};
     walk.over(scene, Refers::nothing);
+}
+
+bool isWordLetter(char letter)
+{
+    return std::isalnum(static_cast<unsigned char>(letter)) != 0 || letter == '_';
+}
+
+/// A path with the name changed: `barrow.x` for a piece or source, `self.load` and `self.held.load` for a value.
+std::optional<std::string> changedPath(Thing kind, std::string_view path, std::string_view from, std::string_view to)
+{
+    const auto dot = path.find('.');
+    if (dot == std::string_view::npos)
+        return std::nullopt;
+    const std::string_view owner = path.substr(0, dot);
+    if (kind == Thing::piece || kind == Thing::source)
+        return owner == from ? std::optional(fmt::format("{}{}", to, path.substr(dot))) : std::nullopt;
+    if (kind != Thing::value || owner == "event" || owner == "signal" || owner == "with")
+        return std::nullopt;
+    std::string next{owner};
+    bool found = false;
+    for (std::size_t at = dot; at < path.size();) {
+        const auto end = std::min(path.find('.', at + 1), path.size());
+        const std::string_view part = path.substr(at + 1, end - at - 1);
+        found = found || part == from;
+        next += '.';
+        next += part == from ? to : part;
+        at = end;
+    }
+    return found ? std::optional(std::move(next)) : std::nullopt;
+}
+
+/// A text for people, with the paths in its braces changed.
+std::optional<std::string> changedWords(Thing kind, std::string_view text, std::string_view from, std::string_view to)
+{
+    std::string next;
+    bool found = false;
+    std::size_t at = 0;
+    while (at < text.size()) {
+        const auto open = text.find('{', at);
+        const auto close = open == std::string_view::npos ? open : text.find('}', open);
+        if (close == std::string_view::npos)
+            break;
+        next += text.substr(at, open + 1 - at);
+        const std::string_view path = text.substr(open + 1, close - open - 1);
+        if (auto other = changedPath(kind, path, from, to)) {
+            next += *other;
+            found = true;
+        } else {
+            next += path;
+        }
+        at = close;
+    }
+    next += text.substr(std::min(at, text.size()));
+    return found ? std::optional(std::move(next)) : std::nullopt;
+}
+
+/// A script with the paths in it changed. Texts in it stay as they are.
+std::optional<std::string> changedScript(Thing kind, std::string_view lua, std::string_view from, std::string_view to)
+{
+    std::string next;
+    bool found = false;
+    for (std::size_t at = 0; at < lua.size();) {
+        if (lua[at] == '"' || lua[at] == '\'') {
+            const char quote = lua[at];
+            std::size_t end = at + 1;
+            while (end < lua.size() && lua[end] != quote)
+                end += lua[end] == '\\' ? 2 : 1;
+            end = std::min(end + 1, lua.size());
+            next += lua.substr(at, end - at);
+            at = end;
+            continue;
+        }
+        const bool begins = isWordLetter(lua[at]) && (at == 0 || (!isWordLetter(lua[at - 1]) && lua[at - 1] != '.'));
+        if (!begins) {
+            next += lua[at++];
+            continue;
+        }
+        std::size_t end = at;
+        while (end < lua.size() && (isWordLetter(lua[end]) || (lua[end] == '.' && end + 1 < lua.size() &&
+                                                               isWordLetter(lua[end + 1]) && lua[end - 1] != '.')))
+            ++end;
+        const std::string_view path = lua.substr(at, end - at);
+        const auto other = changedPath(kind, path, from, to);
+        next += other ? std::string_view(*other) : path;
+        found = found || other.has_value();
+        at = end;
+    }
+    return found ? std::optional(std::move(next)) : std::nullopt;
 }
 
 /// `text` with the name changed if it is a mention of it, else nothing.
@@ -26,23 +116,22 @@ std::optional<std::string> changed(Thing kind, Refers refers, const std::string&
                    ? std::optional(fmt::format("{}{}", prefix, to))
                    : std::nullopt;
     };
-    const auto path = [&]() -> std::optional<std::string> {
-        const auto dot = text.find('.');
-        if (refers != Refers::property || dot == std::string::npos || text.substr(0, dot) != from)
-            return std::nullopt;
-        return fmt::format("{}{}", to, text.substr(dot));
-    };
+    if (refers == Refers::words)
+        return changedWords(kind, text, from, to);
+    if (refers == Refers::script)
+        return changedScript(kind, text, from, to);
+    if (refers == Refers::property)
+        return changedPath(kind, text, from, to);
     switch (kind) {
-    case Thing::piece: {
+    case Thing::piece:
         if (const auto [owner, shape] = splitShape(text); place && owner == from && !isSelector(text))
             return shape.empty() ? std::string(to) : fmt::format("{}/{}", to, shape);
-        if (auto found = path())
-            return found;
         return whole(refers == Refers::piece);
-    }
+    case Thing::shape:
+        if (const auto [owner, shape] = splitShape(text); place && !shape.empty() && shape == from && !isSelector(text))
+            return fmt::format("{}/{}", owner, to);
+        return whole(refers == Refers::shape);
     case Thing::source:
-        if (auto found = path())
-            return found;
         return whole(refers == Refers::source || place);
     case Thing::tag:
         if (auto found = selector("tag:"))
@@ -56,14 +145,75 @@ std::optional<std::string> changed(Thing kind, Refers refers, const std::string&
         if (auto found = selector("template:"))
             return found;
         return whole(refers == Refers::form);
+    case Thing::phase:
+        if (refers == Refers::during && text == fmt::format("scene:{}", from))
+            return fmt::format("scene:{}", to);
+        return whole(refers == Refers::phase || refers == Refers::during);
+    case Thing::value:
+        if (place)
+            return changedPath(kind, text, from, to);
+        return whole(refers == Refers::value);
     case Thing::routine:
         return whole(refers == Refers::routine);
     case Thing::snare:
         return whole(refers == Refers::snare);
     case Thing::signal:
         return whole(refers == Refers::signal);
+    case Thing::call:
+        return whole(refers == Refers::call);
+    case Thing::look:
+        return whole(refers == Refers::look);
     }
     return std::nullopt;
+}
+
+template <class T> void renameKey(Named<T>& named, std::string_view from, std::string_view to)
+{
+    for (auto& entry : named.entries)
+        if (entry.first == from)
+            entry.first = to;
+}
+
+/// What is called so at one piece: its looks, phases, values or shapes.
+void renameAt(Piece& piece, Thing kind, std::string_view from, std::string_view to)
+{
+    if (kind == Thing::look)
+        renameKey(piece.looks, from, to);
+    if (kind == Thing::value)
+        renameKey(piece.properties, from, to);
+    if (kind == Thing::phase)
+        for (PiecePhase& phase : piece.phases)
+            if (phase.id == from)
+                phase.id = to;
+    if (kind == Thing::shape)
+        for (Shape& shape : piece.shapes)
+            if (shape.id == from)
+                shape.id = to;
+}
+
+/// Whether something at a piece is called so.
+bool isAt(const Piece& piece, Thing kind, std::string_view name)
+{
+    switch (kind) {
+    case Thing::look:
+        return piece.looks.find(name) != nullptr;
+    case Thing::value:
+        return piece.properties.find(name) != nullptr;
+    case Thing::phase:
+        return findPhase(piece, name).has_value();
+    case Thing::shape:
+        return std::ranges::find(piece.shapes, name, &Shape::id) != piece.shapes.end();
+    default:
+        return false;
+    }
+}
+
+/// Values that responses give to what they spawn.
+void renameSpawned(std::vector<Response>& responses, std::string_view from, std::string_view to)
+{
+    for (Response& response : responses)
+        if (auto* spawn = std::get_if<Spawn>(&response.kind))
+            renameKey(spawn->set, from, to);
 }
 
 } // namespace
@@ -96,7 +246,104 @@ std::size_t rename(Scene& scene, Thing kind, std::string_view from, std::string_
         for (Source& source : scene.sources)
             if (source.id == old)
                 source.id = to;
+    const bool isAtPieces = kind == Thing::look || kind == Thing::value || kind == Thing::phase || kind == Thing::shape;
+    if (!isAtPieces)
+        return count;
+    for (std::size_t i = 0; i < scene.pieces.size(); ++i)
+        if (isAt(std::as_const(scene.pieces)[i], kind, old)) // the others stay shared
+            renameAt(scene.pieces[i], kind, old, to);
+    for (auto& entry : scene.templates.entries)
+        renameAt(entry.second.model, kind, old, to);
+    if (kind != Thing::value)
+        return count;
+    renameKey(scene.variables, old, to);
+    for (std::size_t i = 0; i < scene.snares.size(); ++i)
+        if (std::ranges::any_of(std::as_const(scene.snares)[i].responses,
+                                [](const Response& response) { return std::holds_alternative<Spawn>(response.kind); }))
+            renameSpawned(scene.snares[i].responses, old, to);
+    for (auto& entry : scene.routines.entries)
+        renameSpawned(entry.second.responses, old, to);
     return count;
+}
+
+std::size_t rename(Take& take, Thing kind, std::string_view from, std::string_view to)
+{
+    std::size_t count = 0;
+    for (Input& input : take.inputs) {
+        std::string* name = kind == Thing::source ? &input.dial : kind == Thing::call ? &input.call : nullptr;
+        if (!name || name->empty() || *name != from)
+            continue;
+        *name = to;
+        ++count;
+    }
+    return count;
+}
+
+std::optional<Thing> thingOf(Refers refers)
+{
+    switch (refers) {
+    case Refers::piece:
+        return Thing::piece;
+    case Refers::group:
+        return Thing::group;
+    case Refers::tag:
+        return Thing::tag;
+    case Refers::snare:
+        return Thing::snare;
+    case Refers::signal:
+        return Thing::signal;
+    case Refers::source:
+        return Thing::source;
+    case Refers::form:
+        return Thing::form;
+    case Refers::routine:
+        return Thing::routine;
+    case Refers::call:
+        return Thing::call;
+    case Refers::shape:
+        return Thing::shape;
+    case Refers::look:
+        return Thing::look;
+    case Refers::phase:
+        return Thing::phase;
+    case Refers::value:
+        return Thing::value;
+    default:
+        return std::nullopt;
+    }
+}
+
+std::string_view wordOf(Thing kind)
+{
+    switch (kind) {
+    case Thing::piece:
+        return "piece";
+    case Thing::snare:
+        return "snare";
+    case Thing::group:
+        return "group";
+    case Thing::tag:
+        return "tag";
+    case Thing::signal:
+        return "signal";
+    case Thing::source:
+        return "source";
+    case Thing::form:
+        return "template";
+    case Thing::routine:
+        return "routine";
+    case Thing::call:
+        return "call";
+    case Thing::shape:
+        return "shape";
+    case Thing::look:
+        return "look";
+    case Thing::phase:
+        return "phase";
+    case Thing::value:
+        return "value";
+    }
+    return "";
 }
 
 std::size_t countMentions(const Scene& scene, Thing kind, std::string_view name)
@@ -107,7 +354,7 @@ std::size_t countMentions(const Scene& scene, Thing kind, std::string_view name)
 
 std::optional<std::string> refuseName(const Scene& scene, Thing kind, std::string_view from, std::string_view to)
 {
-    const bool isWord = kind == Thing::tag || kind == Thing::signal;
+    const bool isWord = kind == Thing::tag || kind == Thing::signal || kind == Thing::call;
     if (to.empty())
         return "a name is needed";
     if (!isWord && !isId(to))
@@ -116,6 +363,20 @@ std::optional<std::string> refuseName(const Scene& scene, Thing kind, std::strin
         return fmt::format("{} stands for something else", to);
     if (from == to)
         return std::nullopt;
+    if (kind == Thing::look && (to == "next" || to == "plain"))
+        return fmt::format("{} stands for something else", to);
+    if (kind == Thing::phase && to == "next")
+        return fmt::format("{} stands for something else", to);
+    if (kind == Thing::value && (isBuiltInOfPiece(to) || isBuiltInOfScene(to)))
+        return fmt::format("{} is a built-in value", to);
+    // Two that become one would be mixed up for good.
+    const bool isThere = std::ranges::any_of(scene.pieces, [&](const Piece& piece) { return isAt(piece, kind, to); }) ||
+                         std::ranges::any_of(scene.templates.entries,
+                                             [&](const auto& entry) { return isAt(entry.second.model, kind, to); }) ||
+                         (kind == Thing::value && scene.variables.find(to)) ||
+                         (kind == Thing::phase && std::ranges::find(scene.phases, to) != scene.phases.end());
+    if (isThere)
+        return fmt::format("{} is there already", to);
     const bool taken =
         (kind == Thing::snare && findSnare(scene, to)) || (kind == Thing::form && scene.templates.find(to)) ||
         (kind == Thing::routine && findRoutine(scene, to)) ||

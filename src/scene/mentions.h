@@ -5,15 +5,40 @@
 #pragma once
 
 #include "scene/scene.h"
+#include "scene/take.h"
 
 namespace snare::scene {
 
-/// What can be renamed.
-enum class Thing { piece, snare, group, tag, signal, source, form, routine };
+/// What can be renamed. Things of the last row may stand at several pieces, or at the scene too, under one name: they
+/// are renamed at all of them, so that whatever puts a look on, changes a phase or sets a value does as before.
+enum class Thing {
+    piece,
+    snare,
+    group,
+    tag,
+    signal,
+    source,
+    form,
+    routine,
+    call,
+    shape,
+    look,
+    phase,
+    value ///< a property of pieces or a variable of the scene
+};
+
+/// The word for one of them: "piece", "template".
+std::string_view wordOf(Thing kind);
 
 /// Gives something another name and changes every mention of it. Returns how many mentions were changed, the thing's
 /// own name not counted. Does nothing and returns 0 if there is nothing of that name.
 std::size_t rename(Scene& scene, Thing kind, std::string_view from, std::string_view to);
+
+/// The same in a take: keys of dials and calls.
+std::size_t rename(Take& take, Thing kind, std::string_view from, std::string_view to);
+
+/// What a name of this sort names, if it can be renamed.
+std::optional<Thing> thingOf(Refers refers);
 
 /// How many mentions `rename` would change.
 std::size_t countMentions(const Scene& scene, Thing kind, std::string_view name);

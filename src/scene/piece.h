@@ -387,7 +387,7 @@ inline constexpr auto fieldsOf<Look> = fields(
     field("image", &Look::image, "a picture beside the scene, PNG or SVG"),
     field("frames", &Look::frames, "how many frames stand side by side in it, or files"),
     field("frameRate", &Look::frameRate, "frames a second").in(Unit::perSecond).above(0),
-    field("once", &Look::once, "shown once, up to the last frame"), field("label", &Look::label, "words written on it"),
+    field("once", &Look::once, "shown once, up to the last frame"), field("label", &Look::label, "words written on it").names(Refers::words),
     field("gauge", &Look::gauge, "a number shown as a level"),
     field("glow", &Look::glow, "how much light it gives, 0 to 1").atLeast(0).atMost(1));
 

@@ -34,7 +34,7 @@ inline constexpr auto
                                 "{on} says {text} for {for}|, gone {until}| and {wait}",
                                 "caption label text message bubble show words tell speak"),
                            field("on", &Say::on, "who says it").names(Refers::target),
-                           field("text", &Say::text, "the words; {self.name} puts a value in").required(),
+                           field("text", &Say::text, "the words; {self.name} puts a value in").names(Refers::words).required(),
                            field("for", &Say::duration, "how long").in(Unit::seconds).atLeast(0),
                            field("until", &Say::until, "when it goes"),
                            field("wait", &Say::wait, "wait until it is gone"));
@@ -51,7 +51,7 @@ template <>
 inline constexpr auto fieldsOf<Prompt> = fields(word("prompt", "shows a hint while the visitor is inside",
                                                      "{on} prompts {text}", "hint press key button help tip ask"),
                                                 field("on", &Prompt::on, "where it stands").names(Refers::target),
-                                                field("text", &Prompt::text, "the words").required());
+                                                field("text", &Prompt::text, "the words").names(Refers::words).required());
 
 struct Note {
     Value<std::string> text{std::string{}};
@@ -62,7 +62,7 @@ struct Note {
 template <>
 inline constexpr auto fieldsOf<Note> = fields(word("log", "writes a note into the log", "note {text}",
                                                    "print trace write debug"),
-                                              field("text", &Note::text, "the words").required());
+                                              field("text", &Note::text, "the words").names(Refers::words).required());
 
 struct Show {
     Target on = Target::self();

@@ -59,7 +59,7 @@ template <>
 inline constexpr auto fieldsOf<Catch> = fields(
     word("catch", "which events, and where"), field("event", &Catch::event, "what happens").required(),
     field("at", &Catch::at, "where it happens").names(Refers::target),
-    field("shape", &Catch::shape, "at this shape only"), field("key", &Catch::key, "which key").names(Refers::key),
+    field("shape", &Catch::shape, "at this shape only").names(Refers::shape), field("key", &Catch::key, "which key").names(Refers::key),
     field("source", &Catch::source, "which source").names(Refers::source),
     field("watch", &Catch::watch, "which number, as a path").names(Refers::property),
     field("level", &Catch::level, "the level it crosses"),

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/cards/card_list.h"
 
+#include "app/cards/new_snare.h"
+
 #include "app/cards/piece_card.h"
 #include "app/slots/conditions.h"
 #include "app/slots/slot_fill.h"
@@ -299,10 +301,48 @@ HerePanel::HerePanel(Document& document, Stage& stage, Selection& selection, QWi
     layout->addWidget(line);
     cards_ = new CardList{document, stage, selection, this};
     layout->addWidget(cards_, 1);
+    auto* foot = new QHBoxLayout;
+    foot->setContentsMargins(12, 2, 12, 6);
+    auto* add = new SlotButton{tr("+ snare…"), SlotButton::Kind::offer, this};
+    add->setObjectName(QStringLiteral("add snare"));
+    add->setToolTip(tr("A snare for an event here, or for a key, a timer, a signal…"));
+    connect(add, &SlotButton::clicked, this, [this, add] { addSnare(add); });
+    foot->addWidget(add);
+    foot->addStretch(1);
+    layout->addLayout(foot);
     connect(cards_, &CardList::pinWanted, this, [this](const QString& snare) { togglePin(snare.toStdString()); });
     connect(&document, &Document::changed, this, &HerePanel::refresh);
     connect(&selection, &Selection::changed, this, &HerePanel::refresh);
     refresh();
+}
+
+namespace {
+
+/// The card comes into view first.
+void openUnfilledSoon(CardList* cards, const std::string& snare)
+{
+    const auto open = [cards, snare] {
+        if (SnareCard* card = cards->card(snare))
+            card->openUnfilled();
+    };
+    QMetaObject::invokeMethod(cards, open, Qt::QueuedConnection);
+}
+
+} // namespace
+
+void HerePanel::addSnare(QWidget* anchor)
+{
+    askNewSnare(anchor, document_, selection_, [this](const std::string& snare) { openUnfilledSoon(cards_, snare); });
+}
+
+std::vector<CardField> HerePanel::fields() const
+{
+    return piece_->fields();
+}
+
+void HerePanel::openField(const QString& slot)
+{
+    piece_->openField(slot);
 }
 
 void HerePanel::togglePin(const std::string& snare)
@@ -367,6 +407,15 @@ BookPanel::BookPanel(Document& document, Stage& stage, Selection& selection, QWi
     fold->setCheckable(true);
     fold->setAutoRaise(true);
     top->addWidget(fold);
+    auto* add = new QToolButton{this};
+    add->setObjectName(QStringLiteral("bookAdd"));
+    add->setText(tr("+ snare"));
+    add->setAutoRaise(true);
+    add->setToolTip(tr("A snare for any event: at a piece, or for a key, a timer, a signal…"));
+    connect(add, &QToolButton::clicked, this, [this, add] {
+        askNewSnare(add, document_, selection_, [this](const std::string& snare) { openUnfilledSoon(cards_, snare); });
+    });
+    top->addWidget(add);
     layout->addLayout(top);
     auto* chips = new QHBoxLayout;
     chips->setContentsMargins(12, 0, 12, 0);
@@ -403,6 +452,11 @@ BookPanel::BookPanel(Document& document, Stage& stage, Selection& selection, QWi
         if (isVisible() && !state_.chosen.isEmpty())
             refresh();
     });
+}
+
+void BookPanel::find(const QString& words)
+{
+    search_->setText(words);
 }
 
 void BookPanel::choose(Chip& chip, std::vector<Choice> choices)

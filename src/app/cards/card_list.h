@@ -2,6 +2,7 @@
 /// A column of snare cards that keeps the cards it has already; and the two panels made of it, `Here` and `Book`.
 #pragma once
 
+#include "app/cards/card_field.h"
 #include "app/cards/snare_card.h"
 
 #include <QScrollArea>
@@ -87,6 +88,11 @@ class HerePanel : public QWidget {
     HerePanel(Document& document, Stage& stage, Selection& selection, QWidget* parent = nullptr);
     void refresh();
     CardList* cards() { return cards_; }
+    /// Asks for an event, and makes a snare for it at the selected piece or the scene. Its first empty slot opens.
+    void addSnare(QWidget* anchor);
+    /// The fields of the piece card, and opening one of them.
+    std::vector<CardField> fields() const;
+    void openField(const QString& slot);
 
   private:
     void togglePin(const std::string& snare);
@@ -105,6 +111,8 @@ class BookPanel : public QWidget {
   public:
     BookPanel(Document& document, Stage& stage, Selection& selection, QWidget* parent = nullptr);
     void refresh();
+    /// Narrows the book to what has these words.
+    void find(const QString& words);
     CardList* cards() { return cards_; }
 
   private:

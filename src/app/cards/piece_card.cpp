@@ -15,6 +15,7 @@
 #include <QLabel>
 #include <QMenu>
 #include <QRegularExpression>
+#include <QSettings>
 #include <QVBoxLayout>
 
 #include <cmath>
@@ -22,7 +23,7 @@
 namespace snare::app {
 
 PieceCard::PieceCard(Document& document, Stage& stage, Selection& selection, QWidget* parent)
-    : SentenceCard(parent), document_(document), stage_(stage), selection_(selection)
+    : FieldCard(document, parent), stage_(stage), selection_(selection)
 {
     setObjectName(QStringLiteral("pieceCard"));
     layout()->setContentsMargins(14, 10, 12, 8);
@@ -42,6 +43,10 @@ void PieceCard::refresh()
     if (built_ && shownIds_ == selection_.pieces() && next == shown_ && shownTitle_ == document_.title() &&
         own == own_ && ofScene == shownScene_)
         return;
+    if (next.id != shown_.id) {
+        openLook_.clear();
+        revealed_ = false;
+    }
     shownScene_ = std::move(ofScene);
     shownIds_ = selection_.pieces();
     shown_ = next;
@@ -88,7 +93,6 @@ void PieceCard::build(QVBoxLayout* column)
     buildWho(column);
     buildPlace(column);
     buildBody(column);
-    buildPointer(column);
     for (std::size_t i = 0; i < shown_.shapes.size(); ++i)
         buildShape(column, i);
     for (const std::string& problem : check::problemsOf(document_.scene(), shown_)) {
@@ -98,12 +102,42 @@ void PieceCard::build(QVBoxLayout* column)
         colourText(wrong, &Theme::coralText);
         column->addWidget(wrong);
     }
-    buildMore(column);
+    buildLooks(column);
+    buildPointer(column);
+    buildHolds(column);
     buildModes(column);
+    buildFoot(column);
+}
+
+bool PieceCard::showsAll() const
+{
+    return revealed_ || QSettings{}.value(QStringLiteral("cards/showsAll"), false).toBool();
+}
+
+/// Who is inside now, and what hides the facts that are as usual.
+void PieceCard::buildFoot(QVBoxLayout* column)
+{
+    auto* line = new QHBoxLayout;
     inside_ = new QLabel{body()};
     inside_->setObjectName(QStringLiteral("insideNow"));
     inside_->setWordWrap(true);
-    column->addWidget(inside_);
+    line->addWidget(inside_, 1);
+    auto* shape = new SlotButton{tr("+ shape"), SlotButton::Kind::offer, body()};
+    shape->setObjectName(QStringLiteral("add shape"));
+    connect(shape, &SlotButton::clicked, this, [this, shape] { offerShape(shape); });
+    line->addWidget(shape);
+    auto* more = new SlotButton{showsAll() ? tr("less") : tr("more…"), SlotButton::Kind::offer, body()};
+    more->setObjectName(QStringLiteral("more"));
+    more->setToolTip(showsAll() ? tr("Only what is not as usual")
+                                : tr("Height, turn, layer, hidden, pointer, glass, phases, timers, lifetime"));
+    connect(more, &SlotButton::clicked, this, [this] {
+        QSettings{}.setValue(QStringLiteral("cards/showsAll"), !showsAll());
+        revealed_ = false;
+        built_ = false;
+        refresh();
+    });
+    line->addWidget(more);
+    column->addLayout(line);
 }
 
 void PieceCard::buildName(QVBoxLayout* column)
@@ -112,6 +146,7 @@ void PieceCard::buildName(QVBoxLayout* column)
     name->setObjectName(QStringLiteral("name"));
     name->setFont(textFont(1, true));
     name->setToolTip(tr("Rename"));
+    mark(name, "piece", "id");
     connect(name, &SlotButton::clicked, this, [this, name] {
         askForName(name, document_, scene::Thing::piece, shown_.id,
                    [this](const std::string& to) { selection_.choosePiece(to, selection_.shape()); });
@@ -124,9 +159,9 @@ void PieceCard::buildTemplate(QVBoxLayout* column)
 {
     if (shown_.templateName.empty())
         return;
-    auto* line = new FlowLayout{nullptr, 6};
-    word(line, tr("template"), true);
+    auto* line = row(column, tr("template"));
     SlotButton* form = slot(line, QStringLiteral("template"), toText(shown_.templateName));
+    mark(form, "piece", "template");
     connect(form, &SlotButton::clicked, this, [this, form] {
         Question question;
         question.title = tr("Template %1").arg(toText(shown_.templateName));
@@ -165,7 +200,6 @@ void PieceCard::buildTemplate(QVBoxLayout* column)
         own->setToolTip(tr("Give one back to the template"));
         connect(own, &SlotButton::clicked, this, [this, own] { resetOwn(own); });
     }
-    column->addLayout(line);
 }
 
 void PieceCard::resetOwn(QWidget* anchor)
@@ -190,9 +224,10 @@ void PieceCard::resetOwn(QWidget* anchor)
 
 void PieceCard::buildWho(QVBoxLayout* column)
 {
-    auto* who = new FlowLayout{nullptr, 6};
-    word(who, tr("group"), true);
+    auto* who = row(column, tr("is"));
+    word(who, tr("in group"), true);
     SlotButton* group = slot(who, QStringLiteral("group"), toText(shown_.group));
+    mark(group, "piece", "group");
     connect(group, &SlotButton::clicked, this, [this, group] {
         Question question;
         question.title = tr("Group of its shapes");
@@ -206,10 +241,11 @@ void PieceCard::buildWho(QVBoxLayout* column)
             edit(tr("Regroup %1"), [&](scene::Piece& piece) { piece.group = answer.front().toStdString(); });
         });
     });
-    word(who, tr("tags"), true);
+    word(who, tr("tagged"), true);
     SlotButton* tags =
         slot(who, QStringLiteral("tags"), shown_.tags.empty() ? QStringLiteral("+") : listed(shown_.tags),
              shown_.tags.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+    mark(tags, "piece", "tags");
     connect(tags, &SlotButton::clicked, this, [this, tags] {
         Question question;
         question.title = tr("Tags, with commas between");
@@ -225,62 +261,81 @@ void PieceCard::buildWho(QVBoxLayout* column)
             });
         });
     });
-    word(who, tr("body"), true);
-    SlotButton* kind = slot(who, QStringLiteral("body"), toText(scene::kindOf(shown_.body)));
-    connect(kind, &SlotButton::clicked, this, [this, kind] { editBody(kind); });
-    column->addLayout(who);
 }
 
 void PieceCard::buildPlace(QVBoxLayout* column)
 {
-    auto* where = new FlowLayout{nullptr, 6};
+    auto* where = row(column, tr("stands"));
     word(where, tr("at"), true);
     SlotButton* at = slot(where, QStringLiteral("at"), tr("%1 m").arg(pair(shown_.at)));
+    mark(at, "piece", "at");
     connect(at, &SlotButton::clicked, this, [this, at] {
         editNumbers(at, tr("Place: x, y in m"), pair(shown_.at), 2, -1e9, false, tr("Move %1"),
                     [](scene::Piece& piece, const std::vector<double>& n) {
                         piece.at = {n[0], n[1]};
                     });
     });
-    word(where, tr("height"), true);
-    SlotButton* height = slot(where, QStringLiteral("height"), numberText(shown_.z, scene::Unit::metres),
-                              shown_.z == 0 ? SlotButton::Kind::offer : SlotButton::Kind::filled);
-    connect(height, &SlotButton::clicked, this, [this, height] {
-        editNumbers(height, tr("Height over the plan, m"), QString::number(shown_.z), 1, -1e9, false, tr("Raise %1"),
-                    [](scene::Piece& piece, const std::vector<double>& n) { piece.z = n[0]; });
+    if (shown_.z != 0 || showsAll()) {
+        word(where, tr("height"), true);
+        SlotButton* height = slot(where, QStringLiteral("height"), numberText(shown_.z, scene::Unit::metres),
+                                  shown_.z == 0 ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+        connect(height, &SlotButton::clicked, this, [this, height] {
+            editNumbers(height, tr("Height over the plan, m"), QString::number(shown_.z), 1, -1e9, false,
+                        tr("Raise %1"), [](scene::Piece& piece, const std::vector<double>& n) { piece.z = n[0]; });
+        });
+    }
+    if (shown_.turn != 0 || showsAll()) {
+        word(where, tr("turned"), true);
+        SlotButton* turn = slot(where, QStringLiteral("turn"), numberText(shown_.turn, scene::Unit::degrees),
+                                shown_.turn == 0 ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+        mark(turn, "piece", "turn");
+        connect(turn, &SlotButton::clicked, this, [this, turn] {
+            editNumbers(turn, tr("Turned, degrees counter-clockwise"), QString::number(shown_.turn), 1, -1e9, false,
+                        tr("Turn %1"), [](scene::Piece& piece, const std::vector<double>& n) { piece.turn = n[0]; });
+        });
+    }
+    if (shown_.layer != 0 || showsAll()) {
+        word(where, tr("layer"), true);
+        SlotButton* layer = slot(where, QStringLiteral("layer"), QString::number(shown_.layer),
+                                 shown_.layer == 0 ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+        mark(layer, "piece", "layer");
+        connect(layer, &SlotButton::clicked, this, [this, layer] {
+            editNumbers(layer, tr("Layer: drawn over lower ones"), QString::number(shown_.layer), 1, -1e6, false,
+                        tr("Change the layer of %1"), [](scene::Piece& piece, const std::vector<double>& n) {
+                            piece.layer = static_cast<int>(std::lround(std::min(n[0], 1e6)));
+                        });
+        });
+    }
+    flag(where, "shown", tr("shown"), tr("hidden"), &scene::Piece::shown);
+    flag(where, "enabled", tr("enabled"), tr("disabled"), &scene::Piece::enabled);
+}
+
+/// A fact that is true or false: shown where it is not as usual, or where all is shown.
+void PieceCard::flag(FlowLayout* line, const char* key, const QString& on, const QString& off,
+                     bool scene::Piece::*member)
+{
+    static const scene::Piece usual;
+    const bool isUsual = shown_.*member == usual.*member;
+    if (isUsual && !showsAll())
+        return;
+    SlotButton* button = slot(line, toText(std::string_view{key}), shown_.*member ? on : off,
+                              isUsual ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+    mark(button, "piece", key);
+    connect(button, &SlotButton::clicked, this, [this, member] {
+        edit(tr("Change %1"), [member](scene::Piece& piece) { piece.*member = !(piece.*member); });
     });
-    word(where, tr("turned"), true);
-    SlotButton* turn = slot(where, QStringLiteral("turn"), numberText(shown_.turn, scene::Unit::degrees));
-    connect(turn, &SlotButton::clicked, this, [this, turn] {
-        editNumbers(turn, tr("Turned, degrees counter-clockwise"), QString::number(shown_.turn), 1, -1e9, false,
-                    tr("Turn %1"), [](scene::Piece& piece, const std::vector<double>& n) { piece.turn = n[0]; });
-    });
-    const auto toggle = [&](const QString& label, const QString& on, const QString& off, bool scene::Piece::*flag) {
-        SlotButton* button = slot(where, label, shown_.*flag ? on : off, SlotButton::Kind::offer);
-        connect(button, &SlotButton::clicked, this,
-                [this, flag] { edit(tr("Change %1"), [flag](scene::Piece& piece) { piece.*flag = !(piece.*flag); }); });
-    };
-    toggle(QStringLiteral("shown"), tr("shown"), tr("hidden"), &scene::Piece::shown);
-    toggle(QStringLiteral("enabled"), tr("enabled"), tr("disabled"), &scene::Piece::enabled);
-    word(where, tr("layer"), true);
-    SlotButton* layer = slot(where, QStringLiteral("layer"), QString::number(shown_.layer),
-                             shown_.layer == 0 ? SlotButton::Kind::offer : SlotButton::Kind::filled);
-    connect(layer, &SlotButton::clicked, this, [this, layer] {
-        editNumbers(layer, tr("Layer: drawn over lower ones"), QString::number(shown_.layer), 1, -1e6, false,
-                    tr("Change the layer of %1"), [](scene::Piece& piece, const std::vector<double>& n) {
-                        piece.layer = static_cast<int>(std::lround(std::min(n[0], 1e6)));
-                    });
-    });
-    column->addLayout(where);
 }
 
 /// What the pointer does with it, and whether it lies on the glass.
 void PieceCard::buildPointer(QVBoxLayout* column)
 {
-    auto* line = new FlowLayout{nullptr, 6};
-    word(line, tr("lies"), true);
-    SlotButton* pinned = slot(line, QStringLiteral("pinned"), shown_.pinned ? tr("on the glass") : tr("in the scene"),
-                              shown_.pinned ? SlotButton::Kind::filled : SlotButton::Kind::offer);
+    if (!shown_.pinned && !shown_.through && !shown_.draggable && !showsAll())
+        return;
+    auto* line = row(column, tr("pointer"));
+    SlotButton* pinned =
+        slot(line, QStringLiteral("pinned"), shown_.pinned ? tr("meets it on the glass") : tr("meets it in the scene"),
+             shown_.pinned ? SlotButton::Kind::filled : SlotButton::Kind::offer);
+    mark(pinned, "piece", "pinned");
     pinned->setToolTip(tr("Pinned to the glass, it stays in its place of the view and meets only the pointer"));
     connect(pinned, &SlotButton::clicked, this, [this] {
         // It stays where it is seen.
@@ -297,6 +352,7 @@ void PieceCard::buildPointer(QVBoxLayout* column)
         const QString now = shown_.fill ? toText(scene::wordOf(*shown_.fill)) : tr("as drawn");
         SlotButton* fill =
             slot(line, QStringLiteral("fill"), now, shown_.fill ? SlotButton::Kind::filled : SlotButton::Kind::offer);
+        mark(fill, "piece", "fill");
         fill->setToolTip(tr("How it fills the view"));
         connect(fill, &SlotButton::clicked, this, [this, fill] {
             Question question;
@@ -314,99 +370,15 @@ void PieceCard::buildPointer(QVBoxLayout* column)
             });
         });
     }
-    word(line, tr("the pointer"), true);
-    const auto toggle = [&](const QString& label, const QString& on, const QString& off, bool scene::Piece::*flag) {
-        SlotButton* button = slot(line, label, shown_.*flag ? on : off,
-                                  shown_.*flag ? SlotButton::Kind::filled : SlotButton::Kind::offer);
-        connect(button, &SlotButton::clicked, this,
-                [this, flag] { edit(tr("Change %1"), [flag](scene::Piece& piece) { piece.*flag = !(piece.*flag); }); });
-    };
-    toggle(QStringLiteral("through"), tr("goes through it"), tr("meets it"), &scene::Piece::through);
-    toggle(QStringLiteral("draggable"), tr("drags it along"), tr("leaves it in place"), &scene::Piece::draggable);
-    column->addLayout(line);
+    flag(line, "through", tr("goes through it"), tr("does not go through it"), &scene::Piece::through);
+    flag(line, "draggable", tr("drags it along"), tr("leaves it in place"), &scene::Piece::draggable);
 }
 
-void PieceCard::buildMore(QVBoxLayout* column)
+void PieceCard::buildHolds(QVBoxLayout* column)
 {
-    auto* own = new FlowLayout{nullptr, 6};
-    buildValues(own, {&scene::Piece::properties, nullptr});
-    word(own, tr("picture"), true);
-    SlotButton* picture = slot(own, QStringLiteral("picture"),
-                               shown_.look.image.empty() ? QStringLiteral("+") : toText(shown_.look.image),
-                               shown_.look.image.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
-    connect(picture, &SlotButton::clicked, this, [this, picture] {
-        Question question;
-        question.title = tr("Picture beside the scene, PNG or SVG");
-        question.choices = pictureChoices(document_, false);
-        question.choices.insert(question.choices.begin(), {QStringLiteral("*"), tr("no picture"), {}, tr("none off")});
-        SlotPopup::ask(picture, question, [this](const QStringList& answer) {
-            edit(tr("Change the picture of %1"), [&](scene::Piece& piece) {
-                piece.look.image = answer.front() == QLatin1String("*") ? std::string() : answer.front().toStdString();
-            });
-        });
-    });
-    word(own, tr("words"), true);
-    SlotButton* label =
-        slot(own, QStringLiteral("label"), shown_.look.label.empty() ? QStringLiteral("+") : toText(shown_.look.label),
-             shown_.look.label.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
-    connect(label, &SlotButton::clicked, this, [this, label] {
-        Question question;
-        question.title = tr("Words on it; {self.load} or {tide-height.value} show a value");
-        question.freeText = true;
-        question.typed = toText(shown_.look.label);
-        SlotPopup::ask(label, question, [this](const QStringList& answer) {
-            edit(tr("Change the words on %1"),
-                 [&](scene::Piece& piece) { piece.look.label = answer.front().toStdString(); });
-        });
-    });
-    word(own, tr("gauge"), true);
-    const auto& gauge = shown_.look.gauge;
-    SlotButton* level = slot(own, QStringLiteral("gauge"),
-                             gauge ? tr("%1 from %2 to %3").arg(toText(gauge->of)).arg(gauge->low).arg(gauge->high)
-                                   : QStringLiteral("+"),
-                             gauge ? SlotButton::Kind::filled : SlotButton::Kind::offer);
-    connect(level, &SlotButton::clicked, this, [this, level] { editGauge(level); });
-    SlotButton* shape = slot(own, QStringLiteral("add shape"), tr("+ shape"), SlotButton::Kind::offer);
-    connect(shape, &SlotButton::clicked, this, [this, shape] { offerShape(shape); });
-    column->addLayout(own);
-}
-
-/// A number that fills it as a level: "tide-height.value 0 3".
-void PieceCard::editGauge(QWidget* anchor)
-{
-    const auto parts = [](const QString& typed) { return typed.simplified().split(QLatin1Char(' ')); };
-    Question question;
-    question.title = tr("A number, and where it is empty and full; leave empty for none");
-    question.placeholder = QStringLiteral("tide-height.value 0 3");
-    question.freeText = true;
-    if (const auto& gauge = shown_.look.gauge)
-        question.typed = QStringLiteral("%1 %2 %3").arg(toText(gauge->of)).arg(gauge->low).arg(gauge->high);
-    for (const scene::Source& source : document_.scene().sources)
-        if (const auto* dial = std::get_if<scene::DialSource>(&source.kind))
-            question.choices.push_back(
-                {QStringLiteral("%1.value %2 %3").arg(toText(source.id)).arg(dial->low).arg(dial->high),
-                 toText(source.id),
-                 tr("a dial"),
-                 {}});
-    question.check = [parts](const QStringList& answer) {
-        if (answer.front().trimmed().isEmpty())
-            return QString();
-        const QStringList given = parts(answer.front());
-        bool low = false;
-        bool high = false;
-        if (given.size() == 3 && given[0].contains(QLatin1Char('.')))
-            return given[1].toDouble(&low) != given[2].toDouble(&high) && low && high
-                       ? QString()
-                       : tr("Two different numbers: where it is empty and where it is full");
-        return tr("A path and two numbers, such as tide-height.value 0 3");
-    };
-    SlotPopup::ask(anchor, question, [this, parts](const QStringList& answer) {
-        edit(tr("Change the gauge of %1"), [&](scene::Piece& piece) {
-            piece.look.gauge.reset();
-            if (const QStringList given = parts(answer.front()); given.size() == 3)
-                piece.look.gauge = scene::Gauge{given[0].toStdString(), given[1].toDouble(), given[2].toDouble()};
-        });
-    });
+    if (shown_.properties.entries.empty() && !showsAll())
+        return;
+    buildValues(row(column, tr("holds")), {&scene::Piece::properties, nullptr});
 }
 
 void PieceCard::editNumbers(QWidget* anchor, const QString& title, const QString& typed, int count, double lowest,
@@ -453,6 +425,123 @@ void PieceCard::refreshInside()
     inside_->setText(QStringLiteral("<span style='color:%1'>%2</span>&nbsp; %3")
                          .arg(theme().inkSoft.name(), tr("touching now"),
                               names.isEmpty() ? tr("nobody") : names.join(QStringLiteral(", ")).toHtmlEscaped()));
+}
+
+/// Opened with nothing selected.
+std::vector<CardField> PieceCard::fieldsOfScene() const
+{
+    std::vector<CardField> fields;
+    for (const io::FieldView& field : io::fieldsOf(document_.scene()))
+        fields.push_back({field.key == "dragStart" ? QStringLiteral("drag start")
+                          : field.key == "name"    ? QStringLiteral("scene name")
+                                                   : QStringLiteral("scene ") + toText(field.key),
+                          tr("%1 of the scene").arg(spoken(field.key)), toText(field.about)});
+    fields.push_back({QStringLiteral("scene phases"), tr("phases of the scene"), tr("modes of the whole scene")});
+    if (shown_.id.empty())
+        fields.push_back({QStringLiteral("properties"), tr("values of the scene"), tr("variables at the start")});
+    fields.push_back({QStringLiteral("camera height"), tr("view of the scene"), tr("camera zoom")});
+    fields.push_back({QStringLiteral("camera follow"), tr("whom the view follows"), tr("camera")});
+    return fields;
+}
+
+std::vector<CardField> PieceCard::fields() const
+{
+    std::vector<CardField> fields = fieldsOfScene();
+    if (shown_.id.empty())
+        return fields;
+    const QString of = toText(shown_.id);
+    const auto add = [&](const char* slot, const QString& text, const QString& about) {
+        fields.push_back({QString::fromLatin1(slot), tr("%1 of %2").arg(text, of), about});
+    };
+    add("at", tr("place"), tr("position x y"));
+    add("height", tr("height"), tr("over the plan"));
+    add("turn", tr("turn"), tr("angle rotation"));
+    add("layer", tr("layer"), tr("drawn over lower ones"));
+    add("shown", tr("shown"), tr("hidden visible"));
+    add("enabled", tr("enabled"), tr("disabled takes part in meetings"));
+    add("group", tr("group"), tr("what it stops and senses"));
+    add("tags", tr("tags"), tr("words for filters"));
+    add("body", tr("body"), tr("how it moves: static kinematic dynamic walker"));
+    add("pinned", tr("glass"), tr("pinned to the view"));
+    add("through", tr("pointer"), tr("the pointer goes through it"));
+    add("draggable", tr("dragging"), tr("follows the pointer that drags it"));
+    add("properties", tr("values"), tr("properties of its own"));
+    add("phases", tr("phases"), tr("modes states"));
+    add("timer", tr("timer"), tr("elapses for this piece"));
+    add("lifetime", tr("lifetime"), tr("removed after"));
+    add("during", tr("presence"), tr("only in phases of the scene"));
+    add("outside", tr("outside the bounds"), tr("removed wrapped stopped"));
+    add("add shape", tr("another shape"), tr("circle box capsule polygon line traced"));
+    for (const io::FieldView& field : io::fieldsOf(shown_.body))
+        if (field.key != "steer" && field.key != "route")
+            fields.push_back({QStringLiteral("body ") + toText(field.key), tr("%1 of %2").arg(spoken(field.key), of),
+                              toText(field.about)});
+    for (const io::FieldView& field : io::fieldsOf(shown_.look))
+        fields.push_back({QStringLiteral("look ") + toText(field.key), tr("%1 of %2").arg(spoken(field.key), of),
+                          toText(field.about)});
+    for (std::size_t i = 0; i < shown_.shapes.size(); ++i) {
+        const QString shape =
+            shown_.shapes.size() == 1 ? of : tr("shape %1 of %2").arg(toText(scene::shapeName(shown_, i)), of);
+        const auto ofShape = [&](const char* key, const QString& text, const QString& about) {
+            fields.push_back({QStringLiteral("shape %1 %2").arg(i).arg(QString::fromLatin1(key)),
+                              tr("%1 of %2").arg(text, shape), about});
+        };
+        ofShape("size", tr("size"), tr("width height radius"));
+        ofShape("role", tr("role"), tr("solid or zone"));
+        ofShape("offset", tr("offset"), tr("from the piece"));
+        ofShape("band", tr("heights"), tr("lowest and highest"));
+        if (shown_.shapes[i].role == scene::Role::zone) {
+            ofShape("margin", tr("margin"), tr("left only when this far away"));
+        } else {
+            ofShape("friction", tr("friction"), tr("grip slide"));
+            ofShape("bounce", tr("bounce"), tr("spring rebound"));
+        }
+    }
+    return fields;
+}
+
+void PieceCard::openField(const QString& slot)
+{
+    const auto click = [&] {
+        auto* button = findChild<SlotButton*>(slot);
+        if (button)
+            button->click();
+        return button != nullptr;
+    };
+    const std::vector<CardField> ofScene = fieldsOfScene();
+    if (std::ranges::find(ofScene, slot, &CardField::slot) != ofScene.end())
+        selection_.clear();
+    if (click())
+        return;
+    if (!std::exchange(revealed_, true)) {
+        built_ = false;
+        refresh();
+    }
+    if (click() || shown_.id.empty())
+        return;
+    QWidget* anchor = findChild<QWidget*>(QStringLiteral("name"));
+    if (slot.startsWith(QLatin1String("body ")))
+        return askField(bodyFields(), slot.mid(5).toStdString(), anchor);
+    if (slot.startsWith(QLatin1String("look ")))
+        return askField(lookFields(document_, lookCalled(openLook_)), slot.mid(5).toStdString(), anchor);
+    if (slot == QLatin1String("phases"))
+        return editPhases(anchor);
+    if (slot == QLatin1String("timer"))
+        return askTimerName(shown_.timers.size(), anchor);
+    const QStringList words = slot.split(QLatin1Char(' '));
+    if (words.size() == 3 && words[0] == QLatin1String("shape")) {
+        const std::size_t index = words[1].toULong();
+        if (words[2] == QLatin1String("friction") || words[2] == QLatin1String("bounce"))
+            editSurface(index, words[2] == QLatin1String("friction"), anchor);
+        else if (words[2] == QLatin1String("band"))
+            editBand(index, anchor);
+        else if (words[2] == QLatin1String("margin"))
+            editMargin(index, anchor);
+        else if (words[2] == QLatin1String("offset"))
+            editOffset(index, anchor);
+        return;
+    }
+    editMode(slot, anchor);
 }
 
 } // namespace snare::app

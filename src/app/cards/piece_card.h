@@ -2,16 +2,17 @@
 /// The selected piece in words and numbers: group, tags, place, body, shapes, and who is inside now.
 #pragma once
 
+#include "app/cards/card_field.h"
+#include "app/cards/look_editor.h"
 #include "app/model/document.h"
 #include "app/model/selection.h"
 #include "app/model/stage.h"
-#include "app/ui/sentence_card.h"
 
 class QLabel;
 
 namespace snare::app {
 
-class PieceCard : public SentenceCard {
+class PieceCard : public FieldCard {
     Q_OBJECT
 
   public:
@@ -19,6 +20,10 @@ class PieceCard : public SentenceCard {
 
     /// Builds the card anew for the selection, if it shows something else.
     void refresh();
+    /// All that can be opened by name: of the selected piece, or with nothing selected of the scene.
+    std::vector<CardField> fields() const;
+    /// Opens a slot by its name, also one that is not shown because all is as usual.
+    void openField(const QString& slot);
     /// Who is inside at the cursor.
     void refreshInside();
 
@@ -32,24 +37,40 @@ class PieceCard : public SentenceCard {
     void buildPlace(QVBoxLayout* column);
     void buildBody(QVBoxLayout* column);
     void buildRoute(QVBoxLayout* column, const scene::Route& route);
-    void editBodyField(const std::string& key, QWidget* anchor);
+    std::vector<CardField> fieldsOfScene() const;
+    FieldSource bodyFields();
     void editRouteField(const std::string& key, QWidget* anchor);
     void editSteering(QWidget* anchor);
     void addRoute();
+    void editRoutePoints(QWidget* anchor);
     void buildShape(QVBoxLayout* column, std::size_t index);
     void buildGeometry(FlowLayout* line, std::size_t index, const QString& name);
     void buildTraced(FlowLayout* line, std::size_t index, const scene::Traced& traced, const QString& name);
     void editSurface(std::size_t index, bool friction, QWidget* anchor);
     void editBand(std::size_t index, QWidget* anchor);
+    void editOffset(std::size_t index, QWidget* anchor);
+    void editMargin(std::size_t index, QWidget* anchor);
+    void changeKind(std::size_t index, QWidget* anchor);
     void buildPointer(QVBoxLayout* column);
-    void buildMore(QVBoxLayout* column);
-    void editGauge(QWidget* anchor);
+    void buildHolds(QVBoxLayout* column);
+    void buildFoot(QVBoxLayout* column);
+    /// Whether what is as usual is shown too. Remembered.
+    bool showsAll() const;
+    void flag(FlowLayout* line, const char* key, const QString& on, const QString& off, bool scene::Piece::*member);
+    void buildLooks(QVBoxLayout* column);
+    void buildLookChip(FlowLayout* line, const QString& key, const QString& name, const scene::Look& look);
+    void addLook(QWidget* anchor);
+    void lookMenu(const std::string& name, QWidget* anchor);
+    /// Of the look that is called so: "" its own, "look NAME", "phase NAME".
+    LookAccess lookCalled(const QString& key);
     void buildModes(QVBoxLayout* column);
     void buildScene(QVBoxLayout* column);
     void buildSceneView(QVBoxLayout* column);
     void editPhases(QWidget* anchor);
     void editPhaseLook(std::size_t index, QWidget* anchor);
-    void editTimer(std::size_t index, QWidget* anchor);
+    void buildTimer(QVBoxLayout* column, std::size_t index);
+    void timerMenu(std::size_t index, QWidget* anchor);
+    void askTimerName(std::size_t index, QWidget* anchor);
     void editMode(const QString& key, QWidget* anchor);
     void shapeMenu(std::size_t index, QWidget* anchor);
     void offerShape(QWidget* anchor);
@@ -71,13 +92,14 @@ class PieceCard : public SentenceCard {
     void editSetting(const std::string& key, QWidget* anchor);
     std::vector<std::string> sceneAsShown() const;
 
-    Document& document_;
     Stage& stage_;
     Selection& selection_;
     std::vector<std::string> shownIds_;
     scene::Piece shown_;
     QString shownTitle_;
     bool built_ = false;
+    bool revealed_ = false;        ///< all is shown until another piece is chosen
+    QString openLook_;             ///< the look whose slots are shown, as in `lookCalled`
     std::vector<std::string> own_; ///< what is not the template's
     QLabel* inside_ = nullptr;
     std::vector<std::pair<std::string, SlotButton*>> phaseSlots_;

@@ -3,6 +3,7 @@
 #include "app/cards/piece_card.h"
 #include "app/slots/slot_fill.h"
 #include "app/ui/flow_layout.h"
+#include "app/ui/value_text.h"
 #include "app/ui/words.h"
 
 #include <QRegularExpression>
@@ -12,22 +13,17 @@ namespace snare::app {
 
 namespace {
 
-/// "climbSpeed" as "climb speed".
-QString spoken(std::string_view key)
+/// "3, 0; 0, 0": points; empty if something else stands there too.
+std::vector<scene::Vec> pointsIn(const QString& typed)
 {
-    QString text;
-    for (const QChar letter : toText(key)) {
-        if (letter.isUpper())
-            text += QLatin1Char(' ');
-        text += letter.toLower();
+    std::vector<scene::Vec> points;
+    for (const QString& entry : typed.split(QLatin1Char(';'), Qt::SkipEmptyParts)) {
+        const auto numbers = numbersIn(entry, 2);
+        if (!numbers)
+            return {};
+        points.push_back({(*numbers)[0], (*numbers)[1]});
     }
-    return text;
-}
-
-/// What has a slot of its own, by hand.
-bool isByHand(std::string_view key)
-{
-    return key == "steer" || key == "route";
+    return points;
 }
 
 QString steeringText(const scene::Steer& steer)
@@ -60,72 +56,67 @@ std::optional<scene::KeyLists> keysIn(const QString& typed)
 
 void PieceCard::buildBody(QVBoxLayout* column)
 {
-    if (std::holds_alternative<scene::StaticBody>(shown_.body))
-        return;
-    auto* line = new FlowLayout{nullptr, 6};
+    auto* line = row(column, tr("moves"));
+    SlotButton* kind = slot(line, QStringLiteral("body"), toText(scene::kindOf(shown_.body)));
+    mark(kind, "piece", "body");
+    connect(kind, &SlotButton::clicked, this, [this, kind] { editBody(kind); });
+    const auto* kinematic = std::get_if<scene::KinematicBody>(&shown_.body);
     if (const auto* walker = std::get_if<scene::WalkerBody>(&shown_.body)) {
         word(line, tr("steered by"), true);
         SlotButton* steer = slot(line, QStringLiteral("steer"), steeringText(walker->steer));
+        mark(steer, "walker", "steer");
+        for (const char* way : {"left", "right", "up", "down", "jump"})
+            mark(steer, "steer", way);
         connect(steer, &SlotButton::clicked, this, [this, steer] { editSteering(steer); });
     }
-    QStringList left;
-    for (const io::FieldView& field : io::fieldsOf(shown_.body)) {
-        if (isByHand(field.key))
-            continue;
-        const std::string key{field.key};
-        const bool isMain = key == "speed"; // what everybody looks for
-        if (!field.set && !isMain) {
-            left << spoken(key);
-            continue;
-        }
-        word(line, spoken(key), true);
-        SlotButton* button = slot(line, QStringLiteral("body ") + toText(key), slotText(field));
-        button->setToolTip(toText(field.about));
-        connect(button, &SlotButton::clicked, this, [this, key, button] { editBodyField(key, button); });
-    }
-    const auto* kinematic = std::get_if<scene::KinematicBody>(&shown_.body);
-    if (kinematic && !kinematic->route)
-        left.prepend(tr("route"));
-    const QString offer = left.size() > 2 ? tr("+ %1…").arg(left.mid(0, 2).join(QStringLiteral(", ")))
-                                          : QStringLiteral("+ ") + left.join(QStringLiteral(", "));
-    if (!left.empty()) {
-        SlotButton* more = slot(line, QStringLiteral("add body"), offer, SlotButton::Kind::offer);
-        connect(more, &SlotButton::clicked, this, [this, more] {
-            Question question;
-            question.title = tr("More about how it moves");
-            const auto* mover = std::get_if<scene::KinematicBody>(&shown_.body);
-            if (mover && !mover->route)
-                question.choices.push_back({QStringLiteral("route"), tr("route"),
-                                            tr("a way that it goes by itself, drawn on the ground"),
-                                            tr("path patrol way points there and back")});
-            for (const io::FieldView& field : io::fieldsOf(shown_.body))
-                if (!field.set && !isByHand(field.key))
-                    question.choices.push_back({toText(field.key), spoken(field.key), toText(field.about), {}});
-            SlotPopup::ask(more, question, [this, more](const QStringList& answer) {
-                if (answer.front() == QLatin1String("route"))
-                    addRoute();
-                else
-                    editBodyField(answer.front().toStdString(), more);
-            });
-        });
-    }
-    column->addLayout(line);
+    if (std::holds_alternative<scene::StaticBody>(shown_.body))
+        return;
+    const FieldSource source = bodyFields();
+    const bool mayRoute = kinematic && !kinematic->route;
+    fieldSlots(line, source, mayRoute ? QStringList{tr("route")} : QStringList{},
+               [this](const QString&) { addRoute(); });
     if (kinematic && kinematic->route)
         buildRoute(column, *kinematic->route);
 }
 
+FieldSource PieceCard::bodyFields()
+{
+    FieldSource source = fieldsFrom<scene::Body>(
+        QStringLiteral("body "),
+        [this]() -> const scene::Body* {
+            const scene::Piece* piece = scene::findPiece(document_.scene(), shown_.id);
+            return piece ? &piece->body : nullptr;
+        },
+        [this](const std::function<void(scene::Body&)>& change) {
+            edit(tr("Change the body of %1"), [&](scene::Piece& piece) { change(piece.body); });
+        });
+    source.kind = scene::kindOf(shown_.body);
+    source.offerTitle = tr("More about how it moves");
+    source.always = {"speed"}; // what everybody looks for
+    source.elsewhere = {"steer", "route"};
+    return source;
+}
+
 void PieceCard::buildRoute(QVBoxLayout* column, const scene::Route& route)
 {
-    auto* line = new FlowLayout{nullptr, 6};
-    word(line, tr("goes a route of %1 at").arg(counted(route.points.size(), tr("point"), tr("points"))), true);
+    auto* line = row(column, tr("route"));
+    word(line, tr("of"), true);
+    SlotButton* points =
+        slot(line, QStringLiteral("route points"), counted(route.points.size(), tr("point"), tr("points")));
+    mark(points, "kinematic", "route");
+    mark(points, "route", "points");
+    connect(points, &SlotButton::clicked, this, [this, points] { editRoutePoints(points); });
+    word(line, tr("at"), true);
     SlotButton* speed =
         slot(line, QStringLiteral("route speed"), numberText(route.speed, scene::Unit::metresPerSecond));
+    mark(speed, "route", "speed");
     connect(speed, &SlotButton::clicked, this, [this, speed] { editRouteField("speed", speed); });
     QString about;
     for (const auto& entry : scene::wordsOf<scene::Loop>)
         if (entry.value == route.loop)
             about = toText(entry.word);
     SlotButton* loop = slot(line, QStringLiteral("route loop"), about);
+    mark(loop, "route", "loop");
     loop->setToolTip(tr("What comes after the last point"));
     connect(loop, &SlotButton::clicked, this, [this, loop] { editRouteField("loop", loop); });
     SlotButton* away = slot(line, QStringLiteral("remove route"), tr("remove"), SlotButton::Kind::offer);
@@ -135,7 +126,29 @@ void PieceCard::buildRoute(QVBoxLayout* column, const scene::Route& route)
                 mover->route.reset();
         });
     });
-    column->addLayout(line);
+}
+
+void PieceCard::editRoutePoints(QWidget* anchor)
+{
+    const auto* mover = std::get_if<scene::KinematicBody>(&shown_.body);
+    if (!mover || !mover->route)
+        return;
+    Question question;
+    question.title = tr("Points of the route: x, y; x, y; … in m of the scene");
+    question.freeText = true;
+    QStringList list;
+    for (const scene::Vec& point : mover->route->points)
+        list << pair(point);
+    question.typed = list.join(QStringLiteral("; "));
+    question.check = [](const QStringList& answer) {
+        return pointsIn(answer.front()).empty() ? tr("At least one point: 3, 0; 0, 0") : QString();
+    };
+    SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
+        edit(tr("Change the route of %1"), [&](scene::Piece& piece) {
+            if (auto* body = std::get_if<scene::KinematicBody>(&piece.body); body && body->route)
+                body->route->points = pointsIn(answer.front());
+        });
+    });
 }
 
 /// From where it is three metres to the right and back: the points are dragged on the ground.
@@ -246,28 +259,6 @@ const io::FieldView* fieldNamed(const std::vector<io::FieldView>& fields, const 
 }
 
 } // namespace
-
-void PieceCard::editBodyField(const std::string& key, QWidget* anchor)
-{
-    const std::vector<io::FieldView> fields = io::fieldsOf(shown_.body);
-    const io::FieldView* field = fieldNamed(fields, key);
-    if (!field)
-        return;
-    const auto set = [this, key](const std::string& json) {
-        edit(tr("Change the body of %1"), [&](scene::Piece& piece) { io::setField(piece.body, key, json); });
-    };
-    if (field->kind == io::SlotKind::flag) { // there is nothing to ask
-        set(field->set ? "null" : "true");
-        return;
-    }
-    SlotPopup::ask(anchor,
-                   questionFor(*field, document_.scene(),
-                               [trial = shown_.body, key](const std::string& json) mutable {
-                                   scene::Body copy = trial;
-                                   return io::setField(copy, key, json);
-                               }),
-                   [set, view = *field](const QStringList& answer) { set(jsonFrom(view, answer)); });
-}
 
 void PieceCard::editRouteField(const std::string& key, QWidget* anchor)
 {

@@ -3,48 +3,53 @@
 #include "app/cards/piece_card.h"
 #include "app/slots/slot_fill.h"
 #include "app/ui/flow_layout.h"
+#include "app/ui/menus.h"
 #include "app/ui/theme.h"
 #include "app/ui/value_text.h"
 #include "app/ui/words.h"
 
 #include <QLabel>
+#include <QMenu>
 #include <QVBoxLayout>
 
 namespace snare::app {
 
 void PieceCard::buildModes(QVBoxLayout* column)
 {
-    auto* line = new FlowLayout{nullptr, 6};
+    const bool isPlain = shown_.phases.empty() && shown_.timers.empty() && !shown_.lifetime &&
+                         shown_.during.items.empty() && shown_.outside == scene::Outside::keep;
+    if (isPlain && !showsAll())
+        return;
+    auto* line = row(column, tr("lives"));
     if (!shown_.phases.empty()) {
-        word(line, tr("phases"), true);
+        word(line, tr("in phases"), true);
         for (std::size_t i = 0; i < shown_.phases.size(); ++i) {
             const scene::PiecePhase& phase = shown_.phases[i];
             SlotButton* button = slot(line, QStringLiteral("phase ") + toText(phase.id), toText(phase.id));
             button->setToolTip(phase.look ? tr("Phase %1, which brings a look").arg(toText(phase.id))
                                           : tr("Phase %1: choose its look").arg(toText(phase.id)));
+            mark(button, "phase", "id");
+            mark(button, "phase", "look");
             phaseSlots_.push_back({phase.id, button});
             connect(button, &SlotButton::clicked, this, [this, i, button] { editPhaseLook(i, button); });
         }
         SlotButton* edit = slot(line, QStringLiteral("phases"), QStringLiteral("…"), SlotButton::Kind::offer);
         edit->setToolTip(tr("Change the list of phases"));
+        mark(edit, "piece", "phases");
         connect(edit, &SlotButton::clicked, this, [this, edit] { editPhases(edit); });
     }
-    for (std::size_t i = 0; i < shown_.timers.size(); ++i) {
-        const scene::PieceTimer& timer = shown_.timers[i];
-        word(line, tr("timer"), true);
-        SlotButton* button =
-            slot(line, QStringLiteral("timer ") + toText(timer.id),
-                 tr("%1 every %2").arg(toText(timer.id), numberText(timer.timer.every, scene::Unit::seconds)));
-        connect(button, &SlotButton::clicked, this, [this, i, button] { editTimer(i, button); });
-    }
+    for (std::size_t i = 0; i < shown_.timers.size(); ++i)
+        buildTimer(column, i);
     if (shown_.lifetime) {
         word(line, tr("removed after"), true);
         SlotButton* life = slot(line, QStringLiteral("lifetime"), numberText(*shown_.lifetime, scene::Unit::seconds));
+        mark(life, "piece", "lifetime");
         connect(life, &SlotButton::clicked, this, [this, life] { editMode(QStringLiteral("lifetime"), life); });
     }
     if (!shown_.during.items.empty()) {
         word(line, tr("present during"), true);
         SlotButton* during = slot(line, QStringLiteral("during"), joined(shown_.during.items, tr("or")));
+        mark(during, "piece", "during");
         connect(during, &SlotButton::clicked, this, [this, during] { editMode(QStringLiteral("during"), during); });
     }
     if (shown_.outside != scene::Outside::keep) {
@@ -54,6 +59,7 @@ void PieceCard::buildModes(QVBoxLayout* column)
             if (entry.value == shown_.outside)
                 about = toText(entry.about);
         SlotButton* outside = slot(line, QStringLiteral("outside"), about);
+        mark(outside, "piece", "outside");
         connect(outside, &SlotButton::clicked, this, [this, outside] { editMode(QStringLiteral("outside"), outside); });
     }
     SlotButton* more = slot(line, QStringLiteral("add mode"), tr("+ phase, timer, lifetime…"), SlotButton::Kind::offer);
@@ -73,12 +79,11 @@ void PieceCard::buildModes(QVBoxLayout* column)
             if (answer.front() == QLatin1String("phases"))
                 editPhases(more);
             else if (answer.front() == QLatin1String("timer"))
-                editTimer(shown_.timers.size(), more);
+                askTimerName(shown_.timers.size(), more);
             else
                 editMode(answer.front(), more);
         });
     });
-    column->addLayout(line);
 }
 
 void PieceCard::editPhases(QWidget* anchor)
@@ -141,45 +146,82 @@ void PieceCard::editPhaseLook(std::size_t index, QWidget* anchor)
     });
 }
 
-/// "blink every 2 s, once": empty takes it away.
-void PieceCard::editTimer(std::size_t index, QWidget* anchor)
+void PieceCard::buildTimer(QVBoxLayout* column, std::size_t index)
+{
+    const std::string id = shown_.timers[index].id;
+    auto* line = row(column, tr("timer"));
+    SlotButton* name = slot(line, QStringLiteral("timer ") + toText(id), toText(id), SlotButton::Kind::action);
+    mark(name, "piece", "timers");
+    mark(name, "timer", "id");
+    mark(name, "timer", "timer");
+    name->setToolTip(tr("Rename or remove this timer"));
+    connect(name, &SlotButton::clicked, this, [this, index, name] { timerMenu(index, name); });
+    FieldSource source = fieldsFrom<scene::TimerSource>(
+        QStringLiteral("timer %1 ").arg(index),
+        [this, index]() -> const scene::TimerSource* {
+            const scene::Piece* piece = scene::findPiece(document_.scene(), shown_.id);
+            return piece && index < piece->timers.size() ? &piece->timers[index].timer : nullptr;
+        },
+        [this, index](const std::function<void(scene::TimerSource&)>& change) {
+            edit(tr("Change a timer of %1"), [&](scene::Piece& piece) {
+                if (index < piece.timers.size())
+                    change(piece.timers[index].timer);
+            });
+        });
+    source.kind = "timer";
+    source.always = {"every", "repeat", "runs"};
+    source.shownByHand = timerWords([this, index]() -> const scene::TimerSource* {
+        return index < shown_.timers.size() ? &shown_.timers[index].timer : nullptr;
+    });
+    fieldSlots(line, source);
+}
+
+void PieceCard::timerMenu(std::size_t index, QWidget* anchor)
+{
+    QMenu& menu = *makeMenu(anchor);
+    menu.addAction(tr("Rename…"), this, [this, index, anchor] { askTimerName(index, anchor); });
+    menu.addAction(tr("Remove"), this, [this, index] {
+        edit(tr("Remove a timer of %1"), [index](scene::Piece& piece) {
+            if (index < piece.timers.size())
+                piece.timers.erase(piece.timers.begin() + static_cast<std::ptrdiff_t>(index));
+        });
+    });
+    menu.popup(anchor->mapToGlobal(QPoint{0, anchor->height()}));
+}
+
+/// The name of a timer; one behind the last is made.
+void PieceCard::askTimerName(std::size_t index, QWidget* anchor)
 {
     Question question;
-    question.title = tr("A timer: its name and how often, s; empty: none");
-    question.placeholder = tr("blink 2, blink 2 once, blink 2 stopped");
+    question.title = tr("Name of the timer");
+    question.placeholder = tr("blink");
     question.freeText = true;
-    if (index < shown_.timers.size()) {
-        const scene::PieceTimer& timer = shown_.timers[index];
-        question.typed =
-            QStringLiteral("%1 %2%3%4")
-                .arg(toText(timer.id), literalText(timer.timer.every), timer.timer.repeat ? QString() : tr(" once"),
-                     timer.timer.runs ? QString() : tr(" stopped"));
-    }
-    const auto read = [](const QString& typed) -> std::optional<scene::PieceTimer> {
-        const QStringList parts = typed.split(QLatin1Char(' '), Qt::SkipEmptyParts);
-        bool isNumber = false;
-        const double every = parts.size() >= 2 ? parts[1].toDouble(&isNumber) : 0;
-        const QStringList flags = parts.mid(2);
-        const auto known = [](const QString& flag) { return flag == tr("once") || flag == tr("stopped"); };
-        if (!isNumber || every <= 0 || !scene::isId(parts[0].toStdString()) || !std::ranges::all_of(flags, known))
-            return std::nullopt;
-        return scene::PieceTimer{parts[0].toStdString(),
-                                 {every, !flags.contains(tr("once")), !flags.contains(tr("stopped"))}};
+    if (index < shown_.timers.size())
+        question.typed = toText(shown_.timers[index].id);
+    question.check = [piece = shown_, index](const QStringList& answer) {
+        const std::string name = answer.front().toStdString();
+        if (!scene::isId(name))
+            return tr("Letters, digits, - and _ only");
+        const auto other = std::ranges::find(piece.timers, name, &scene::PieceTimer::id);
+        const bool isTaken =
+            other != piece.timers.end() && other - piece.timers.begin() != static_cast<std::ptrdiff_t>(index);
+        return isTaken ? tr("There is a timer %1 already").arg(answer.front()) : QString();
     };
-    question.check = [read](const QStringList& answer) {
-        return answer.front().trimmed().isEmpty() || read(answer.front())
-                   ? QString()
-                   : tr("A name, a number above 0, then once or stopped: blink 2 once");
-    };
-    SlotPopup::ask(anchor, question, [this, index, read](const QStringList& answer) {
-        edit(tr("Change a timer of %1"), [&](scene::Piece& piece) {
-            const auto timer = read(answer.front());
-            if (timer && index < piece.timers.size())
-                piece.timers[index] = *timer;
-            else if (timer)
-                piece.timers.push_back(*timer);
-            else if (index < piece.timers.size())
-                piece.timers.erase(piece.timers.begin() + static_cast<std::ptrdiff_t>(index));
+    SlotPopup::ask(anchor, question, [this, index](const QStringList& answer) {
+        const std::string name = answer.front().toStdString();
+        document_.edit(tr("Name a timer of %1").arg(toText(shown_.id)), [&](scene::Scene& scene) {
+            scene::Piece* piece = scene::findPiece(scene, shown_.id);
+            if (!piece)
+                return;
+            if (index >= piece->timers.size())
+                return void(piece->timers.push_back({name, {}}));
+            const std::string old = std::exchange(piece->timers[index].id, name);
+            // Who listens to it at this piece goes on to.
+            for (std::size_t i = 0; i < scene.snares.size(); ++i) {
+                const scene::Catch& catches = std::as_const(scene.snares)[i].catches;
+                if (catches.source == old && scene::isNamedBy(*piece, catches.at))
+                    scene.snares[i].catches.source = name;
+            }
         });
     });
 }

@@ -7,6 +7,7 @@
 #include "app/ui/theme.h"
 #include "app/ui/value_text.h"
 #include "app/ui/words.h"
+#include "scene/mentions.h"
 
 #include <QLabel>
 #include <QVBoxLayout>
@@ -15,7 +16,16 @@ namespace snare::app {
 
 namespace {
 
-/// How a setting is called on the card; empty for those that stand elsewhere.
+/// The row that begins with a setting; empty if it stands in the row before it.
+QString rowOf(std::string_view key)
+{
+    return key == "view"      ? QObject::tr("seen")
+           : key == "rate"    ? QObject::tr("runs")
+           : key == "gravity" ? QObject::tr("world")
+                              : QString();
+}
+
+/// How a setting is called on the card; empty if its value says it.
 QString labelOf(std::string_view key)
 {
     if (key == "view")
@@ -62,6 +72,7 @@ void PieceCard::buildSceneName(QVBoxLayout* column)
     name->setObjectName(QStringLiteral("scene name"));
     name->setFont(textFont(1, true));
     name->setToolTip(tr("Name the scene"));
+    mark(name, "scene", "name");
     connect(name, &SlotButton::clicked, this, [this, name] { editSetting("name", name); });
     column->addWidget(name);
 }
@@ -69,11 +80,13 @@ void PieceCard::buildSceneName(QVBoxLayout* column)
 /// How it is seen, gravity, bounds, ticks a second and seed.
 void PieceCard::buildSettings(QVBoxLayout* column)
 {
-    auto* line = new FlowLayout{nullptr, 6};
+    FlowLayout* line = nullptr;
     for (const io::FieldView& field : io::fieldsOf(document_.scene())) {
         if (!isOnCard(field))
             continue;
         const std::string key{field.key};
+        if (const QString label = rowOf(key); !label.isEmpty())
+            line = row(column, label);
         if (const QString label = labelOf(key); !label.isEmpty())
             word(line, label, true);
         const bool given = field.json != "null";
@@ -81,13 +94,9 @@ void PieceCard::buildSettings(QVBoxLayout* column)
             slot(line, QStringLiteral("scene ") + toText(key), given ? slotText(field) : unsetText(key),
                  field.set ? SlotButton::Kind::filled : SlotButton::Kind::offer);
         button->setToolTip(toText(field.about));
+        mark(button, "scene", key);
         connect(button, &SlotButton::clicked, this, [this, key, button] { editSetting(key, button); });
-        if (key == "view" || key == "seed") { // what belongs together stays on a line
-            column->addLayout(line);
-            line = new FlowLayout{nullptr, 6};
-        }
     }
-    column->addLayout(line);
 }
 
 void PieceCard::editSetting(const std::string& key, QWidget* anchor)
@@ -118,13 +127,14 @@ void PieceCard::editSetting(const std::string& key, QWidget* anchor)
 void PieceCard::buildValues(FlowLayout* line, ValuesOf of)
 {
     const scene::Named<scene::Scalar>& values = of.piece ? shown_.*of.piece : document_.scene().*of.scene;
-    word(line, of.piece ? tr("values") : tr("start values"), true);
     for (const auto& [name, value] : values.entries) {
         SlotButton* button =
             slot(line, QStringLiteral("value ") + toText(name), tr("%1 = %2").arg(toText(name), literalText(value)));
+        of.piece ? mark(button, "piece", "properties") : mark(button, "scene", "variables");
         connect(button, &SlotButton::clicked, this, [this, of, key = name, button] { editValues(of, key, button); });
     }
-    SlotButton* add = slot(line, QStringLiteral("properties"), QStringLiteral("+"), SlotButton::Kind::offer);
+    SlotButton* add = slot(line, QStringLiteral("properties"),
+                           values.entries.empty() ? tr("+ value") : QStringLiteral("+"), SlotButton::Kind::offer);
     add->setToolTip(of.piece ? tr("Give it a value of its own") : tr("Give the scene a variable"));
     connect(add, &SlotButton::clicked, this, [this, of, add] { editValues(of, {}, add); });
 }
@@ -135,36 +145,47 @@ void PieceCard::editValues(ValuesOf of, const std::string& name, QWidget* anchor
     const scene::Named<scene::Scalar>& values = of.piece ? shown_.*of.piece : document_.scene().*of.scene;
     Question question;
     question.title = name.empty() ? tr("Name = number, true, false or text; more with commas between")
-                                  : tr("Value %1 at the start; empty takes it away").arg(toText(name));
+                                  : tr("Value %1 at the start; empty takes it away. Another name: %2 will follow")
+                                        .arg(toText(name),
+                                             counted(scene::countMentions(document_.scene(), scene::Thing::value, name),
+                                                     tr("mention"), tr("mentions")));
     question.placeholder = QStringLiteral("load = 3");
     question.freeText = true;
     if (const scene::Scalar* value = values.find(name))
         question.typed = toText(name) + QStringLiteral(" = ") + literalText(*value);
-    question.check = [of, name](const QStringList& answer) {
+    question.check = [this, of, name](const QStringList& answer) {
         const auto given = valuesFrom(answer.front());
         if (!given)
             return tr("Name = value, with commas between");
         for (const auto& entry : given->entries)
             if (of.piece ? scene::isBuiltInOfPiece(entry.first) : scene::isBuiltInOfScene(entry.first))
                 return tr("%1 is built in: take another name").arg(toText(entry.first));
-        return !name.empty() && given->entries.size() > 1 ? tr("One name and its value") : QString();
+        if (!name.empty() && given->entries.size() > 1)
+            return tr("One name and its value");
+        if (!name.empty() && given->entries.size() == 1)
+            if (const auto wrong =
+                    scene::refuseName(document_.scene(), scene::Thing::value, name, given->entries.front().first))
+                return toText(*wrong);
+        return QString();
     };
-    SlotPopup::ask(anchor, question, [this, of, name](const QStringList& answer) {
+    SlotPopup::ask(anchor, question, [this, of, before = name](const QStringList& answer) {
         const auto given = valuesFrom(answer.front());
         if (!given)
             return;
+        std::string key = before;
+        if (!key.empty() && given->entries.size() == 1 && given->entries.front().first != key) {
+            document_.rename(scene::Thing::value, key, given->entries.front().first);
+            key = given->entries.front().first;
+        }
         const auto change = [&](scene::Named<scene::Scalar>& all) {
-            const auto old = std::ranges::find(all.entries, name, &std::pair<std::string, scene::Scalar>::first);
-            if (name.empty() || old == all.entries.end()) {
-                for (const auto& [key, value] : given->entries)
-                    all.set(key, value);
+            const auto old = std::ranges::find(all.entries, key, &std::pair<std::string, scene::Scalar>::first);
+            if (key.empty() || old == all.entries.end()) {
+                for (const auto& entry : given->entries)
+                    all.set(entry.first, entry.second);
             } else if (given->entries.empty()) {
                 all.entries.erase(old);
             } else {
-                const auto& [key, value] = given->entries.front();
-                if (key != name)
-                    std::erase_if(all.entries, [&](const auto& entry) { return entry.first == key; });
-                *std::ranges::find(all.entries, name, &std::pair<std::string, scene::Scalar>::first) = {key, value};
+                old->second = given->entries.front().second;
             }
         };
         if (of.piece)
@@ -181,6 +202,10 @@ void PieceCard::editValues(ValuesOf of, const std::string& name, QWidget* anchor
 void PieceCard::buildSceneView(QVBoxLayout* column)
 {
     const scene::Scene& scene = document_.scene();
+    const auto placeOf = [](SlotButton* button, std::string_view kind, std::string_view key) {
+        mark(button, kind, key);
+        return button;
+    };
     const auto askNumbers = [this](SlotButton* button, const QString& title, const QString& typed, int count,
                                    const QString& step, auto set) {
         connect(button, &SlotButton::clicked, this, [this, button, title, typed, count, step, set] {
@@ -200,18 +225,22 @@ void PieceCard::buildSceneView(QVBoxLayout* column)
         });
     };
     using Numbers = std::vector<double>;
-    auto* line = new FlowLayout{nullptr, 6};
-    word(line, tr("the view is"), true);
-    askNumbers(slot(line, QStringLiteral("camera height"), numberText(scene.camera.height, scene::Unit::metres)),
-               tr("Height of the view, m; it is 1.6 times as wide"), QString::number(scene.camera.height), 1,
-               tr("Change the view"), [](scene::Scene& changed, const Numbers& n) {
+    auto* line = row(column, tr("view"));
+    word(line, tr("is"), true);
+    SlotButton* high =
+        slot(line, QStringLiteral("camera height"), numberText(scene.camera.height, scene::Unit::metres));
+    mark(high, "scene", "camera");
+    askNumbers(placeOf(high, "camera", "height"), tr("Height of the view, m; it is 1.6 times as wide"),
+               QString::number(scene.camera.height), 1, tr("Change the view"),
+               [](scene::Scene& changed, const Numbers& n) {
                    changed.camera.height = n[0];
                    return n[0] > 0;
                });
     word(line, tr("high around"), true);
     const QString middle = QStringLiteral("%1, %2").arg(scene.camera.at.x).arg(scene.camera.at.y);
-    askNumbers(slot(line, QStringLiteral("camera at"), middle), tr("Middle of the view: x, y in m"), middle, 2,
-               tr("Change the view"), [](scene::Scene& changed, const Numbers& n) {
+    askNumbers(placeOf(slot(line, QStringLiteral("camera at"), middle), "camera", "at"),
+               tr("Middle of the view: x, y in m"), middle, 2, tr("Change the view"),
+               [](scene::Scene& changed, const Numbers& n) {
                    changed.camera.at = {n[0], n[1]};
                    return true;
                });
@@ -219,6 +248,7 @@ void PieceCard::buildSceneView(QVBoxLayout* column)
                               scene.camera.follow.empty() ? tr("following nothing")
                                                           : tr("following %1").arg(toText(scene.camera.follow)),
                               scene.camera.follow.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+    mark(follow, "camera", "follow");
     connect(follow, &SlotButton::clicked, this, [this, follow] {
         Question question;
         question.title = tr("Which piece the view follows");
@@ -231,19 +261,21 @@ void PieceCard::buildSceneView(QVBoxLayout* column)
             });
         });
     });
-    column->addLayout(line);
-    auto* more = new FlowLayout{nullptr, 6};
-    word(more, tr("a drag begins after"), true);
-    askNumbers(slot(more, QStringLiteral("drag start"), numberText(scene.dragStart, scene::Unit::metres)),
+    auto* more = row(column, tr("pointer"));
+    word(more, tr("begins a drag after"), true);
+    askNumbers(placeOf(slot(more, QStringLiteral("drag start"), numberText(scene.dragStart, scene::Unit::metres)),
+                       "scene", "dragStart"),
                tr("How far the pointer goes before that is a drag, m"), QString::number(scene.dragStart), 1,
                tr("Change when a drag begins"), [](scene::Scene& changed, const Numbers& n) {
                    changed.dragStart = n[0];
                    return n[0] >= 0;
                });
-    word(more, tr("signals told outside"), true);
+    more = row(column, tr("tells"));
+    word(more, tr("outside the signals"), true);
     SlotButton* outgoing =
         slot(more, QStringLiteral("outgoing"), scene.outgoing.empty() ? QStringLiteral("+") : listed(scene.outgoing),
              scene.outgoing.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+    mark(outgoing, "scene", "outgoing");
     outgoing->setToolTip(tr("Sent as OSC messages while recording, if OSC is on (Desk)"));
     connect(outgoing, &SlotButton::clicked, this, [this, outgoing] {
         Question question;
@@ -261,7 +293,6 @@ void PieceCard::buildSceneView(QVBoxLayout* column)
             });
         });
     });
-    column->addLayout(more);
 }
 
 /// With nothing selected: the scene's own phases, kits and routines.
@@ -269,14 +300,13 @@ void PieceCard::buildScene(QVBoxLayout* column)
 {
     const scene::Scene& scene = document_.scene();
     buildSettings(column);
-    auto* values = new FlowLayout{nullptr, 6};
-    buildValues(values, {nullptr, &scene::Scene::variables});
-    column->addLayout(values);
-    auto* line = new FlowLayout{nullptr, 6};
-    word(line, tr("phases"), true);
+    buildValues(row(column, tr("holds")), {nullptr, &scene::Scene::variables});
+    auto* line = row(column, tr("lives"));
+    word(line, tr("in phases"), true);
     SlotButton* phases =
         slot(line, QStringLiteral("scene phases"), scene.phases.empty() ? QStringLiteral("+") : listed(scene.phases),
              scene.phases.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+    mark(phases, "scene", "phases");
     connect(phases, &SlotButton::clicked, this, [this, phases] {
         SlotPopup::ask(phases,
                        wordsQuestion(tr("Phases of the scene, with commas between; it starts in the first"),
@@ -286,9 +316,10 @@ void PieceCard::buildScene(QVBoxLayout* column)
                                           [&](scene::Scene& changed) { changed.phases = wordsIn(answer.front()); });
                        });
     });
-    word(line, tr("kits"), true);
+    word(line, tr("with kits"), true);
     SlotButton* kits = slot(line, QStringLiteral("kits"), scene.kits.empty() ? QStringLiteral("+") : listed(scene.kits),
                             scene.kits.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+    mark(kits, "scene", "kits");
     connect(kits, &SlotButton::clicked, this, [this, kits] {
         Question question;
         question.title = tr("Kit files beside the scene, with commas between");
@@ -300,7 +331,6 @@ void PieceCard::buildScene(QVBoxLayout* column)
                            [&](scene::Scene& changed) { changed.kits = wordsIn(answer.front()); });
         });
     });
-    column->addLayout(line);
     buildSceneView(column);
     if (!scene.loaded.list)
         return;

@@ -9,6 +9,7 @@
 #include "app/ui/words.h"
 #include "geometry/vec.h"
 #include "scene/templates.h"
+#include "world/outline.h"
 
 #include <QMenu>
 #include <QVBoxLayout>
@@ -40,9 +41,10 @@ scene::Traced tracedFrom(Document& document, const scene::Piece& piece)
 void PieceCard::buildShape(QVBoxLayout* column, std::size_t index)
 {
     const scene::Shape& shape = shown_.shapes[index];
-    auto* line = new FlowLayout{nullptr, 6};
+    auto* line = row(column, tr("shape"));
     const QString name = QStringLiteral("shape %1 ").arg(index);
     SlotButton* role = slot(line, name + QStringLiteral("role"), toText(scene::wordOf(shape.role)));
+    mark(role, "shape", "role");
     connect(role, &SlotButton::clicked, this, [this, index] {
         edit(tr("Change the role of a shape of %1"), [&](scene::Piece& piece) {
             scene::Shape& target = piece.shapes[index];
@@ -51,6 +53,7 @@ void PieceCard::buildShape(QVBoxLayout* column, std::size_t index)
     });
     SlotButton* id = slot(line, name + QStringLiteral("id"), shape.id.empty() ? tr("name it") : toText(shape.id),
                           shape.id.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+    mark(id, "shape", "id");
     connect(id, &SlotButton::clicked, this, [this, index, id] {
         Question question;
         question.title = tr("Name of the shape");
@@ -74,16 +77,13 @@ void PieceCard::buildShape(QVBoxLayout* column, std::size_t index)
     if (shape.at != scene::Vec{0, 0} || shown_.shapes.size() > 1) {
         word(line, tr("offset"), true);
         SlotButton* offset = slot(line, name + QStringLiteral("offset"), tr("%1 m").arg(pair(shape.at)));
-        connect(offset, &SlotButton::clicked, this, [this, index, offset, at = shape.at] {
-            editNumbers(offset, tr("Offset from the piece: x, y in m"), pair(at), 2, -1e9, false,
-                        tr("Move a shape of %1"), [index](scene::Piece& piece, const std::vector<double>& n) {
-                            piece.shapes[index].at = {n[0], n[1]};
-                        });
-        });
+        mark(offset, "shape", "at");
+        connect(offset, &SlotButton::clicked, this, [this, index, offset] { editOffset(index, offset); });
     }
     if (shape.turn != 0) {
         word(line, tr("turned"), true);
         SlotButton* turn = slot(line, name + QStringLiteral("turn"), numberText(shape.turn, scene::Unit::degrees));
+        mark(turn, "shape", "turn");
         connect(turn, &SlotButton::clicked, this, [this, index, turn, now = shape.turn] {
             editNumbers(turn, tr("Turned against the piece, degrees"), QString::number(now), 1, -1e9, false,
                         tr("Turn a shape of %1"), [index](scene::Piece& piece, const std::vector<double>& n) {
@@ -94,24 +94,27 @@ void PieceCard::buildShape(QVBoxLayout* column, std::size_t index)
     if (!shape.group.empty()) {
         word(line, tr("group"), true);
         SlotButton* own = slot(line, name + QStringLiteral("group"), toText(shape.group));
+        mark(own, "shape", "group");
         connect(own, &SlotButton::clicked, this, [this, index, own] { shapeMenu(index, own); });
     }
-    if (!shape.enabled)
-        word(line, tr("disabled"), true);
-    if (shape.role == scene::Role::zone) {
+    if (!shape.enabled) {
+        SlotButton* off = slot(line, name + QStringLiteral("enabled"), tr("disabled"));
+        mark(off, "shape", "enabled");
+        connect(off, &SlotButton::clicked, this, [this, index] {
+            edit(tr("Enable a shape of %1"), [index](scene::Piece& piece) { piece.shapes[index].enabled = true; });
+        });
+    }
+    if (shape.role == scene::Role::zone && (shape.margin != 0 || showsAll())) {
         word(line, tr("margin"), true);
         SlotButton* margin = slot(line, name + QStringLiteral("margin"), numberText(shape.margin, scene::Unit::metres),
                                   shape.margin == 0 ? SlotButton::Kind::offer : SlotButton::Kind::filled);
-        connect(margin, &SlotButton::clicked, this, [this, index, margin, now = shape.margin] {
-            editNumbers(
-                margin, tr("A visitor has left only when it is this far away, m"), QString::number(now), 1, 0, false,
-                tr("Change the margin of %1"),
-                [index](scene::Piece& piece, const std::vector<double>& n) { piece.shapes[index].margin = n[0]; });
-        });
+        mark(margin, "shape", "margin");
+        connect(margin, &SlotButton::clicked, this, [this, index, margin] { editMargin(index, margin); });
     }
     const auto grip = [&](bool friction, const QString& key, const QString& label, double value) {
         word(line, label, true);
         SlotButton* button = slot(line, name + key, QString::number(value));
+        mark(button, "shape", key.toStdString());
         connect(button, &SlotButton::clicked, this,
                 [this, index, friction, button] { editSurface(index, friction, button); });
     };
@@ -123,12 +126,12 @@ void PieceCard::buildShape(QVBoxLayout* column, std::size_t index)
         word(line, tr("heights"), true);
         SlotButton* band =
             slot(line, name + QStringLiteral("band"), tr("%1 to %2 m").arg((*shape.band)[0]).arg((*shape.band)[1]));
+        mark(band, "shape", "band");
         connect(band, &SlotButton::clicked, this, [this, index, band] { editBand(index, band); });
     }
     SlotButton* more = slot(line, name + QStringLiteral("more"), QStringLiteral("⋯"), SlotButton::Kind::action);
     more->setAccessibleName(tr("More about shape %1").arg(toText(scene::shapeName(shown_, index))));
     connect(more, &SlotButton::clicked, this, [this, index, more] { shapeMenu(index, more); });
-    column->addLayout(line);
 }
 
 void PieceCard::buildGeometry(FlowLayout* line, std::size_t index, const QString& name)
@@ -137,6 +140,7 @@ void PieceCard::buildGeometry(FlowLayout* line, std::size_t index, const QString
     if (const auto* circle = std::get_if<scene::Circle>(&shape.geometry)) {
         word(line, tr("circle"), true);
         SlotButton* radius = slot(line, name + QStringLiteral("size"), tr("r %1 m").arg(circle->radius));
+        mark(radius, "circle", "radius");
         connect(radius, &SlotButton::clicked, this, [this, index, radius, now = circle->radius] {
             editNumbers(radius, tr("Radius, m"), QString::number(now), 1, 0, true, tr("Size %1"),
                         [index](scene::Piece& piece, const std::vector<double>& n) {
@@ -147,6 +151,7 @@ void PieceCard::buildGeometry(FlowLayout* line, std::size_t index, const QString
         const scene::Vec size = rectangle->size;
         word(line, tr("box"), true);
         SlotButton* box = slot(line, name + QStringLiteral("size"), tr("%1 × %2 m").arg(size.x).arg(size.y));
+        mark(box, "box", "size");
         connect(box, &SlotButton::clicked, this, [this, index, box, size] {
             editNumbers(box, tr("Width × height, m"), tr("%1 × %2").arg(size.x).arg(size.y), 2, 0, true, tr("Size %1"),
                         [index](scene::Piece& piece, const std::vector<double>& n) {
@@ -158,6 +163,7 @@ void PieceCard::buildGeometry(FlowLayout* line, std::size_t index, const QString
         const double length = glm::length(capsule->to - capsule->from);
         SlotButton* size =
             slot(line, name + QStringLiteral("size"), tr("%1 m, r %2 m").arg(length, 0, 'g', 4).arg(capsule->radius));
+        mark(size, "capsule", "radius");
         connect(size, &SlotButton::clicked, this, [this, index, size, now = *capsule, length] {
             editNumbers(size, tr("Length, radius in m"),
                         QStringLiteral("%1, %2").arg(length, 0, 'g', 6).arg(now.radius), 2, 0, true, tr("Size %1"),
@@ -167,12 +173,25 @@ void PieceCard::buildGeometry(FlowLayout* line, std::size_t index, const QString
                             piece.shapes[index].geometry = scene::Capsule{middle - half, middle + half, n[1]};
                         });
         });
+        word(line, tr("ends"), true);
+        SlotButton* ends = slot(line, name + QStringLiteral("ends"),
+                                QStringLiteral("%1; %2").arg(pair(capsule->from), pair(capsule->to)));
+        mark(ends, "capsule", "from");
+        mark(ends, "capsule", "to");
+        connect(ends, &SlotButton::clicked, this, [this, index, ends, now = *capsule] {
+            editNumbers(ends, tr("Its two ends: x, y, x, y in m from the piece"),
+                        QStringLiteral("%1, %2").arg(pair(now.from), pair(now.to)), 4, -1e9, false, tr("Bend %1"),
+                        [index, now](scene::Piece& piece, const std::vector<double>& n) {
+                            piece.shapes[index].geometry = scene::Capsule{{n[0], n[1]}, {n[2], n[3]}, now.radius};
+                        });
+        });
     } else if (const auto* traced = std::get_if<scene::Traced>(&shape.geometry)) {
         buildTraced(line, index, *traced, name);
     } else if (const auto* points = scene::pointsOf(shape.geometry)) {
         word(line, toText(scene::kindOf(shape.geometry)), true);
         SlotButton* corners =
             slot(line, name + QStringLiteral("points"), counted(points->size(), tr("corner"), tr("corners")));
+        mark(corners, scene::kindOf(shape.geometry), "points");
         connect(corners, &SlotButton::clicked, this, [this, index, corners] {
             Question question;
             question.title = tr("Corners: x, y; x, y; … in m from the piece");
@@ -200,6 +219,7 @@ void PieceCard::buildGeometry(FlowLayout* line, std::size_t index, const QString
         if (const auto* bar = std::get_if<scene::Line>(&shape.geometry); bar && points->size() > 2) {
             SlotButton* closed = slot(line, name + QStringLiteral("closed"), bar->closed ? tr("closed") : tr("open"),
                                       SlotButton::Kind::offer);
+            mark(closed, "line", "closed");
             connect(closed, &SlotButton::clicked, this, [this, index] {
                 edit(tr("Close or open %1"), [index](scene::Piece& piece) {
                     auto& target = std::get<scene::Line>(piece.shapes[index].geometry);
@@ -215,6 +235,7 @@ void PieceCard::buildTraced(FlowLayout* line, std::size_t index, const scene::Tr
     word(line, tr("traced from"), true);
     SlotButton* image =
         slot(line, name + QStringLiteral("image"), traced.image.empty() ? tr("its look") : toText(traced.image));
+    mark(image, "traced", "image");
     connect(image, &SlotButton::clicked, this, [this, index, image] {
         Question question;
         question.title = tr("Picture to trace, a PNG beside the scene");
@@ -233,15 +254,81 @@ void PieceCard::buildTraced(FlowLayout* line, std::size_t index, const scene::Tr
         colours << toText(colour.code);
     SlotButton* colour = slot(line, name + QStringLiteral("colour"), colours.join(QStringLiteral(", ")));
     colour->setToolTip(tr("Pick the colour in the picture, and how far it may be off"));
+    mark(colour, "traced", "colour");
+    mark(colour, "traced", "tolerance");
     connect(colour, &SlotButton::clicked, this,
             [this, index, colour] { TracePicker::open(colour, document_, shown_.id, index); });
     word(line, tr("within %1").arg(traced.tolerance), true);
     SlotButton* box = slot(line, name + QStringLiteral("size"), tr("%1 × %2 m").arg(traced.size.x).arg(traced.size.y));
+    mark(box, "traced", "size");
     connect(box, &SlotButton::clicked, this, [this, index, box, size = traced.size] {
         editNumbers(box, tr("Width × height of the whole picture, m"), tr("%1 × %2").arg(size.x).arg(size.y), 2, 0,
                     true, tr("Size %1"), [index](scene::Piece& piece, const std::vector<double>& n) {
                         std::get<scene::Traced>(piece.shapes[index].geometry).size = {n[0], n[1]};
                     });
+    });
+}
+
+void PieceCard::editOffset(std::size_t index, QWidget* anchor)
+{
+    editNumbers(anchor, tr("Offset from the piece: x, y in m"), pair(shown_.shapes[index].at), 2, -1e9, false,
+                tr("Move a shape of %1"), [index](scene::Piece& piece, const std::vector<double>& n) {
+                    piece.shapes[index].at = {n[0], n[1]};
+                });
+}
+
+void PieceCard::editMargin(std::size_t index, QWidget* anchor)
+{
+    editNumbers(anchor, tr("A visitor has left only when it is this far away, m"),
+                QString::number(shown_.shapes[index].margin), 1, 0, false, tr("Change the margin of %1"),
+                [index](scene::Piece& piece, const std::vector<double>& n) { piece.shapes[index].margin = n[0]; });
+}
+
+namespace {
+
+/// A shape of another kind that is about as large, in the same place.
+scene::Geometry geometryLike(const scene::Geometry& old, const QString& kind)
+{
+    scene::Shape bare;
+    bare.geometry = old;
+    const geometry::Bounds bounds = world::boundsOf(bare, {});
+    const scene::Vec size = bounds.high - bounds.low;
+    const scene::Vec middle = (bounds.low + bounds.high) * 0.5;
+    const auto rounded = [](double length) { return std::max(0.01, std::round(length * 100) / 100); };
+    if (kind == QLatin1String("circle"))
+        return scene::Circle{rounded(std::max(size.x, size.y) / 2)};
+    if (kind == QLatin1String("box"))
+        return scene::Box{{rounded(size.x), rounded(size.y)}};
+    if (kind == QLatin1String("capsule")) {
+        const bool lies = size.x >= size.y;
+        const double radius = rounded(std::min(size.x, size.y) / 2);
+        const double half = std::max(0.01, std::max(size.x, size.y) / 2 - radius);
+        const scene::Vec way = lies ? scene::Vec{half, 0} : scene::Vec{0, half};
+        return scene::Capsule{middle - way, middle + way, radius};
+    }
+    std::vector<scene::Vec> points{
+        bounds.low, {bounds.high.x, bounds.low.y}, bounds.high, {bounds.low.x, bounds.high.y}};
+    if (const auto* corners = scene::pointsOf(old); corners && corners->size() > 2)
+        points = *corners;
+    if (kind == QLatin1String("polygon"))
+        return scene::Polygon{points};
+    return scene::Line{points, true};
+}
+
+} // namespace
+
+void PieceCard::changeKind(std::size_t index, QWidget* anchor)
+{
+    Question question;
+    question.title = tr("Another kind, about as large");
+    const QString now = toText(scene::kindOf(shown_.shapes[index].geometry));
+    for (const QString& kind : {tr("circle"), tr("box"), tr("capsule"), tr("polygon"), tr("line")})
+        if (kind != now)
+            question.choices.push_back({kind, {}, {}, {}});
+    SlotPopup::ask(anchor, question, [this, index](const QStringList& answer) {
+        edit(tr("Change the kind of a shape of %1"), [&](scene::Piece& piece) {
+            piece.shapes[index].geometry = geometryLike(piece.shapes[index].geometry, answer.front());
+        });
     });
 }
 
@@ -313,7 +400,23 @@ void PieceCard::shapeMenu(std::size_t index, QWidget* anchor)
         menu.addAction(tr("Friction…"), this, [this, index, anchor] { editSurface(index, true, anchor); });
         menu.addAction(tr("Bounce…"), this, [this, index, anchor] { editSurface(index, false, anchor); });
     }
+    if (shape.role == scene::Role::zone)
+        menu.addAction(tr("Margin…"), this, [this, index, anchor] { editMargin(index, anchor); });
     menu.addAction(tr("Heights…"), this, [this, index, anchor] { editBand(index, anchor); });
+    menu.addAction(tr("Offset…"), this, [this, index, anchor] { editOffset(index, anchor); });
+    menu.addAction(tr("Change its kind…"), this, [this, index, anchor] { changeKind(index, anchor); });
+    if (!form && shown_.shapes.size() > 1) {
+        const auto move = [this, index](int by) {
+            edit(tr("Change the order of the shapes of %1"), [index, by](scene::Piece& piece) {
+                std::swap(piece.shapes[index], piece.shapes[static_cast<std::size_t>(static_cast<int>(index) + by)]);
+            });
+            selection_.choosePiece(shown_.id, static_cast<std::size_t>(static_cast<int>(index) + by));
+        };
+        if (index > 0)
+            menu.addAction(tr("Earlier in the list"), this, [move] { move(-1); });
+        if (index + 1 < shown_.shapes.size())
+            menu.addAction(tr("Later in the list"), this, [move] { move(1); });
+    }
     menu.addAction(tr("Turn…"), this, [this, index, anchor] {
         editNumbers(anchor, tr("Turned against the piece, degrees"), QString::number(shown_.shapes[index].turn), 1,
                     -1e9, false, tr("Turn a shape of %1"),

@@ -227,6 +227,8 @@ void SnareCard::buildHead(QVBoxLayout* layout)
         new SlotButton{pinned_ ? QStringLiteral("● ⋯") : QStringLiteral("⋯"), SlotButton::Kind::action, body()};
     more->setObjectName(QStringLiteral("more"));
     more->setAccessibleName(tr("More about snare %1").arg(toText(id_)));
+    mark(name, "snare", "id");
+    mark(state, "snare", "armed");
     connect(more, &SlotButton::clicked, this, [this, more] { showMenu(more->mapToGlobal(QPoint{0, more->height()})); });
     head->addWidget(more);
     layout->addLayout(head);
@@ -239,6 +241,7 @@ void SnareCard::buildNote(QVBoxLayout* layout)
     auto* line = new FlowLayout{nullptr};
     SlotButton* note = slot(line, QStringLiteral("note"), toText(shown_.note), SlotButton::Kind::action);
     note->setToolTip(toText(shown_.note));
+    mark(note, "snare", "note");
     connect(note, &SlotButton::clicked, this, [this, note] { editNote(note); });
     layout->addLayout(line);
 }
@@ -405,6 +408,7 @@ void SnareCard::buildCatch(FlowLayout* line)
         const QString key = parts[i].section(QLatin1Char('}'), 0, 0);
         if (key == QLatin1String("who")) {
             SlotButton* who = slot(line, QStringLiteral("groups"), visitorText(shown_));
+            mark(who, "filter", "groups");
             connect(who, &SlotButton::clicked, this, [this, who] { editGroups(who); });
         } else if (key == QLatin1String("event")) {
             buildEvent(line);
@@ -438,12 +442,15 @@ void SnareCard::buildCatchField(FlowLayout* line, const std::string& key)
                                               : tr("choose…"),
                               text.isEmpty() && !any ? SlotButton::Kind::empty : SlotButton::Kind::filled);
     button->setToolTip(toText(field.about));
+    mark(button, "catch", field.key);
     connect(button, &SlotButton::clicked, this, [this, field, button] {
         const auto check = [catches = shown_.catches, key = field.key](const std::string& json) {
             scene::Catch trial = catches;
             return io::setField(trial, key, json);
         };
-        SlotPopup::ask(button, questionFor(field, document_.scene(), check), [this, field](const QStringList& answer) {
+        Question question = questionFor(field, document_.scene(), check);
+        offerRename(question, button, document_, field);
+        SlotPopup::ask(button, std::move(question), [this, field](const QStringList& answer) {
             edit(tr("Change what %1 catches"),
                  [&](scene::Snare& snare) { io::setField(snare.catches, field.key, jsonFrom(field, answer)); });
         });
@@ -457,6 +464,7 @@ void SnareCard::buildWatch(FlowLayout* line)
     const std::string& now = catches.source.empty() ? catches.watch : catches.source;
     SlotButton* button = slot(line, QStringLiteral("number"), now.empty() ? tr("choose a number") : toText(now),
                               now.empty() ? SlotButton::Kind::empty : SlotButton::Kind::filled);
+    mark(button, "catch", catches.source.empty() ? "watch" : "source");
     connect(button, &SlotButton::clicked, this, [this, button] {
         Question question;
         question.title = tr("Which number");
@@ -485,6 +493,8 @@ void SnareCard::buildWhere(FlowLayout* line)
     SlotButton* button =
         slot(line, QStringLiteral("where"), whereText(catches),
              catches.at.empty() && family == EventFamily::contact ? SlotButton::Kind::empty : SlotButton::Kind::filled);
+    mark(button, "catch", "at");
+    mark(button, "catch", "shape");
     connect(button, &SlotButton::clicked, this, [this, button] {
         Question question;
         question.title = tr("Where it happens");
@@ -507,6 +517,7 @@ void SnareCard::buildWhere(FlowLayout* line)
 void SnareCard::buildEvent(FlowLayout* line)
 {
     SlotButton* button = slot(line, QStringLiteral("event"), eventText(shown_.catches));
+    mark(button, "catch", "event");
     connect(button, &SlotButton::clicked, this, [this, button] { editEvents(button); });
 }
 
@@ -560,6 +571,8 @@ void SnareCard::buildKey(FlowLayout* line)
                           : !catches.source.empty() ? toText(catches.source)
                                                     : tr("any key");
     SlotButton* key = slot(line, QStringLiteral("key"), shown);
+    mark(key, "catch", "key");
+    mark(key, "catch", "source");
     connect(key, &SlotButton::clicked, this, [this, key] {
         Question question;
         question.title = tr("Which key");
@@ -599,6 +612,11 @@ void SnareCard::buildConditions(FlowLayout* line)
         word(line, tr("only"));
     for (const Phrase& phrase : phrases) {
         SlotButton* button = slot(line, phrase.key, phrase.text);
+        if (phrase.key.startsWith(QLatin1String("when.")))
+            for (const char* part : {"left", "is", "right"})
+                mark(button, "condition", part);
+        else if (const ConditionRow* of = conditionRow(phrase.key))
+            mark(button, wordOf(of->part), of->field);
         connect(button, &SlotButton::clicked, this, [this, key = phrase.key, button] { editCondition(key, button); });
     }
     SlotButton* offer = slot(line, QStringLiteral("add condition"), phrases.empty() ? tr("+ only if…") : tr("+ and…"),
@@ -698,6 +716,7 @@ void SnareCard::editCondition(const QString& key, QWidget* anchor)
         question.placeholder = tr("empty: no such condition");
     if (field.kind == io::SlotKind::words || field.kind == io::SlotKind::names)
         question.placeholder = tr("type to find; none: no such condition");
+    offerRename(question, anchor, document_, field);
     SlotPopup::ask(anchor, question, [set, field](const QStringList& answer) { set(jsonFrom(field, answer)); });
 }
 

@@ -90,6 +90,9 @@ class SnareCard : public SentenceCard {
     void offerConditions(QWidget* anchor);
     void offerResponses(QWidget* anchor);
     void offerFields(std::size_t index, QWidget* anchor);
+    /// The look that a `look` has written out, or nullptr.
+    static const scene::Look* lookWrittenIn(const scene::Response& response);
+    void openWrittenLook(std::size_t index, QWidget* anchor);
     void openField(std::size_t index, const std::string& key, QWidget* anchor);
     void responseMenu(std::size_t index, QWidget* anchor);
     void moveResponse(std::size_t from, std::size_t to);

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 /// The responses of a snare card: numbered lines of slots, dragged to reorder.
+#include "app/cards/look_editor.h"
 #include "app/cards/snare_card.h"
+#include "app/slots/naming.h"
 #include "app/slots/script_editor.h"
 #include "app/slots/slot_fill.h"
 #include "app/ui/flow_layout.h"
@@ -11,6 +13,7 @@
 
 #include <QMenu>
 #include <QMouseEvent>
+#include <QPointer>
 #include <QVBoxLayout>
 
 namespace snare::app {
@@ -83,6 +86,7 @@ void SnareCard::buildResponseSlots(FlowLayout* line, std::size_t index)
                     slot(line, QStringLiteral("%1 %2").arg(index + 1).arg(key), text.isEmpty() ? tr("choose…") : text,
                          text.isEmpty() ? SlotButton::Kind::empty : SlotButton::Kind::filled);
                 button->setToolTip(toText(field->about));
+                mark(button, scene::wordOfResponse(response.kind).key, field->key);
                 connect(button, &SlotButton::clicked, this,
                         [this, index, name = std::string(field->key), button] { openField(index, name, button); });
             }
@@ -94,6 +98,8 @@ void SnareCard::buildResponseSlots(FlowLayout* line, std::size_t index)
         word(line, i == 0 ? tr("if") : tr("and"));
         SlotButton* condition =
             slot(line, QStringLiteral("%1 if %2").arg(index + 1).arg(i), conditionText(response.onlyIf[i]));
+        for (const char* key : {"left", "is", "right"})
+            mark(condition, "condition", key);
         connect(condition, &SlotButton::clicked, this,
                 [this, index, i, condition] { editComparison(conditionsOf(index), i, condition); });
     }
@@ -103,6 +109,31 @@ void SnareCard::buildResponseSlots(FlowLayout* line, std::size_t index)
         connect(offer, &SlotButton::clicked, this, [this, index, offer] { offerFields(index, offer); });
     }
 }
+
+namespace {
+
+/// The slot of a catch that must be filled and is not, or empty.
+QString wantedOf(const scene::Catch& catches)
+{
+    if (catches.event.items.empty())
+        return {};
+    switch (scene::familyOf(catches.event.items.front())) {
+    case scene::EventFamily::contact:
+        return catches.at.empty() ? QStringLiteral("where") : QString();
+    case scene::EventFamily::timer:
+        return catches.source.empty() ? QStringLiteral("source") : QString();
+    case scene::EventFamily::watch:
+        return catches.source.empty() && catches.watch.empty() ? QStringLiteral("number") : QString();
+    case scene::EventFamily::call:
+        return catches.name.empty() ? QStringLiteral("name") : QString();
+    case scene::EventFamily::value:
+        return catches.value.empty() ? QStringLiteral("value") : QString();
+    default:
+        return {};
+    }
+}
+
+} // namespace
 
 /// The name of the first slot that a new snare leaves to be filled, or empty.
 QString SnareCard::unfilled() const
@@ -115,6 +146,8 @@ QString SnareCard::unfilled() const
         if (family == scene::EventFamily::key && catches.source.empty() && !catches.at.empty())
             return QStringLiteral("key"); // one was put in so that the snare holds
     }
+    if (const QString wanted = wantedOf(catches); !wanted.isEmpty())
+        return wanted;
     if (shown_.responses.empty())
         return {};
     const scene::Response& response = shown_.responses.front();
@@ -170,8 +203,58 @@ void SnareCard::openField(std::size_t index, const std::string& key, QWidget* an
         question.point = [this, places = field->kind == io::SlotKind::place](auto done) {
             selection_.askOnGround(places, std::move(done));
         };
+    offerRename(question, anchor, document_, *field);
+    if (field->kind == io::SlotKind::look) {
+        const bool isWritten = lookWrittenIn(shown_.responses[index]) != nullptr;
+        question.choices.insert(question.choices.begin(),
+                                {QStringLiteral("*"),
+                                 isWritten ? tr("Change the look that is written here…") : tr("A look written here…"),
+                                 tr("colour, picture, words, glow, frames"),
+                                 {}});
+        SlotPopup::ask(anchor, std::move(question),
+                       [this, set, index, anchor, view = *field](const QStringList& answer) {
+                           if (answer.front() == QLatin1String("*"))
+                               openWrittenLook(index, anchor);
+                           else
+                               set(jsonFrom(view, answer));
+                       });
+        return;
+    }
     SlotPopup::ask(anchor, std::move(question),
                    [set, view = *field](const QStringList& answer) { set(jsonFrom(view, answer)); });
+}
+
+const scene::Look* SnareCard::lookWrittenIn(const scene::Response& response)
+{
+    const auto* change = std::get_if<scene::ChangeLook>(&response.kind);
+    return change ? std::get_if<scene::Look>(&change->to.held) : nullptr;
+}
+
+/// The slots of a look that a response has written out; one is begun if there is none.
+void SnareCard::openWrittenLook(std::size_t index, QWidget* anchor)
+{
+    const auto editLook = [this, index](const std::function<void(scene::Look&)>& change) {
+        edit(tr("Change a look of %1"), [&](scene::Snare& snare) {
+            auto* one =
+                index < snare.responses.size() ? std::get_if<scene::ChangeLook>(&snare.responses[index].kind) : nullptr;
+            if (!one)
+                return;
+            if (!std::holds_alternative<scene::Look>(one->to.held))
+                one->to.held = scene::Look{};
+            change(std::get<scene::Look>(one->to.held));
+        });
+    };
+    if (!lookWrittenIn(shown_.responses[index]))
+        editLook([](scene::Look& look) { look.colour.code = "#1f8a7a"; });
+    const auto get = [this, guard = QPointer<SnareCard>{this}, index]() -> const scene::Look* {
+        if (!guard)
+            return nullptr;
+        const scene::Snare* snare = scene::findSnare(document_.scene(), id_);
+        const scene::Routine* routine = isRoutine() ? scene::findRoutine(document_.scene(), bareName()) : nullptr;
+        const auto* list = snare ? &snare->responses : routine ? &routine->responses : nullptr;
+        return list && index < list->size() ? lookWrittenIn((*list)[index]) : nullptr;
+    };
+    LookPanel::open(anchor, document_, tr("A look that %1 puts on").arg(toText(bareName())), {get, editLook});
 }
 
 void SnareCard::offerFields(std::size_t index, QWidget* anchor)

@@ -139,6 +139,7 @@ void GroundView::setTool(ToolKind kind)
     }
     tool_->cancel();
     forgetTyped();
+    ready_.reset();
     toolKind_ = kind;
     const std::vector<ShapeKind> kinds = kindsOf(kind);
     if (!kinds.empty()) { // each tool goes on with the kind that it laid last
@@ -150,6 +151,13 @@ void GroundView::setTool(ToolKind kind)
     emit toolChanged();
     emit hint(tool_->hint());
     update();
+}
+
+void GroundView::takeReady(scene::Piece piece)
+{
+    setTool(ToolKind::stamp);
+    ready_ = std::move(piece);
+    emit hint(tool_->hint());
 }
 
 void GroundView::setShapeKind(ShapeKind kind)
@@ -513,8 +521,10 @@ bool GroundView::playButton(const QMouseEvent& event, bool down)
 void GroundView::mousePressEvent(QMouseEvent* event)
 {
     setFocus(Qt::MouseFocusReason);
-    if (event->button() == Qt::MiddleButton && stage_.mode() != Stage::Mode::recording) {
+    const bool spacePans = spaceHeld_ && event->button() == Qt::LeftButton;
+    if ((event->button() == Qt::MiddleButton || spacePans) && stage_.mode() != Stage::Mode::recording) {
         panning_ = true;
+        spacePanned_ = true;
         panFrom_ = event->position();
         setCursor(Qt::ClosedHandCursor);
         return;
@@ -578,7 +588,7 @@ void GroundView::mouseReleaseEvent(QMouseEvent* event)
     const Touch touch{event->position(), transform_.toScene(event->position()), event->modifiers()};
     if (playButton(*event, false))
         return;
-    if (event->button() == Qt::MiddleButton) {
+    if (event->button() == Qt::MiddleButton || (panning_ && event->button() == Qt::LeftButton)) {
         panning_ = false;
         setCursor(tool_->cursorAt(touch));
         return;
@@ -630,7 +640,8 @@ bool GroundView::event(QEvent* event)
     // Numbers belong to what is being drawn, Delete to a corner that is chosen.
     if (event->type() == QEvent::ShortcutOverride) {
         const auto* key = static_cast<QKeyEvent*>(event);
-        if (tool_->takesNumbers() && isFigure(*key)) {
+        const bool isSpace = key->key() == Qt::Key_Space && key->modifiers() == Qt::NoModifier;
+        if (isSpace || (tool_->takesNumbers() && isFigure(*key))) {
             event->accept();
             return true;
         }
@@ -662,6 +673,14 @@ void GroundView::keyPressEvent(QKeyEvent* event)
     }
     if (pickDone_ && event->key() == Qt::Key_Escape)
         return endPick();
+    if (event->key() == Qt::Key_Space && event->modifiers() == Qt::NoModifier) {
+        if (!event->isAutoRepeat()) {
+            spaceHeld_ = true;
+            spacePanned_ = false;
+            setCursor(Qt::OpenHandCursor);
+        }
+        return;
+    }
     if (type(*event))
         return;
     const double step = event->modifiers() & Qt::ShiftModifier ? 1 : 0.1;
@@ -728,11 +747,21 @@ void GroundView::keyReleaseEvent(QKeyEvent* event)
         keys_.release(*event);
         return;
     }
+    if (event->key() == Qt::Key_Space && spaceHeld_) {
+        if (event->isAutoRepeat())
+            return;
+        spaceHeld_ = false;
+        unsetCursor();
+        if (!spacePanned_)
+            emit playWanted();
+        return;
+    }
     QWidget::keyReleaseEvent(event);
 }
 
 void GroundView::focusOutEvent(QFocusEvent* event)
 {
+    spaceHeld_ = false;
     keys_.letGo();
     stage_.letGoOfAll(); // P7
     QWidget::focusOutEvent(event);

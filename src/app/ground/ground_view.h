@@ -36,6 +36,9 @@ class GroundView : public QWidget, private ToolContext {
     ShapeKind shapeKind() const override { return shapeKind_; }
     /// The template that the stamp sets down.
     std::string stampName() const override;
+    const std::optional<scene::Piece>& ready() const override { return ready_; }
+    /// The next click lays this piece.
+    void takeReady(scene::Piece piece);
     void setStamp(const std::string& name);
 
     GroundOptions& options() { return options_; }
@@ -85,6 +88,8 @@ class GroundView : public QWidget, private ToolContext {
     void nudge(const Vec& by);
 
   signals:
+    /// Space was tapped; held, it pans.
+    void playWanted();
     /// A thread was clicked: one snare, or several in a bundle.
     void threadClicked(const std::vector<std::size_t>& snares, const QPoint& screenPoint);
     void threadRetargeted(const std::vector<std::size_t>& snares, const QString& from, const QString& to);
@@ -152,6 +157,9 @@ class GroundView : public QWidget, private ToolContext {
     std::optional<std::vector<Vec>> trail_;
     std::optional<QPointF> pointer_;
     QPointF panFrom_;
+    std::optional<scene::Piece> ready_; ///< what the stamp sets down once
+    bool spaceHeld_ = false;
+    bool spacePanned_ = false; ///< since it went down
     bool panning_ = false;
 
     QPointF shaking() const;

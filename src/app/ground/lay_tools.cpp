@@ -78,29 +78,30 @@ class ThreadTool : public GroundTool {
 
 // --- stamp ---------------------------------------------------------------------------------------------------------
 
-/// Sets down pieces of a template.
+/// Sets down pieces: of a template, one after another, or one that is ready.
 class StampTool : public GroundTool {
   public:
     using GroundTool::GroundTool;
 
     void press(const Touch& touch) override
     {
-        if (!form()) {
+        if (!model()) {
             ground_.say(hint());
             return;
         }
-        const Vec at = onGrid(touch.scene, touch.modifiers);
-        scene::Piece piece = scene::stamped(ground_.document().scene(), ground_.stampName());
-        for (int n = 1; piece.id.empty(); ++n) { // ring-1, ring-2, …
-            const std::string next = ground_.stampName() + "-" + std::to_string(n);
-            if (scene::freeId(ground_.document().scene(), next) == next)
-                piece.id = next;
-        }
-        piece.at = at;
-        ground_.placeNew(piece);
-        ground_.document().edit(QObject::tr("Stamp %1").arg(toText(piece.id)),
+        const bool once = ground_.ready().has_value();
+        scene::Piece piece = once ? *ground_.ready() : stamped();
+        piece.at = onGrid(touch.scene, touch.modifiers);
+        const bool pins = piece.pinned;
+        piece.pinned = false;
+        ground_.placeNew(piece); // pins it if the glass is worked on
+        piece.pinned = piece.pinned || pins;
+        ground_.document().edit(once ? QObject::tr("Lay %1").arg(toText(piece.id))
+                                     : QObject::tr("Stamp %1").arg(toText(piece.id)),
                                 [&](scene::Scene& scene) { scene.pieces.push_back(piece); });
         ground_.selection().choosePiece(piece.id);
+        if (once)
+            ground_.setTool(ToolKind::select);
     }
 
     void drag(const Touch& touch) override { hover(touch); }
@@ -120,12 +121,12 @@ class StampTool : public GroundTool {
 
     void paint(QPainter& painter) override
     {
-        if (!at_ || !form())
+        if (!at_ || !model())
             return;
         painter.setOpacity(0.6);
-        const scene::Piece model = form()->model;
-        const geometry::Pose pose{onGrid(at_->scene, at_->modifiers), model.turn};
-        for (const scene::Shape& shape : model.shapes) {
+        const scene::Piece piece = *model();
+        const geometry::Pose pose{onGrid(at_->scene, at_->modifiers), piece.turn};
+        for (const scene::Shape& shape : piece.shapes) {
             const QPainterPath path = shapePath(shape, pose, ground_.transform());
             painter.setPen(QPen{theme().slate, 1.6, Qt::DashLine});
             painter.setBrush(shape.role == scene::Role::solid ? QBrush{theme().solid} : QBrush{Qt::NoBrush});
@@ -137,13 +138,32 @@ class StampTool : public GroundTool {
     Qt::CursorShape cursorAt(const Touch&) override { return Qt::CrossCursor; }
     QString hint() const override
     {
-        if (!form())
+        if (ground_.ready())
+            return QObject::tr("Click where the %1 is to be").arg(toText(ground_.ready()->id));
+        if (!model())
             return QObject::tr("There is no template yet: select a piece and make one of it (Ctrl+T)");
         return QObject::tr("Click to set down a %1; B again takes the next template").arg(toText(ground_.stampName()));
     }
 
   private:
-    const scene::Template* form() const { return scene::findTemplate(ground_.document().scene(), ground_.stampName()); }
+    const scene::Piece* model() const
+    {
+        if (ground_.ready())
+            return &*ground_.ready();
+        const scene::Template* form = scene::findTemplate(ground_.document().scene(), ground_.stampName());
+        return form ? &form->model : nullptr;
+    }
+
+    scene::Piece stamped() const
+    {
+        scene::Piece piece = scene::stamped(ground_.document().scene(), ground_.stampName());
+        for (int n = 1; piece.id.empty(); ++n) { // ring-1, ring-2, …
+            const std::string next = ground_.stampName() + "-" + std::to_string(n);
+            if (scene::freeId(ground_.document().scene(), next) == next)
+                piece.id = next;
+        }
+        return piece;
+    }
 
     std::optional<Touch> at_;
 };

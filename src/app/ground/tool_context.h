@@ -33,6 +33,9 @@ class ToolContext {
     /// The template that the stamp sets down; empty if there is none.
     virtual std::string stampName() const = 0;
 
+    /// The piece that a click sets down instead of one of the template; nothing if none was taken.
+    virtual const std::optional<scene::Piece>& ready() const = 0;
+
     /// Whether a piece is neither locked nor veiled nor under the glass that is worked on.
     virtual bool canPick(const ShownPiece& piece) const = 0;
     /// The topmost piece at a point in m that can be picked; `pixels` widens thin ones.

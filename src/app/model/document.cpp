@@ -193,6 +193,23 @@ void Document::edit(const QString& name, const std::function<void(scene::Scene&)
     push(name, {std::move(next), state_.takes}, gesture);
 }
 
+void Document::rename(scene::Thing kind, const std::string& from, const std::string& to)
+{
+    auto next = std::make_shared<scene::Scene>(scene());
+    scene::rename(*next, kind, from, to);
+    std::vector<NamedTake> takes = state_.takes;
+    for (NamedTake& take : takes) {
+        scene::Take copy = *take.take;
+        if (scene::rename(copy, kind, from, to) > 0)
+            take.take = std::make_shared<const scene::Take>(std::move(copy));
+    }
+    next->pieces.shareWith(scene().pieces);
+    next->snares.shareWith(scene().snares);
+    pictures_->trace(*next);
+    push(tr("Rename %1 to %2").arg(QString::fromStdString(from), QString::fromStdString(to)),
+         {std::move(next), std::move(takes)}, 0);
+}
+
 void Document::takeBack(int gesture)
 {
     const auto* last = static_cast<const Step*>(undo_.command(undo_.index() - 1)); // all commands are steps

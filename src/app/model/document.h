@@ -7,6 +7,7 @@
 #include "app/model/file_states.h"
 #include "io/document.h"
 #include "io/pictures.h"
+#include "scene/mentions.h"
 
 #include <QFileSystemWatcher>
 #include <QObject>
@@ -55,6 +56,9 @@ class Document : public QObject {
     /// Changes the scene as one undo step. Steps with the same `gesture` (not 0) become one: a drag is one step.
     /// A change that leaves the scene as it was makes no step.
     void edit(const QString& name, const std::function<void(scene::Scene&)>& change, int gesture = 0);
+
+    /// Gives something another name; every mention in the scene and in all takes follows. One undo step.
+    void rename(scene::Thing kind, const std::string& from, const std::string& to);
 
     /// A number for the edits of one gesture.
     int newGesture() { return ++lastGesture_; }

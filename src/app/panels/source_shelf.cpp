@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/panels/source_shelf.h"
 
+#include "app/panels/source_panel.h"
 #include "app/ui/key_names.h"
 #include "app/ui/slot_popup.h"
 #include "app/ui/theme.h"
@@ -240,14 +241,16 @@ void SourceShelf::refresh()
             entry.timer = source.id;
             SourcePill* pill = entry.pill;
             letDrag(pill, toText(source.id), {});
-            connect(pill, &SourcePill::clicked, this, [this, id = source.id, pill] { editSource(id, pill); });
+            connect(pill, &SourcePill::clicked, this,
+                    [this, id = source.id, pill] { SourcePanel::open(pill, document_, id); });
         } else if (std::holds_alternative<scene::DialSource>(source.kind)) {
             Entry& entry =
                 add(toText(source.id), tr("Dial; while recording, turn the wheel over it; click to change it"));
             entry.dial = source.id;
             SourcePill* pill = entry.pill;
             letDrag(pill, toText(source.id), {});
-            connect(pill, &SourcePill::clicked, this, [this, id = source.id, pill] { editSource(id, pill); });
+            connect(pill, &SourcePill::clicked, this,
+                    [this, id = source.id, pill] { SourcePanel::open(pill, document_, id); });
             connect(pill, &SourcePill::turned, this, [this, id = source.id](int steps) { turnDial(id, steps); });
         } else if (const auto* call = std::get_if<scene::CallSource>(&source.kind)) {
             Entry& entry = add(tr("call %1").arg(toText(call->name)),
@@ -259,7 +262,7 @@ void SourceShelf::refresh()
                 if (stage_.mode() == Stage::Mode::recording)
                     stage_.call(made.name, made.values);
                 else
-                    editSource(id, pill);
+                    SourcePanel::open(pill, document_, id);
             });
         } else {
             const auto& keys = std::get<scene::KeySource>(source.kind).keys;
@@ -271,6 +274,11 @@ void SourceShelf::refresh()
             entry.keys = keys;
             playable(entry);
             letDrag(entry.pill, toText(source.id), {});
+            SourcePill* pill = entry.pill;
+            connect(pill, &SourcePill::clicked, this, [this, id = source.id, pill] {
+                if (stage_.mode() != Stage::Mode::recording)
+                    SourcePanel::open(pill, document_, id);
+            });
         }
     }
     auto* offer = new SourcePill{tr("+ source"), true, row_};
@@ -340,6 +348,8 @@ void SourceShelf::letDrag(SourcePill* pill, const QString& source, const QString
     connect(pill, &SourcePill::dropped, this,
             [this, source, key](const QPoint& at) { emit threadDropped(source, key, at); });
     pill->setToolTip(pill->toolTip() + tr("; drag it to a piece to draw a thread"));
+    if (!source.isEmpty())
+        pill->setObjectName(QStringLiteral("source ") + source);
 }
 
 void SourceShelf::offerSource()
@@ -366,84 +376,15 @@ void SourceShelf::offerSource()
             source.kind = scene::KeySource{{"e", "Return"}};
         document_.edit(tr("Add source %1").arg(toText(source.id)),
                        [&](scene::Scene& scene) { scene.sources.push_back(source); });
+        if (auto* pill = findChild<QWidget*>(QStringLiteral("source ") + toText(source.id)))
+            SourcePanel::open(pill, document_, source.id);
     });
 }
 
-void SourceShelf::editSource(const std::string& id, QWidget* anchor)
+void SourceShelf::openSource(const std::string& source)
 {
-    const scene::Source* source = scene::findSource(document_.scene(), id);
-    if (const auto* dial = source ? std::get_if<scene::DialSource>(&source->kind) : nullptr)
-        return editDial(id, *dial, anchor);
-    if (const auto* call = source ? std::get_if<scene::CallSource>(&source->kind) : nullptr)
-        return editCall(id, *call, anchor);
-    const auto* timer = source ? std::get_if<scene::TimerSource>(&source->kind) : nullptr;
-    if (!timer)
-        return;
-    Question question;
-    question.title = tr("%1 elapses every … s").arg(toText(id));
-    question.freeText = true;
-    question.typed = QString::number(timer->every);
-    question.check = [](const QStringList& answer) {
-        bool fine = false;
-        const double value = answer.front().toDouble(&fine);
-        return fine && value > 0 && value < 1e6 ? QString() : tr("A number above 0");
-    };
-    SlotPopup::ask(anchor, question, [this, id](const QStringList& answer) {
-        document_.edit(tr("Change timer %1").arg(toText(id)), [&](scene::Scene& scene) {
-            for (scene::Source& one : scene.sources)
-                if (one.id == id)
-                    std::get<scene::TimerSource>(one.kind).every = answer.front().toDouble();
-        });
-    });
-}
-
-template <class Change> void SourceShelf::change(const std::string& id, Change&& change)
-{
-    document_.edit(tr("Change source %1").arg(toText(id)), [&](scene::Scene& scene) {
-        for (scene::Source& one : scene.sources)
-            if (one.id == id)
-                change(one);
-    });
-}
-
-void SourceShelf::editDial(const std::string& id, const scene::DialSource& dial, QWidget* anchor)
-{
-    Question question;
-    question.title = tr("%1: lowest, highest, and where it starts").arg(toText(id));
-    question.freeText = true;
-    question.typed = QStringLiteral("%1, %2, %3").arg(dial.low).arg(dial.high).arg(dial.value);
-    question.check = [](const QStringList& answer) {
-        const auto numbers = numbersIn(answer.front(), 3);
-        return numbers && (*numbers)[0] < (*numbers)[1] ? QString() : tr("Three numbers, the lowest first: 0, 4, 1");
-    };
-    SlotPopup::ask(anchor, question, [this, id](const QStringList& answer) {
-        const auto numbers = *numbersIn(answer.front(), 3);
-        change(id, [&](scene::Source& source) { source.kind = scene::DialSource{numbers[0], numbers[1], numbers[2]}; });
-    });
-}
-
-void SourceShelf::editCall(const std::string& id, const scene::CallSource& call, QWidget* anchor)
-{
-    Question question;
-    question.title = tr("The call's name, then its values: hail, vessel = ketch");
-    question.freeText = true;
-    question.typed = toText(call.name);
-    if (!call.values.empty())
-        question.typed += QStringLiteral(", ") + valuesText(call.values);
-    const auto read = [](const QString& typed) -> std::optional<scene::CallSource> {
-        const QStringList parts = partsOf(typed);
-        if (parts.isEmpty() || !scene::isId(parts.front().toStdString()))
-            return std::nullopt;
-        const auto values = valuesFrom(parts.mid(1).join(QLatin1Char(',')));
-        return values ? std::optional(scene::CallSource{parts.front().toStdString(), *values}) : std::nullopt;
-    };
-    question.check = [read](const QStringList& answer) {
-        return read(answer.front()) ? QString() : tr("A name, then name = value, with commas between");
-    };
-    SlotPopup::ask(anchor, question, [this, id, read](const QStringList& answer) {
-        if (const auto made = read(answer.front()))
-            change(id, [&](scene::Source& source) { source.kind = *made; });
-    });
+    if (auto* pill = findChild<QWidget*>(QStringLiteral("source ") + toText(source)))
+        SourcePanel::open(pill, document_, source);
 }
 
 } // namespace snare::app

@@ -60,6 +60,9 @@ class SourceShelf : public QWidget {
     /// A narrow window cuts it; the wheel brings the rest into view.
     QSize minimumSizeHint() const override { return {200, 34}; }
 
+    /// The panel of a source, below its pill.
+    void openSource(const std::string& source);
+
   signals:
     /// A thread is drawn from a source of the shelf: its id, or a key's name.
     void threadDragged(const QPoint& fromScreen, const QPoint& toScreen);
@@ -81,11 +84,7 @@ class SourceShelf : public QWidget {
     void refreshLive();
     double dialNow(const std::string& id) const;
     void turnDial(const std::string& id, int steps);
-    template <class Change> void change(const std::string& id, Change&& change);
-    void editDial(const std::string& id, const scene::DialSource& dial, QWidget* anchor);
-    void editCall(const std::string& id, const scene::CallSource& call, QWidget* anchor);
     void letDrag(SourcePill* pill, const QString& source, const QString& key);
-    void editSource(const std::string& id, QWidget* anchor);
     Entry& add(const QString& text, const QString& tip);
 
     Document& document_;

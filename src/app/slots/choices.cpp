@@ -114,14 +114,8 @@ std::vector<Choice> lookChoices(const scene::Scene& scene)
 {
     std::vector<Choice> choices{{QStringLiteral("next"), QObject::tr("the next one"), {}, {}},
                                 {QStringLiteral("plain"), QObject::tr("plain"), QObject::tr("as at the start"), {}}};
-    const auto colour = [&](const QColor& code, const QString& name) {
-        choices.push_back({code.name(), name, code.name(), QObject::tr("colour")});
-    };
-    colour(theme().mint, QObject::tr("mint"));
-    colour(theme().coral, QObject::tr("coral"));
-    colour(theme().ochre, QObject::tr("ochre"));
-    colour(theme().blue, QObject::tr("blue"));
-    colour(theme().plum, QObject::tr("plum"));
+    for (Choice& colour : colourChoices())
+        choices.push_back(std::move(colour));
     for (const scene::Piece& piece : scene.pieces)
         for (const auto& [name, look] : piece.looks.entries)
             choices.push_back({toText(name), {}, QObject::tr("a look of %1").arg(toText(piece.id)), {}});
@@ -129,6 +123,24 @@ std::vector<Choice> lookChoices(const scene::Scene& scene)
 }
 
 } // namespace
+
+std::vector<Choice> colourChoices()
+{
+    const Theme light; // the same in a dark window: it is the scene that gets them
+    std::vector<Choice> choices;
+    const auto colour = [&](const QColor& code, const QString& name) {
+        choices.push_back({code.name(), name, code.name(), QObject::tr("colour"), false, code});
+    };
+    colour(light.mint, QObject::tr("mint"));
+    colour(light.coral, QObject::tr("coral"));
+    colour(light.ochre, QObject::tr("ochre"));
+    colour(light.blue, QObject::tr("blue"));
+    colour(light.plum, QObject::tr("plum"));
+    colour(light.slate, QObject::tr("slate"));
+    colour(light.paper, QObject::tr("white"));
+    colour(light.ink, QObject::tr("ink"));
+    return choices;
+}
 
 std::vector<Choice> phaseChoices(const scene::Scene& scene, bool withScene)
 {
@@ -343,6 +355,8 @@ std::vector<Choice> choicesFor(const FieldView& field, const scene::Scene& scene
         return propertyChoices(scene);
     case Refers::property:
         return pathsToChoose(scene);
+    case Refers::colour:
+        return colourChoices();
     case Refers::look:
         return lookChoices(scene);
     case Refers::form:

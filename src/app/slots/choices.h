@@ -13,6 +13,8 @@ namespace snare::app {
 /// All that a field can be filled with: what it refers to, its own words, and ways to work a value out.
 std::vector<Choice> choicesFor(const io::FieldView& field, const scene::Scene& scene);
 
+/// A few colours for what is drawn; others are typed.
+std::vector<Choice> colourChoices();
 std::vector<Choice> pieceChoices(const scene::Scene& scene);
 std::vector<Choice> groupChoices(const scene::Scene& scene);
 

@@ -29,6 +29,8 @@ constexpr std::array rows{
                  "stay interval repeat"},
     ConditionRow{"band", SnarePart::catches, "band", N("steady by %1"), N("steady: how far back it must go first"),
                  "hysteresis edge flicker level"},
+    ConditionRow{"groups", SnarePart::filter, "groups", N("of group %1"), N("the visitor is of certain groups"),
+                 "filter kind who"},
     ConditionRow{"tags.any", SnarePart::tags, "any", N("has tag %1"), N("the visitor has a tag"), "filter kind who"},
     ConditionRow{"tags.all", SnarePart::tags, "all", N("has tags %1"), N("the visitor has all of some tags"),
                  "filter kind who"},
@@ -106,6 +108,8 @@ bool fits(const ConditionRow& row, const scene::Snare& snare)
         return family == EventFamily::pointer || family == EventFamily::contact;
     if (key == "band")
         return family == EventFamily::watch;
+    if (key == "groups") // who comes in, leaves or is dropped stands at the front of the sentence
+        return family != EventFamily::contact && kind != scene::EventKind::drop;
     if (key == "side" || key == "manner")
         return family == EventFamily::contact;
     if (key == "each")
@@ -114,6 +118,25 @@ bool fits(const ConditionRow& row, const scene::Snare& snare)
 }
 
 } // namespace
+
+std::string_view wordOf(SnarePart part)
+{
+    switch (part) {
+    case SnarePart::snare:
+        return "snare";
+    case SnarePart::catches:
+        return "catch";
+    case SnarePart::filter:
+        return "filter";
+    case SnarePart::tags:
+        return "tags";
+    case SnarePart::speed:
+        return "speed";
+    case SnarePart::gate:
+        return "gate";
+    }
+    return {};
+}
 
 const ConditionRow* conditionRow(const QString& key)
 {
@@ -146,7 +169,8 @@ std::vector<Phrase> filterPhrases(const scene::Snare& snare)
         if (std::string_view(row.key) == "limit")
             addConditions(); // the filter ends here, the gate begins
         const io::FieldView field = fieldOf(snare, row);
-        if (!field.set)
+        const bool isAtTheFront = std::string_view(row.key) == "groups" && !fits(row, snare);
+        if (!field.set || isAtTheFront)
             continue;
         QString text = QObject::tr(row.phrase);
         if (std::string_view(row.key) == "limit" && snare.gate.limit == 1)
@@ -193,7 +217,7 @@ QString plainSentence(const scene::Snare& snare)
         words << phrase.text;
     for (const scene::Response& response : snare.responses) {
         words << toText(scene::wordOfResponse(response.kind).key);
-        for (const FieldView& field : io::fieldsOf(response))
+        for (const io::FieldView& field : io::fieldsOf(response))
             if (field.set || field.required)
                 words << slotText(field);
     }

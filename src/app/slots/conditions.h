@@ -11,6 +11,9 @@ namespace snare::app {
 /// Which part of a snare a row belongs to.
 enum class SnarePart { snare, catches, filter, tags, speed, gate };
 
+/// The word of the part's table: "filter".
+std::string_view wordOf(SnarePart part);
+
 struct ConditionRow {
     const char* key; ///< of its slot
     SnarePart part;

@@ -3,6 +3,7 @@
 
 #include "app/ui/slot_popup.h"
 #include "app/ui/text.h"
+#include "io/writer.h"
 
 #include <QObject>
 
@@ -29,10 +30,51 @@ void askForName(QWidget* anchor, Document& document, scene::Thing kind, const st
         const std::string to = answer.front().toStdString();
         if (to == name)
             return;
-        document.edit(QObject::tr("Rename %1 to %2").arg(toText(name), answer.front()),
-                      [&](scene::Scene& scene) { scene::rename(scene, kind, name, to); });
+        document.rename(kind, name, to);
         renamed(to);
     });
+}
+
+namespace {
+
+/// What `text`, of a field that refers so, is the name of; and the name.
+std::optional<std::pair<scene::Thing, std::string>> namedBy(const scene::Scene& scene, scene::Refers refers,
+                                                            const std::string& text)
+{
+    using scene::Refers;
+    using scene::Thing;
+    if (refers == Refers::target || refers == Refers::place) {
+        for (const auto& [prefix, kind] :
+             {std::pair{"tag:", Thing::tag}, {"group:", Thing::group}, {"template:", Thing::form}})
+            if (text.starts_with(prefix))
+                return std::pair{kind, text.substr(std::string_view{prefix}.size())};
+        const std::string piece{scene::splitShape(text).first};
+        if (scene::findPiece(scene, piece))
+            return std::pair{Thing::piece, piece};
+        return scene::findSource(scene, text) ? std::optional(std::pair{Thing::source, text}) : std::nullopt;
+    }
+    if (refers == Refers::during)
+        return std::pair{Thing::phase, text.starts_with("scene:") ? text.substr(6) : text};
+    const auto kind = scene::thingOf(refers);
+    return kind ? std::optional(std::pair{*kind, text}) : std::nullopt;
+}
+
+} // namespace
+
+void offerRename(Question& question, QWidget* anchor, Document& document, const io::FieldView& field)
+{
+    auto value = io::Json::parse(field.json, nullptr, false);
+    if (value.is_array() && value.size() == 1)
+        value = io::Json(value.front());
+    if (!value.is_string() || value.get<std::string>().empty())
+        return;
+    const auto named = namedBy(document.scene(), field.refers, value.get<std::string>());
+    if (!named || scene::countMentions(document.scene(), named->first, named->second) == 0)
+        return;
+    question.renameText = QObject::tr("Rename %1 everywhere…").arg(toText(named->second));
+    question.rename = [anchor, &document, named = *named] {
+        askForName(anchor, document, named.first, named.second, [](const std::string&) {});
+    };
 }
 
 QString whatMentions(const scene::Scene& scene, const std::vector<std::string>& pieces)

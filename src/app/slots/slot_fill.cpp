@@ -68,6 +68,18 @@ QString namesText(const Json& value)
     return list.join(QStringLiteral(", "));
 }
 
+/// Targets as they are typed.
+QString targetsTyped(const Json& value)
+{
+    QStringList list;
+    if (value.is_string())
+        list << toText(value.get<std::string>());
+    else
+        for (const Json& name : value)
+            list << toText(name.get<std::string>());
+    return list.join(QStringLiteral(", "));
+}
+
 std::string quoted(const QString& text)
 {
     return Json(text.toStdString()).dump();
@@ -171,6 +183,10 @@ QString slotText(const FieldView& field)
         if (value.is_object() && !formulaText(value).isEmpty())
             return formulaText(value);
         return value.is_string() ? QString::fromStdString(value.get<std::string>()) : QObject::tr("a look of its own");
+    case SlotKind::colour:
+        return toText(value.get<std::string>());
+    case SlotKind::frames:
+        return value.is_number() ? QString::number(value.get<int>()) : namesText(value);
     case SlotKind::named: {
         QStringList list;
         for (const auto& [name, entry] : value.items()) {
@@ -225,9 +241,9 @@ Question questionFor(const FieldView& field, const scene::Scene& scene,
             question.choices.push_back({QString(), QObject::tr("not given"), {}, {}});
         break;
     case SlotKind::target:
-        question.freeText = false;
-        question.typed.clear();
-        question.chosen << (value.is_string() ? QString::fromStdString(value.get<std::string>()) : QString());
+        question.parts = true;
+        question.placeholder = QObject::tr("one or more, with commas between: self, tag:boat, self.held");
+        question.typed = targetsTyped(value);
         break;
     case SlotKind::number:
         question.placeholder = QObject::tr("a number, 1 to 3, or same as self.load");
@@ -245,6 +261,12 @@ Question questionFor(const FieldView& field, const scene::Scene& scene,
         break;
     case SlotKind::numbers:
         question.placeholder = QObject::tr("numbers with commas between");
+        break;
+    case SlotKind::colour:
+        question.placeholder = QObject::tr("a colour such as #1f8a7a; empty: none");
+        break;
+    case SlotKind::frames:
+        question.placeholder = QObject::tr("4, or files with commas between");
         break;
     case SlotKind::named:
         question.placeholder = QObject::tr("name = value, name = value");
@@ -328,6 +350,8 @@ std::string jsonFrom(const FieldView& field, const QStringList& answer)
         return list.size() == 1 ? list.front().dump() : list.dump();
     }
     case SlotKind::target:
+        if (answer.isEmpty() || (answer.size() == 1 && first.trimmed().isEmpty()))
+            return "null";
         return answer.size() == 1 ? quoted(first) : listJson(answer);
     case SlotKind::number:
         if (const QString number = bareNumber(first); !number.isEmpty())
@@ -372,6 +396,16 @@ std::string jsonFrom(const FieldView& field, const QStringList& answer)
             object[entry.left(equals).trimmed().toStdString()] = Json::parse(valueJson(entry.mid(equals + 1)));
         }
         return object.dump();
+    }
+    case SlotKind::colour:
+        return quoted(first.trimmed());
+    case SlotKind::frames: {
+        if (first.trimmed().isEmpty())
+            return "null";
+        bool isNumber = false;
+        if (const int count = first.toInt(&isNumber); isNumber)
+            return Json(count).dump();
+        return listJson(first.split(QLatin1Char(','), Qt::SkipEmptyParts));
     }
     case SlotKind::look:
         if (first.startsWith(QLatin1Char('#')))

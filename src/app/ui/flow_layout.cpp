@@ -64,10 +64,16 @@ int FlowLayout::place(const QRect& rect, bool reallyMove) const
     int x = rect.x();
     int y = rect.y();
     int lineHeight = 0;
-    for (QLayoutItem* item : items_) {
+    for (std::size_t i = 0; i < items_.size(); ++i) {
+        QLayoutItem* item = items_[i];
         const QSize hint = item->sizeHint();
         const QSize size{std::min(hint.width(), std::max(1, rect.width())), hint.height()};
-        if (x + size.width() > rect.right() + 1 && lineHeight > 0) {
+        // A label does not stay behind when what it is about goes to the next line.
+        int needed = size.width();
+        if (i + 1 < items_.size() && item->widget() && item->widget()->property(keepsNext).toBool())
+            needed += gap_ + items_[i + 1]->sizeHint().width();
+        const bool fits = x + std::min(needed, rect.width()) <= rect.right() + 1;
+        if (!fits && lineHeight > 0) {
             x = rect.x();
             y += lineHeight + lineGap_;
             lineHeight = 0;

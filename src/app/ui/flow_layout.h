@@ -12,6 +12,9 @@ class FlowLayout : public QLayout {
     Q_OBJECT
 
   public:
+    /// A widget with this property set to true stands on a line with the one after it.
+    static constexpr const char* keepsNext = "keepsNext";
+
     explicit FlowLayout(QWidget* parent = nullptr, int gap = 4, int lineGap = 3);
     ~FlowLayout() override;
 

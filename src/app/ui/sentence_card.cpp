@@ -2,6 +2,7 @@
 #include "app/ui/sentence_card.h"
 
 #include "app/ui/flow_layout.h"
+#include "app/ui/text.h"
 #include "app/ui/theme.h"
 
 #include <QLabel>
@@ -36,14 +37,39 @@ void SentenceCard::rebuild()
             again->setFocus();
 }
 
+FlowLayout* SentenceCard::row(QVBoxLayout* column, const QString& label)
+{
+    const QFontMetrics metrics{textFont()};
+    auto* across = new QHBoxLayout;
+    across->setSpacing(6);
+    auto* name = new QLabel{label, body_};
+    name->setFont(textFont());
+    name->setFixedSize(metrics.horizontalAdvance(tr("template")) + 4, metrics.height() + 6);
+    colourText(name, &Theme::inkSoft);
+    across->addWidget(name, 0, Qt::AlignTop);
+    auto* line = new FlowLayout{nullptr, 6};
+    across->addLayout(line, 1);
+    column->addLayout(across);
+    return line;
+}
+
 void SentenceCard::word(FlowLayout* line, const QString& text, bool quiet)
 {
     auto* label = new QLabel{text, body_};
     label->setFont(textFont());
-    if (quiet)
+    if (quiet) {
         colourText(label, &Theme::inkSoft);
+        label->setProperty(FlowLayout::keepsNext, true);
+    }
     label->setFixedHeight(QFontMetrics{textFont()}.height() + 6);
     line->addWidget(label);
+}
+
+void SentenceCard::mark(QWidget* slot, std::string_view kind, std::string_view key)
+{
+    QStringList fields = slot->property("field").toString().split(QLatin1Char(' '), Qt::SkipEmptyParts);
+    fields << toText(kind) + QLatin1Char('.') + toText(key);
+    slot->setProperty("field", fields.join(QLatin1Char(' ')));
 }
 
 SlotButton* SentenceCard::slot(FlowLayout* line, const QString& name, const QString& text, SlotButton::Kind kind)

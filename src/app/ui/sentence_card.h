@@ -6,6 +6,8 @@
 
 #include <QFrame>
 
+#include <string_view>
+
 class QVBoxLayout;
 
 namespace snare::app {
@@ -25,10 +27,16 @@ class SentenceCard : public QFrame {
     virtual void build(QVBoxLayout* column) = 0;
 
     QWidget* body() const { return body_; }
+    /// A row with a quiet label at its left; all labels of a card stand below each other.
+    FlowLayout* row(QVBoxLayout* column, const QString& label);
     /// A plain word of the sentence; `quiet` ones are drawn softer.
     void word(FlowLayout* line, const QString& text, bool quiet = false);
     SlotButton* slot(FlowLayout* line, const QString& name, const QString& text,
                      SlotButton::Kind kind = SlotButton::Kind::filled);
+
+    /// Marks a slot as the place of a field, as "look.colour", for those who look whether each has one. A slot may be
+    /// the place of several.
+    static void mark(QWidget* slot, std::string_view kind, std::string_view key);
 
   private:
     QWidget* body_ = nullptr;

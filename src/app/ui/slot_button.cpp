@@ -8,6 +8,12 @@
 
 namespace snare::app {
 
+namespace {
+
+constexpr int swatchRoom = 15; ///< pixels
+
+} // namespace
+
 SlotButton::SlotButton(const QString& text, Kind kind, QWidget* parent) : QAbstractButton(parent), kind_(kind)
 {
     setText(text);
@@ -20,7 +26,14 @@ SlotButton::SlotButton(const QString& text, Kind kind, QWidget* parent) : QAbstr
 QSize SlotButton::sizeHint() const
 {
     const QFontMetrics metrics{font()};
-    return {metrics.horizontalAdvance(text()) + 8, metrics.height() + 6};
+    return {metrics.horizontalAdvance(text()) + 8 + (swatch_.isValid() ? swatchRoom : 0), metrics.height() + 6};
+}
+
+void SlotButton::setSwatch(const QColor& colour)
+{
+    swatch_ = colour;
+    updateGeometry();
+    update();
 }
 
 QSize SlotButton::minimumSizeHint() const
@@ -43,8 +56,14 @@ void SlotButton::paintEvent(QPaintEvent*)
     const bool title = font().weight() >= QFont::DemiBold;
     painter.setPen(kind_ == Kind::empty ? t.coralText : quiet && !title ? t.inkSoft : t.ink);
     painter.setFont(font());
-    const QString shown = painter.fontMetrics().elidedText(text(), Qt::ElideRight, width() - 6);
-    painter.drawText(QRectF{rect()}.adjusted(4, 0, -2, -2), Qt::AlignVCenter | Qt::AlignLeft, shown);
+    const int room = swatch_.isValid() ? swatchRoom : 0;
+    const QString shown = painter.fontMetrics().elidedText(text(), Qt::ElideRight, width() - 6 - room);
+    painter.drawText(QRectF{rect()}.adjusted(4 + room, 0, -2, -2), Qt::AlignVCenter | Qt::AlignLeft, shown);
+    if (swatch_.isValid()) {
+        painter.setPen(QPen{t.slate, 1});
+        painter.setBrush(swatch_);
+        painter.drawRect(QRectF{4.5, height() / 2.0 - 6, 10, 10});
+    }
     if (kind_ == Kind::action)
         return;
     const double y = height() - 3.5;

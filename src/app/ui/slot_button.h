@@ -20,6 +20,8 @@ class SlotButton : public QAbstractButton {
     SlotButton(const QString& text, Kind kind, QWidget* parent = nullptr);
 
     Kind kind() const { return kind_; }
+    /// Shows a patch of the colour before the text; one that is no colour shows none.
+    void setSwatch(const QColor& colour);
 
     QSize sizeHint() const override;
     QSize minimumSizeHint() const override;
@@ -33,6 +35,7 @@ class SlotButton : public QAbstractButton {
   private:
     Kind kind_;
     bool hovered_ = false;
+    QColor swatch_;
 };
 
 } // namespace snare::app

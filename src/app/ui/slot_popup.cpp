@@ -6,12 +6,16 @@
 #include "app/ui/slot_button.h"
 #include "app/ui/theme.h"
 
+#include "scene/values.h"
+
+#include <QApplication>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QPointer>
 #include <QPushButton>
+#include <QRegularExpression>
 #include <QScreen>
 #include <QVBoxLayout>
 
@@ -22,6 +26,7 @@ namespace {
 constexpr int valueRole = Qt::UserRole;
 constexpr int wordsRole = Qt::UserRole + 1;
 constexpr int headingRole = Qt::UserRole + 2;
+constexpr int textRole = Qt::UserRole + 3;
 constexpr int mostRows = 11;
 
 /// Whom an answer is for: the card that the anchor is on, else all that the window shows. The anchor itself may go
@@ -133,6 +138,13 @@ SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(cons
         });
         layout->addWidget(onGround, 0, Qt::AlignLeft);
     }
+    if (question_.rename) {
+        auto* rename = new QPushButton{question_.renameText, this};
+        rename->setObjectName(QStringLiteral("renameIt"));
+        rename->setFocusPolicy(Qt::NoFocus);
+        connect(rename, &QPushButton::clicked, this, &SlotPopup::renameIt);
+        layout->addWidget(rename, 0, Qt::AlignLeft);
+    }
     fill();
     if (!question_.proposes && (question_.many || question_.freeText || !question_.chosen.isEmpty()))
         before_ = answerNow();
@@ -142,7 +154,9 @@ SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(cons
             return;
         list_->setCurrentItem(item);
         marked_ = true;
-        if (!question_.many)
+        if (question_.parts && (QApplication::keyboardModifiers() & Qt::ShiftModifier))
+            takePart(item, true);
+        else if (!question_.many)
             accept();
     });
 }
@@ -161,7 +175,13 @@ void SlotPopup::fill()
             item->setData(headingRole, true);
             continue;
         }
+        if (choice.swatch.isValid()) {
+            QPixmap patch{12, 12};
+            patch.fill(choice.swatch);
+            item->setIcon(patch);
+        }
         item->setData(valueRole, choice.value);
+        item->setData(textRole, text);
         item->setData(wordsRole, text + QLatin1Char(' ') + choice.value + QLatin1Char(' ') + choice.words);
         if (question_.many) {
             item->setFlags(item->flags() | Qt::ItemIsUserCheckable);
@@ -201,24 +221,111 @@ void SlotPopup::fitHeight()
 void SlotPopup::filter(const QString& text)
 {
     wrong_->hide();
+    const QString sought = question_.parts ? text.section(QLatin1Char(','), -1).trimmed() : text.trimmed();
     QListWidgetItem* first = nullptr;
+    bool isExact = false;
     for (int i = 0; i < list_->count(); ++i) {
         QListWidgetItem* item = list_->item(i);
         if (item->data(headingRole).toBool()) {
             item->setHidden(!text.trimmed().isEmpty());
             continue;
         }
-        const bool fits = item->data(wordsRole).toString().contains(text.trimmed(), Qt::CaseInsensitive);
+        const bool fits = item->data(wordsRole).toString().contains(sought, Qt::CaseInsensitive);
         item->setHidden(!fits);
         if (fits && !first)
             first = item;
+        isExact = isExact || sought == item->data(valueRole).toString() || sought == item->data(textRole).toString();
     }
-    list_->setCurrentItem(question_.freeText ? nullptr : first);
+    if (!first && !question_.freeText && !question_.parts && !sought.isEmpty())
+        first = offerNearest(sought);
+    // A part that is no name as it stands, nor could be one, is completed.
+    static const QRegularExpression path{QStringLiteral("[.:/]")};
+    const bool completes = question_.parts && !sought.isEmpty() && !isExact && !sought.contains(path);
+    list_->setCurrentItem(question_.freeText && !completes ? nullptr : first);
     fitHeight();
+}
+
+/// Nothing fits: says so, and shows what is spelt most like it. Returns that, or nullptr.
+QListWidgetItem* SlotPopup::offerNearest(const QString& sought)
+{
+    std::vector<std::string> known;
+    std::vector<QListWidgetItem*> whose;
+    for (int i = 0; i < list_->count(); ++i) {
+        QListWidgetItem* item = list_->item(i);
+        if (item->data(headingRole).toBool())
+            continue;
+        for (const QString& word :
+             item->data(wordsRole).toString().toLower().split(QLatin1Char(' '), Qt::SkipEmptyParts)) {
+            known.push_back(word.toStdString());
+            whose.push_back(item);
+        }
+    }
+    const std::vector<std::string_view> words{known.begin(), known.end()};
+    const std::string_view nearest = scene::nearestWord(sought.toLower().toStdString(), words);
+    QListWidgetItem* first = nullptr;
+    for (std::size_t i = 0; i < known.size() && !nearest.empty(); ++i)
+        if (known[i] == nearest) {
+            whose[i]->setHidden(false);
+            first = first ? first : whose[i];
+        }
+    wrong_->setText(first ? tr("Nothing is called “%1”. The nearest:").arg(sought)
+                          : tr("Nothing is called “%1”.").arg(sought));
+    wrong_->show();
+    return first;
+}
+
+/// What is typed, part by part; what is shown of a choice stands for its value.
+QStringList SlotPopup::partsNow() const
+{
+    QStringList parts;
+    for (const QString& typed : edit_->text().split(QLatin1Char(','), Qt::SkipEmptyParts)) {
+        QString part = typed.trimmed();
+        for (int i = 0; i < list_->count(); ++i)
+            if (part == list_->item(i)->data(textRole).toString())
+                part = list_->item(i)->data(valueRole).toString();
+        if (!part.isEmpty() && !parts.contains(part))
+            parts << part;
+    }
+    return parts;
+}
+
+/// Puts a choice in the place of the last part; `another`: one more is to follow.
+void SlotPopup::takePart(const QListWidgetItem* item, bool another)
+{
+    QStringList parts = edit_->text().split(QLatin1Char(','));
+    parts.removeLast();
+    for (QString& part : parts)
+        part = part.trimmed();
+    parts << item->data(valueRole).toString();
+    edit_->setText(parts.join(QStringLiteral(", ")) + (another ? QStringLiteral(", ") : QString()));
+    marked_ = false;
+    filter(edit_->text());
+    edit_->setFocus();
+}
+
+void SlotPopup::renameIt()
+{
+    const auto rename = question_.rename;
+    answer_ = nullptr;
+    close();
+    rename();
 }
 
 QStringList SlotPopup::answerNow() const
 {
+    if (question_.parts) {
+        const QListWidgetItem* item = list_->currentItem();
+        QStringList parts = partsNow();
+        if (!item || item->isHidden() || item->data(headingRole).toBool())
+            return parts;
+        const QString typed = edit_->text();
+        const bool replaces = !typed.trimmed().isEmpty() && !typed.trimmed().endsWith(QLatin1Char(','));
+        if (replaces && !parts.isEmpty())
+            parts.removeLast();
+        if (const QString value = item->data(valueRole).toString(); !parts.contains(value))
+            parts << value;
+        return parts;
+    }
     if (question_.many) {
         QStringList all;
         for (int i = 0; i < list_->count(); ++i)
@@ -236,7 +343,7 @@ void SlotPopup::accept()
 {
     const QStringList answer = answerNow();
     const bool isSame = !marked_ && !question_.shown.isEmpty() && edit_->text() == question_.shown;
-    const bool isNothing = answer.isEmpty() && !question_.many;
+    const bool isNothing = answer.isEmpty() && !question_.many && !question_.parts;
     if (before_ == answer || isSame || (isNothing && edit_->text().isEmpty())) {
         close();
         return;
@@ -301,6 +408,10 @@ bool SlotPopup::eventFilter(QObject* watched, QEvent* event)
     case Qt::Key_Return:
     case Qt::Key_Enter:
         accept();
+        return true;
+    case Qt::Key_F2:
+        if (question_.rename)
+            renameIt();
         return true;
     case Qt::Key_Escape:
         close();

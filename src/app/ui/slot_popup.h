@@ -2,6 +2,7 @@
 /// The little panel in which a slot is filled in: a field to type in and a list of what fits.
 #pragma once
 
+#include <QColor>
 #include <QFrame>
 
 #include <functional>
@@ -10,6 +11,7 @@
 class QLabel;
 class QLineEdit;
 class QListWidget;
+class QListWidgetItem;
 
 namespace snare::app {
 
@@ -20,6 +22,7 @@ struct Choice {
     QString detail;       ///< shown behind it: what it means, how many it fits
     QString words;        ///< found by these too
     bool heading = false; ///< stands over those that follow and cannot be chosen
+    QColor swatch = {};   ///< shown before it, if it is a colour
 };
 
 /// What the panel asks for.
@@ -31,6 +34,9 @@ struct Question {
     QStringList chosen;    ///< for `many`
     bool many = false;     ///< several can be ticked; the answer has them in the order of the list
     bool freeText = false; ///< what is typed is an answer too
+    /// The answer is a list, typed with commas between: the last part narrows the choices, choosing one completes it,
+    /// with Shift another part follows. Parts may be typed that are no choice.
+    bool parts = false;
     /// What stands there at first is an answer. Else it is what the slot holds already, and confirming it unchanged
     /// changes nothing.
     bool proposes = false;
@@ -40,6 +46,9 @@ struct Question {
     bool takesKey = false; ///< a key can be pressed instead: its X keysym name is the answer
     /// Lets the answer be pointed at on the ground instead; the panel closes, and `done` gets it.
     std::function<void(std::function<void(const QString&)> done)> point;
+    /// Gives what the slot names another name, everywhere; also on F2. The panel closes.
+    std::function<void()> rename;
+    QString renameText; ///< "Rename pier everywhere…"
     /// What is wrong with an answer, or nothing; said in place.
     std::function<QString(const QStringList&)> check;
 };
@@ -60,9 +69,13 @@ class SlotPopup : public QFrame {
     void fill();
     void filter(const QString& text);
     void fitHeight();
+    QListWidgetItem* offerNearest(const QString& sought);
     void accept();
+    void renameIt();
     void finish(const QStringList& answer);
     QStringList answerNow() const;
+    QStringList partsNow() const;
+    void takePart(const QListWidgetItem* item, bool another);
 
     Question question_;
     std::function<void(const QStringList&)> answer_;

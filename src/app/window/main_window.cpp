@@ -454,6 +454,28 @@ void MainWindow::toggleLoop()
     say(tr("Playing loops over the marked span; Shift+drag on the ruler chooses another one"));
 }
 
+/// The transport stays.
+void MainWindow::foldTimeline(bool away)
+{
+    below_->setVisible(!away);
+    QWidget* lower = left_->widget(1);
+    lower->setMaximumHeight(away ? transport_->sizeHint().height() : QWIDGETSIZE_MAX);
+}
+
+void MainWindow::foldCards(bool away)
+{
+    right_->setVisible(!away);
+}
+
+void MainWindow::showGroundAlone(bool alone)
+{
+    left_->widget(1)->setVisible(!alone);
+    right_->setVisible(!alone);
+    shelf_->setVisible(!alone);
+    if (alone)
+        ground_->setFocus();
+}
+
 void MainWindow::offerThread(const ThreadPopup::Start& start, std::size_t to, const QPoint& at)
 {
     auto* popup = new ThreadPopup{document_.scene(), start, to,

@@ -89,6 +89,10 @@ class MainWindow : public QMainWindow {
     void tellProblem(const QString& text, const QString& offer = {}, const std::function<void()>& accept = {});
     void toggleRecording(bool fromCursor);
     void toggleLoop();
+    // More room for the ground; each gives back what it took.
+    void foldTimeline(bool away);
+    void foldCards(bool away);
+    void showGroundAlone(bool alone);
     void offerThread(const ThreadPopup::Start& start, std::size_t to, const QPoint& at);
     void bindFromSelection();
     void dropSourceThread(const QString& source, const QString& key, const QPoint& at);
@@ -108,6 +112,7 @@ class MainWindow : public QMainWindow {
     void buildViewMenu();
     void showGroundMenu(const QPoint& at);
     void openFinder();
+    void goTo(const struct Found& found);
     void showShortcuts();
 
     // main_window_files.cpp

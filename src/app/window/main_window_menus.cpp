@@ -4,13 +4,16 @@
 
 #include "app/cards/card_list.h"
 #include "app/ground/ground_view.h"
+#include "app/ground/ready_pieces.h"
 #include "app/panels/source_shelf.h"
+#include "app/slots/naming.h"
 #include "app/timeline/timeline_view.h"
 #include "app/ui/menus.h"
 #include "app/ui/slot_popup.h"
 #include "app/ui/theme.h"
 #include "app/ui/words.h"
 #include "app/window/finder.h"
+#include "scene/templates.h"
 
 #include <QActionGroup>
 #include <QApplication>
@@ -93,6 +96,17 @@ void MainWindow::buildEditMenu()
         tr("copy clone"));
     action(
         edit, tr("De&lete"), QKeySequence::Delete, [this] { editing_.deleteSelection(); }, tr("remove"));
+    action(
+        edit, tr("&Rename…"), QKeySequence{Qt::Key_F2},
+        [this] {
+            tabs_->setCurrentWidget(here_);
+            if (selection_.piece().empty())
+                say(tr("Select the piece to rename"));
+            else
+                askForName(shelf_, document_, scene::Thing::piece, selection_.piece(),
+                           [this](const std::string& to) { selection_.choosePiece(to, selection_.shape()); });
+        },
+        tr("name call"));
     action(edit, tr("Select &all"), QKeySequence::SelectAll, [this] { editing_.selectAll(); });
     action(edit, tr("Next piece"), QKeySequence{Qt::Key_N}, [this] { editing_.selectNext(1); });
     action(edit, tr("Previous piece"), QKeySequence{Qt::SHIFT | Qt::Key_N}, [this] { editing_.selectNext(-1); });
@@ -142,11 +156,30 @@ void MainWindow::buildLayMenu()
     for (const Entry& entry : entries)
         action(
             lay, entry.text, QKeySequence{entry.key}, [this, kind = entry.kind] { takeTool(kind); }, entry.words);
+    lay->addSeparator();
+    for (const Ready kind : allReady)
+        action(
+            lay, titleOf(kind), {},
+            [this, kind] {
+                if (isOnGlass(kind))
+                    glass_->setChecked(true);
+                ground_->takeReady(readyPiece(kind, document_.scene()));
+                ground_->setFocus();
+            },
+            synonymsOf(kind));
+    lay->addSeparator();
     action(
         lay, tr("Source…"), QKeySequence{Qt::Key_K}, [this] { shelf_->offerSource(); }, tr("timer key clock"));
     action(
         lay, tr("Bind from the selection…"), QKeySequence{Qt::CTRL | Qt::Key_B}, [this] { bindFromSelection(); },
         tr("thread wire connect keyboard"));
+    action(
+        lay, tr("Snare…"), QKeySequence{Qt::CTRL | Qt::SHIFT | Qt::Key_B},
+        [this] {
+            tabs_->setCurrentWidget(here_);
+            here_->addSnare(shelf_);
+        },
+        tr("rule event when new add start key timer signal"));
     lay->addSeparator();
     action(
         lay, tr("Make a template"), QKeySequence{Qt::CTRL | Qt::Key_T}, [this] { editing_.makeTemplate(); },
@@ -195,12 +228,13 @@ void MainWindow::buildRunMenu()
     action(
         run, tr("Record &on from the cursor"), QKeySequence{Qt::SHIFT | Qt::Key_R}, [this] { toggleRecording(true); },
         tr("continue"));
-    action(run, tr("&Play or pause"), QKeySequence{Qt::Key_Space}, [this] {
+    QAction* play = action(run, tr("&Play or pause"), QKeySequence{Qt::Key_Space}, [this] {
         if (stage_.mode() == Stage::Mode::playing)
             stage_.pause();
         else
             stage_.play();
     });
+    connect(ground_, &GroundView::playWanted, play, &QAction::trigger);
     action(
         run, tr("&Loop a span"), QKeySequence{Qt::SHIFT | Qt::Key_Space}, [this] { toggleLoop(); }, tr("repeat"));
     run->addSeparator();
@@ -271,6 +305,16 @@ void MainWindow::buildViewMenu()
     action(
         view, tr("Show Ledger"), QKeySequence{Qt::ALT | Qt::Key_7}, [this] { showView(1); }, tr("table log csv"));
     view->addSeparator();
+    const auto fold = [&](const QString& text, Qt::Key key, void (MainWindow::*apply)(bool), const QString& words) {
+        QAction* one = action(view, text, QKeySequence{key}, {}, words);
+        one->setCheckable(true);
+        connect(one, &QAction::toggled, this, apply);
+        return one;
+    };
+    fold(tr("Fold the timeline away"), Qt::Key_F8, &MainWindow::foldTimeline, tr("hide lower panel more room"));
+    fold(tr("Fold the cards away"), Qt::Key_F9, &MainWindow::foldCards, tr("hide right column panel more room"));
+    fold(tr("Nothing but the ground"), Qt::Key_F11, &MainWindow::showGroundAlone, tr("full whole window zen maximise"));
+    view->addSeparator();
     QMenu* colours = view->addMenu(tr("C&olours"));
     auto* group = new QActionGroup{this};
     const std::pair<QString, SchemeWish> wishes[] = {
@@ -322,29 +366,71 @@ void MainWindow::showGroundMenu(const QPoint& at)
 
 void MainWindow::openFinder()
 {
-    app::openFinder(shelf_, commandsOf(menuBar()->actions()), document_.scene(), [this](const Found& found) {
-        switch (found.kind) {
-        case Found::Kind::command:
-            found.command->trigger();
-            break;
-        case Found::Kind::piece:
-            selection_.choosePiece(found.name.toStdString());
-            ground_->showSelection();
-            break;
-        case Found::Kind::snare:
-            chooseSnare(found.name);
-            tabs_->setCurrentWidget(selection_.pieces().empty() ? static_cast<QWidget*>(book_) : here_);
-            break;
-        case Found::Kind::signal: // the first snare that hears it
-            for (const scene::Snare& snare : document_.scene().snares)
-                if (snare.catches.signal == found.name.toStdString()) {
-                    chooseSnare(toText(snare.id));
-                    tabs_->setCurrentWidget(book_);
-                    break;
-                }
-            break;
-        }
-    });
+    app::openFinder(shelf_, commandsOf(menuBar()->actions()), document_, here_->fields(),
+                    [this](const Found& found) { goTo(found); });
+}
+
+void MainWindow::goTo(const Found& found)
+{
+    const std::string name = found.name.toStdString();
+    const auto inBook = [this](const QString& words) {
+        tabs_->setCurrentWidget(book_);
+        book_->find(words);
+    };
+    switch (found.kind) {
+    case Found::Kind::command:
+        found.command->trigger();
+        break;
+    case Found::Kind::piece:
+        selection_.choosePiece(name);
+        ground_->showSelection();
+        break;
+    case Found::Kind::snare:
+        chooseSnare(found.name);
+        tabs_->setCurrentWidget(selection_.pieces().empty() ? static_cast<QWidget*>(book_) : here_);
+        break;
+    case Found::Kind::signal: // the first snare that hears it
+        for (const scene::Snare& snare : document_.scene().snares)
+            if (snare.catches.signal == name) {
+                chooseSnare(toText(snare.id));
+                tabs_->setCurrentWidget(book_);
+                return;
+            }
+        inBook(found.name);
+        break;
+    case Found::Kind::source:
+        shelf_->openSource(name);
+        break;
+    case Found::Kind::form:
+        selection_.choosePieces(scene::followersOf(document_.scene(), name));
+        break;
+    case Found::Kind::group:
+    case Found::Kind::tag: {
+        std::vector<std::string> pieces;
+        for (const scene::Piece& piece : document_.scene().pieces)
+            if (found.kind == Found::Kind::group ? piece.group == name
+                                                 : std::ranges::find(piece.tags, name) != piece.tags.end())
+                pieces.push_back(piece.id);
+        selection_.choosePieces(std::move(pieces));
+        break;
+    }
+    case Found::Kind::routine:
+    case Found::Kind::phase:
+        inBook(found.name);
+        break;
+    case Found::Kind::value:
+        selection_.clear();
+        tabs_->setCurrentWidget(here_);
+        here_->openField(QStringLiteral("value ") + found.name);
+        break;
+    case Found::Kind::take:
+        document_.chooseTake(found.index);
+        break;
+    case Found::Kind::field:
+        tabs_->setCurrentWidget(here_);
+        here_->openField(found.name);
+        break;
+    }
 }
 
 /// Every command that has a key, to look up; choosing one does it.
