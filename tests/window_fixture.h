@@ -101,6 +101,10 @@ class Bench {
 
     void key(Qt::Key key, Qt::KeyboardModifiers modifiers = {})
     {
+        if (!window.isActiveWindow()) { // a question has just been closed; commands wait for the window
+            window.activateWindow();
+            QVERIFY(QTest::qWaitForWindowActive(&window));
+        }
         window.ground()->setFocus();
         QTest::keyClick(window.ground(), key, modifiers);
     }

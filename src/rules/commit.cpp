@@ -29,8 +29,6 @@ void tellStep(Line& line, const PendingChange& change, Journal& journal)
 
 void Commit::clear()
 {
-    pending_.clear();
-    spawned_.clear();
     spawnedAtOnce_ = 0;
     restartAsked_ = false;
 }
@@ -49,16 +47,16 @@ void Commit::begin()
 
 void Commit::carryOut(double frac, const TickContext& tick)
 {
-    while (!pending_.empty()) { // once more for what was given back
-        const auto restart = std::ranges::find(pending_, PendingChange::Kind::restart, &PendingChange::kind);
-        if (restart != pending_.end()) {
+    while (!tick.pending.empty()) { // once more for what was given back
+        const std::vector<PendingChange> changes = tick.pending.take();
+        const auto restart = std::ranges::find(changes, PendingChange::Kind::restart, &PendingChange::kind);
+        if (restart != changes.end()) {
             restartAsked_ = true;
             restartedBy_ = tick.snareAt(restart->snare).id;
-            pending_.clear();
             return;
         }
         begin();
-        for (const PendingChange& change : std::exchange(pending_, {})) {
+        for (const PendingChange& change : changes) {
             if (tick.isCancelled())
                 return;
             apply(change, tick);
@@ -406,24 +404,6 @@ void Commit::moveScenePhase(int phase, const TickContext& tick)
         for (const LiveShape& shape : tick.world.shapesOf(index))
             ends_.mark(static_cast<int>(&shape - tick.world.shapes.data()), Cause::phase);
     }
-}
-
-std::string Commit::freeName(const std::string& form, const TickContext& tick)
-{
-    const world::World& world = tick.world;
-    auto found = std::ranges::find(spawned_, form, &std::pair<std::string, int>::first);
-    if (found == spawned_.end())
-        found = spawned_.insert(spawned_.end(), {form, 0});
-    std::string name;
-    const auto taken = [&] {
-        const PieceIndex piece = world.find(name);
-        return piece != nobody &&
-               (world.piece(piece).present || piece < static_cast<PieceIndex>(tick.scene.pieces.size()));
-    };
-    do
-        name = fmt::format("{}-{}", form, ++found->second);
-    while (taken() || world.findSource(name) != nobody);
-    return name;
 }
 
 } // namespace snare::rules

@@ -16,12 +16,8 @@ struct Hold;
 
 class Commit {
   public:
-    /// Back to the start: nothing is pending, nothing is spawned, no restart was asked for.
+    /// Back to the start: nothing is spawned, no restart was asked for.
     void clear();
-
-    /// Notes a change for the next commit.
-    void add(PendingChange change) { pending_.push_back(std::move(change)); }
-    bool empty() const { return pending_.empty(); }
 
     /// Lets all that is pending take effect. `frac`: when in the tick, in [0, 1]. A restart among it drops the rest.
     void carryOut(double frac, const TickContext& tick);
@@ -29,9 +25,6 @@ class Commit {
     bool restartAsked() const { return restartAsked_; }
     /// The snare that asked for the last restart, as a name.
     const std::string& restartedBy() const { return restartedBy_; }
-
-    /// The id of the next piece of a template: TEMPLATE-1, TEMPLATE-2, …
-    std::string freeName(const std::string& form, const TickContext& tick);
 
   private:
     void begin();
@@ -50,9 +43,7 @@ class Commit {
     void queueEnds(double frac, const TickContext& tick);
     void queueRemoved(const TickContext& tick);
 
-    std::vector<PendingChange> pending_;
-    std::vector<std::pair<std::string, int>> spawned_; ///< how many each template has given so far
-    int spawnedAtOnce_ = 0;                            ///< spawned pieces that are there
+    int spawnedAtOnce_ = 0; ///< spawned pieces that are there
     bool restartAsked_ = false;
     std::string restartedBy_;
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "rules/engine.h"
 
+#include "rules/responses.h"
+
 #include <fmt/format.h>
 
 #include <cmath>
@@ -19,6 +21,8 @@ void Engine::reset(std::int64_t tick, const world::World& world)
 {
     tick_ = tick;
     queue_.clear();
+    pending_.clear();
+    names_.clear();
     commit_.clear();
     runs_.clear();
     matcher_.reset(*scene_);
@@ -35,10 +39,15 @@ void Engine::beginTick(std::int64_t tick)
 
 TickContext Engine::contextFor(const RunParts& parts)
 {
-    return {tick_,         *scene_,         parts.world,     parts.detection,
-            parts.journal, parts.cancelled, matcher_.book(), matcher_.presence(),
-            queue_,        storms_,         evaluator_,      matcher_,
-            pointer_,      values_,         runs_,           commit_};
+    return {tick_,           *scene_,
+            parts.world,     parts.detection,
+            parts.journal,   parts.cancelled,
+            matcher_.book(), matcher_.presence(),
+            queue_,          storms_,
+            evaluator_,      matcher_,
+            pointer_,        values_,
+            runs_,           pending_,
+            names_,          rules::carryOutSteps};
 }
 
 // --- what happens --------------------------------------------------------------------------------------------------
@@ -115,7 +124,7 @@ void Engine::queueInputsEnd()
 void Engine::addDragged(const world::World& world)
 {
     if (std::optional<PendingChange> put = pointer_.putOfDragged(world))
-        commit_.add(std::move(*put));
+        pending_.add(std::move(*put));
 }
 
 void Engine::queueLaterInputs()
@@ -216,7 +225,7 @@ void Engine::deliverAll(const RunParts& parts)
             tellUnheard(item, tick.journal);
         else
             carryOut(item, tick);
-        if (!commit_.empty())
+        if (!pending_.empty())
             commit_.carryOut(isEvent ? std::max(0.0, item.event.frac) : 0, tick);
     }
     if (restartAsked()) // T5: what is still to come of the inputs is dealt with after the new start
@@ -263,7 +272,7 @@ void Engine::carryOut(Item& item, const TickContext& tick)
         return queue_.insertNext(std::move(held));
     }
     case Item::Kind::lifetime:
-        return commit_.add({.kind = PendingChange::Kind::remove, .piece = item.event.self});
+        return pending_.add({.kind = PendingChange::Kind::remove, .piece = item.event.self});
     case Item::Kind::pointer:
     case Item::Kind::button:
     case Item::Kind::dragTold:
@@ -349,7 +358,7 @@ void Engine::applyOutside(PieceIndex index, const world::World& world)
 {
     const LivePiece& piece = world.piece(index);
     if (piece.model->outside == scene::Outside::remove)
-        commit_.add({.kind = PendingChange::Kind::remove, .piece = index});
+        pending_.add({.kind = PendingChange::Kind::remove, .piece = index});
     if (piece.model->outside != scene::Outside::wrap)
         return;
     const auto& [left, bottom, right, top] = *scene_->bounds;
@@ -359,9 +368,9 @@ void Engine::applyOutside(PieceIndex index, const world::World& world)
                    ? low + std::fmod(std::fmod(value - low, high - low) + (high - low), high - low)
                    : value;
     };
-    commit_.add({.kind = PendingChange::Kind::put,
-                 .piece = index,
-                 .at = {wrapped(at.x, left, right), wrapped(at.y, bottom, top)}});
+    pending_.add({.kind = PendingChange::Kind::put,
+                  .piece = index,
+                  .at = {wrapped(at.x, left, right), wrapped(at.y, bottom, top)}});
 }
 
 } // namespace snare::rules

@@ -11,6 +11,7 @@
 #include "rules/pointer_input.h"
 #include "rules/response_runs.h"
 #include "rules/snare_matcher.h"
+#include "rules/spawn_names.h"
 #include "rules/values.h"
 #include "scene/take.h"
 
@@ -100,6 +101,8 @@ class Engine {
     PointerInput pointer_;
     Values values_;
     ResponseRuns runs_;
+    PendingChanges pending_;
+    SpawnNames names_;
     Commit commit_;
 
     std::vector<Item> laterInputs_; ///< of this tick, while the scene starts anew

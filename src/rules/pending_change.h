@@ -4,6 +4,9 @@
 
 #include "rules/event.h"
 
+#include <utility>
+#include <vector>
+
 namespace snare::rules {
 
 /// A piece to be made from a template.
@@ -57,6 +60,19 @@ struct PendingChange {
     std::string phase = {}; ///< phase: its name, or `next`
     std::uint32_t hold = 0; ///< what was before is kept under this number (S13)
     std::shared_ptr<const SpawnOrder> spawn = {};
+};
+
+/// The changes that wait for the next commit, in the order in which they were asked for.
+class PendingChanges {
+  public:
+    void add(PendingChange change) { changes_.push_back(std::move(change)); }
+    bool empty() const { return changes_.empty(); }
+    /// All of them; there are none then.
+    std::vector<PendingChange> take() { return std::exchange(changes_, {}); }
+    void clear() { changes_.clear(); }
+
+  private:
+    std::vector<PendingChange> changes_;
 };
 
 } // namespace snare::rules

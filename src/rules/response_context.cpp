@@ -201,7 +201,7 @@ void ResponseContext::addPending(PendingChange pending)
     pending.routine = run_.routine;
     if (pending.kind == PendingChange::Kind::phase || pending.kind == PendingChange::Kind::spawn)
         tick_.storms.remember(run_.snare);
-    tick_.commit.add(std::move(pending));
+    tick_.pending.add(std::move(pending));
 }
 
 double* ResponseContext::numberOf(PieceIndex owner, std::string_view name)

@@ -2,9 +2,10 @@
 /// Carrying out one response of a run: what `apply` has to work with. Private to the rules floor.
 #pragma once
 
-#include "rules/commit.h"
+#include "rules/pending_change.h"
 #include "rules/response_runs.h"
 #include "rules/snare_matcher.h"
+#include "rules/spawn_names.h"
 #include "rules/values.h"
 
 namespace snare::rules {
@@ -88,7 +89,10 @@ class ResponseContext {
     {
         return tick_.values.changeTimer(name, run_.self, runs, tick_);
     }
-    std::string freeName(const std::string& form) { return tick_.commit.freeName(form, tick_); }
+    std::string freeName(const std::string& form)
+    {
+        return tick_.names.next(form, tick_.world, tick_.scene.pieces.size());
+    }
     void runRoutine(const scene::Routine& routine, scene::Named<scene::Scalar> with, bool wait, std::string_view name);
     void script(const std::string& lua);
 

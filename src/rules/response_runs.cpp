@@ -3,8 +3,6 @@
 #include "rules/response_runs.h"
 
 #include "rules/event_queue.h"
-#include "rules/response_context.h"
-#include "rules/responses.h"
 
 #include <fmt/format.h>
 
@@ -27,14 +25,9 @@ void ResponseRuns::resume(std::uint32_t id, const TickContext& tick)
 
 std::uint32_t ResponseRuns::carryOut(RunState&& run, const TickContext& tick)
 {
-    ResponseContext context{tick, run};
-    while (run.step < run.list->size() && !tick.isOver()) {
-        rules::carryOut((*run.list)[run.step++], context);
-        tick.checkOverrun(run.snare);
-        if (!run.waiting.anything())
-            continue;
-        if (run.self >= 0 && !tick.world.piece(run.self).present)
-            break; // S9: up to the first wait
+    tick.carryOutSteps(run, tick);
+    const bool isGone = run.self >= 0 && !tick.world.piece(run.self).present; // S9: up to the first wait
+    if (run.waiting.anything() && !isGone) {
         run.keepEvent();
         run.sequence = ++lastSequence_;
         const std::uint32_t id = run.id;

@@ -3,11 +3,22 @@
 /// compile.
 #pragma once
 
+#include "rules/holds.h"
+#include "rules/pending_change.h"
 #include "scene/response.h"
 
 namespace snare::rules {
 
 class ResponseContext;
+struct RunState;
+struct TickContext;
+
+/// Carries out steps of a run until it has to wait or has none left; see CarryOutSteps.
+void carryOutSteps(RunState& run, const TickContext& tick);
+
+/// Notes the same change for every target; with `until` what was before is kept.
+void addForEach(const scene::Target& on, PendingChange::Kind kind, ResponseContext& context,
+                std::optional<scene::Until> until = {}, Hold::What what = Hold::What::shown);
 
 /// Carries out the response if its conditions hold; sets the run's `waiting` if it has to wait.
 void carryOut(const scene::Response& response, ResponseContext& context);

@@ -12,12 +12,18 @@
 namespace snare::rules {
 
 class Book;
-class Commit;
 class EventQueue;
+class PendingChanges;
 class PointerInput;
 class ResponseRuns;
 class SnareMatcher;
+class SpawnNames;
 class Values;
+struct RunState;
+struct TickContext;
+
+/// Carries out steps of a run until it has to wait or has none left.
+using CarryOutSteps = void (*)(RunState& run, const TickContext& tick);
 
 /// The parts of a run that rules act on.
 struct RunParts {
@@ -44,7 +50,9 @@ struct TickContext {
     PointerInput& pointer;
     Values& values;
     ResponseRuns& runs;
-    Commit& commit;
+    PendingChanges& pending;
+    SpawnNames& names;
+    CarryOutSteps carryOutSteps;
 
     bool isCancelled() const { return cancelled && cancelled->load(std::memory_order_relaxed); }
     /// Whether nothing more is to be done in this run.

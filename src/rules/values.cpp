@@ -3,9 +3,8 @@
 #include "rules/values.h"
 
 #include "rules/book.h"
-#include "rules/commit.h"
 #include "rules/event_queue.h"
-#include "rules/snare_matcher.h"
+#include "rules/pending_change.h"
 
 #include <fmt/format.h>
 
@@ -107,7 +106,7 @@ void Values::giveBack(std::vector<Hold> holds, const TickContext& tick)
         const auto note = [&](PendingChange pending) {
             pending.piece = hold.piece;
             pending.shape = hold.held;
-            tick.commit.add(std::move(pending));
+            tick.pending.add(std::move(pending));
         };
         switch (hold.what) {
         case Hold::What::shown:
@@ -191,13 +190,13 @@ void Values::setAny(PieceIndex owner, const std::string& name, const scene::Scal
     else if (name == "layer")
         piece.layer = static_cast<int>(std::clamp(*number, -1e6, 1e6));
     else if (name == "x" || name == "y")
-        tick.commit.add({.kind = PendingChange::Kind::put,
-                         .piece = owner,
-                         .at = name == "x" ? Vec{*number, pose.at.y} : Vec{pose.at.x, *number}});
+        tick.pending.add({.kind = PendingChange::Kind::put,
+                          .piece = owner,
+                          .at = name == "x" ? Vec{*number, pose.at.y} : Vec{pose.at.x, *number}});
     else if (name == "z")
-        tick.commit.add({.kind = PendingChange::Kind::put, .piece = owner, .at = pose.at, .height = *number});
+        tick.pending.add({.kind = PendingChange::Kind::put, .piece = owner, .at = pose.at, .height = *number});
     else if (name == "turn")
-        tick.commit.add(
+        tick.pending.add(
             {.kind = PendingChange::Kind::put, .piece = owner, .at = pose.at, .turn = *number, .turns = true});
     else
         setValue(owner, name, value, tick);
@@ -210,7 +209,7 @@ void Values::putOn(PieceIndex index, int look, const TickContext& tick)
     piece.dressed = tick.number;
     clocks_.play(tick.world, index, tick.number, tick.scene.rate);
     if (!tick.world.traced.empty())
-        tick.commit.add({.kind = PendingChange::Kind::retrace, .piece = index});
+        tick.pending.add({.kind = PendingChange::Kind::retrace, .piece = index});
 }
 
 void Values::startClocks(PieceIndex piece, const TickContext& tick)

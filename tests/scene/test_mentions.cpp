@@ -21,6 +21,9 @@ class TestMentions : public QObject {
     void snaresFollowInArmAndDisarm();
     void signalsFollowOnBothEnds();
     void sourcesFollowInCatches();
+    void valuesFollowInPathsCaptionsAndScripts();
+    void looksPhasesAndShapesFollowAtAllPieces();
+    void callsAndDialsFollowInTakes();
     void namesThatCannotBeAreRefused();
     void listenersAndActorsAreTold();
     void aRenamedSceneRunsTheSame();
@@ -123,6 +126,89 @@ void TestMentions::sourcesFollowInCatches()
     scene.snares[0].catches.source = "tide";
     QCOMPARE(scene::rename(scene, Thing::source, "tide", "flood"), std::size_t{1});
     QCOMPARE(scene.sources[0].id, std::string("flood"));
+}
+
+void TestMentions::valuesFollowInPathsCaptionsAndScripts()
+{
+    scene::Scene scene;
+    scene.variables.set("load", scene::Scalar{1.0});
+    scene.pieces = {zone("scale", {0, 0}, {1, 1})};
+    scene.pieces[0].properties.set("load", scene::Scalar{2.0});
+    scene.pieces[0].look.label = "{self.load} kg, {self.loads}, load";
+    scene::Spawn spawn;
+    spawn.set.set("load", {scene::Scalar{3.0}});
+    scene.snares = {onKey("k", "k",
+                          {scene::Set{{{"scale"}}, "load", {scene::Get{"visitor.held.load"}}},
+                           scene::Say{{{"scale"}}, {{{std::string("now {scale.load}")}}}},
+                           scene::Script{"scene.load = self.load + 1 -- \"self.load\"\nlocal t = {load = 1}"}, spawn})};
+    scene.snares[0].filter.when = {{"event.load", scene::Comparison::greater, {scene::Get{"scene.load"}}}};
+    QVERIFY(scene::rename(scene, Thing::value, "load", "freight") > 0);
+    QVERIFY(scene.variables.find("freight") && scene.pieces[0].properties.find("freight"));
+    QCOMPARE(scene.pieces[0].look.label, std::string("{self.freight} kg, {self.loads}, load"));
+    const auto& responses = scene.snares[0].responses;
+    QCOMPARE(std::get<scene::Set>(responses[0].kind).name, std::string("freight"));
+    QCOMPARE(std::get<scene::Set>(responses[0].kind).value.formula()->text, std::string("visitor.held.freight"));
+    QCOMPARE(*std::get<scene::Say>(responses[1].kind).text.items[0].literal(), std::string("now {scale.freight}"));
+    // What stands in quotes, and keys of a table of the script's own, stay.
+    QCOMPARE(std::get<scene::Script>(responses[2].kind).lua,
+             std::string("scene.freight = self.freight + 1 -- \"self.load\"\nlocal t = {load = 1}"));
+    QVERIFY(std::get<scene::Spawn>(responses[3].kind).set.find("freight"));
+    QCOMPARE(scene.snares[0].filter.when[0].left, std::string("event.load")); // what an event carries is no property
+    QCOMPARE(scene.snares[0].filter.when[0].right.formula()->text, std::string("scene.freight"));
+    // A piece of that name in captions and scripts.
+    QVERIFY(scene::rename(scene, Thing::piece, "scale", "balance") > 0);
+    QCOMPARE(*std::get<scene::Say>(scene.snares[0].responses[1].kind).text.items[0].literal(),
+             std::string("now {balance.freight}"));
+}
+
+void TestMentions::looksPhasesAndShapesFollowAtAllPieces()
+{
+    scene::Scene scene;
+    scene.phases = {"open", "shut"};
+    scene.pieces = {zone("a", {0, 0}, {1, 1}), zone("b", {0, 0}, {1, 1})};
+    for (std::size_t i = 0; i < 2; ++i) {
+        scene.pieces[i].looks.set("lit", {});
+        scene.pieces[i].phases = {{"open", {}}, {"wet", {}}};
+        scene.pieces[i].shapes[0].id = "plate";
+    }
+    scene.pieces[0].during.items = {"open"};
+    scene.snares = {onEvent("s", EventKind::enter, "a",
+                            {scene::ChangeLook{{{"tag:x"}}, {std::string("lit")}, {}},
+                             scene::ChangePhase{{{"b"}}, {std::string("open")}}, scene::Disable{{{"b/plate"}}}})};
+    scene.snares[0].catches.shape = "plate";
+    scene.snares[0].during.items = {"open", "scene:open", "wet"};
+    scene::rename(scene, Thing::look, "lit", "bright");
+    QVERIFY(scene.pieces[0].looks.find("bright") && scene.pieces[1].looks.find("bright"));
+    QCOMPARE(std::get<std::string>(std::get<scene::ChangeLook>(scene.snares[0].responses[0].kind).to.held),
+             std::string("bright"));
+    scene::rename(scene, Thing::phase, "open", "ebb");
+    QCOMPARE(scene.phases, (std::vector<std::string>{"ebb", "shut"}));
+    QCOMPARE(scene.pieces[1].phases[0].id, std::string("ebb"));
+    QCOMPARE(scene.pieces[0].during.items, (std::vector<std::string>{"ebb"}));
+    QCOMPARE(scene.snares[0].during.items, (std::vector<std::string>{"ebb", "scene:ebb", "wet"}));
+    QCOMPARE(*std::get<scene::ChangePhase>(scene.snares[0].responses[1].kind).to.literal(), std::string("ebb"));
+    scene::rename(scene, Thing::shape, "plate", "pan");
+    QCOMPARE(scene.pieces[0].shapes[0].id, std::string("pan"));
+    QCOMPARE(scene.snares[0].catches.shape, std::string("pan"));
+    QCOMPARE(std::get<scene::Disable>(scene.snares[0].responses[2].kind).on.names[0], std::string("b/pan"));
+    // Two that became one could not be told apart again.
+    QVERIFY(scene::refuseName(scene, Thing::phase, "wet", "ebb"));
+    QVERIFY(scene::refuseName(scene, Thing::look, "bright", "next"));
+    QVERIFY(scene::refuseName(scene, Thing::value, "load", "x"));
+    QVERIFY(!scene::refuseName(scene, Thing::look, "bright", "dim"));
+}
+
+void TestMentions::callsAndDialsFollowInTakes()
+{
+    scene::Take take;
+    take.inputs = {{.t = 0, .key = {}, .dial = "tide", .value = 1},
+                   {.t = 1, .key = {}, .call = "hail"},
+                   {.t = 2, .key = "tide", .down = true}};
+    QCOMPARE(scene::rename(take, Thing::source, "tide", "flood"), std::size_t{1});
+    QCOMPARE(take.inputs[0].dial, std::string("flood"));
+    QCOMPARE(take.inputs[2].key, std::string("tide")); // a key of that name is another thing
+    QCOMPARE(scene::rename(take, Thing::call, "hail", "ahoy"), std::size_t{1});
+    QCOMPARE(take.inputs[1].call, std::string("ahoy"));
 }
 
 void TestMentions::namesThatCannotBeAreRefused()

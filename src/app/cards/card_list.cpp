@@ -294,7 +294,15 @@ HerePanel::HerePanel(Document& document, Stage& stage, Selection& selection, QWi
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     piece_ = new PieceCard{document, stage, selection, this};
-    layout->addWidget(piece_);
+    room_ = new QScrollArea{this};
+    room_->setFrameShape(QFrame::NoFrame);
+    room_->setWidgetResizable(true);
+    room_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    room_->setWidget(piece_);
+    room_->viewport()->setAutoFillBackground(false);
+    piece_->setAutoFillBackground(false);
+    piece_->installEventFilter(this);
+    layout->addWidget(room_);
     auto* line = new QFrame{this};
     line->setFixedHeight(1);
     dress(line, [] { return QStringLiteral("background: %1").arg(theme().hairline.name()); });
@@ -330,6 +338,34 @@ void openUnfilledSoon(CardList* cards, const std::string& snare)
 
 } // namespace
 
+/// The card of the piece is as high as it is, up to a part of the column: then it scrolls, and the snares keep their
+/// room.
+void HerePanel::giveRoom()
+{
+    constexpr double most = 0.6;
+    const int width = std::max(1, room_->viewport()->width());
+    const QLayout* rows = piece_->layout();
+    const int wanted = rows->hasHeightForWidth() ? rows->totalHeightForWidth(width) : rows->totalSizeHint().height();
+    piece_->setMinimumHeight(wanted);
+    room_->setFixedHeight(std::min(wanted, std::max(120, static_cast<int>(height() * most))));
+    if (piece_->size() != QSize{width, wanted}) // at once, so that what is clicked next is where it is shown
+        piece_->resize(width, wanted);
+    piece_->layout()->activate();
+}
+
+void HerePanel::resizeEvent(QResizeEvent* event)
+{
+    QWidget::resizeEvent(event);
+    giveRoom();
+}
+
+bool HerePanel::eventFilter(QObject* watched, QEvent* event)
+{
+    if (watched == piece_ && event->type() == QEvent::LayoutRequest)
+        giveRoom();
+    return QWidget::eventFilter(watched, event);
+}
+
 void HerePanel::addSnare(QWidget* anchor)
 {
     askNewSnare(anchor, document_, selection_, [this](const std::string& snare) { openUnfilledSoon(cards_, snare); });
@@ -355,6 +391,7 @@ void HerePanel::togglePin(const std::string& snare)
 void HerePanel::refresh()
 {
     piece_->refresh();
+    giveRoom();
     const scene::Scene& scene = document_.scene();
     CardList::Part listening;
     CardList::Part acting;

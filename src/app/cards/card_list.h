@@ -94,12 +94,18 @@ class HerePanel : public QWidget {
     std::vector<CardField> fields() const;
     void openField(const QString& slot);
 
+  protected:
+    void resizeEvent(QResizeEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
   private:
+    void giveRoom();
     void togglePin(const std::string& snare);
 
     Document& document_;
     Selection& selection_;
     PieceCard* piece_;
+    QScrollArea* room_; ///< the card of the piece scrolls in it
     CardList* cards_;
     std::vector<std::string> pinned_;
 };

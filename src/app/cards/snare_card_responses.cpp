@@ -206,6 +206,9 @@ void SnareCard::openField(std::size_t index, const std::string& key, QWidget* an
     offerRename(question, anchor, document_, *field);
     if (field->kind == io::SlotKind::look) {
         const bool isWritten = lookWrittenIn(shown_.responses[index]) != nullptr;
+        question.check = [check = question.check](const QStringList& answer) {
+            return answer.front() == QLatin1String("*") ? QString() : check(answer);
+        };
         question.choices.insert(question.choices.begin(),
                                 {QStringLiteral("*"),
                                  isWritten ? tr("Change the look that is written here…") : tr("A look written here…"),

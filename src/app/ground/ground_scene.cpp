@@ -180,8 +180,12 @@ std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record
     return pieces;
 }
 
-std::optional<Picked> pick(const std::vector<ShownPiece>& pieces, const Vec& point, double slack,
-                           const std::function<bool(const ShownPiece&)>& may)
+namespace {
+
+/// Calls `visit(piece, shape)` for the shapes at a point, the topmost first, until it says that it has enough.
+template <class Visit>
+void visitAt(const std::vector<ShownPiece>& pieces, const Vec& point, double slack,
+             const std::function<bool(const ShownPiece&)>& may, Visit&& visit)
 {
     for (auto piece = pieces.rbegin(); piece != pieces.rend(); ++piece) {
         if (!piece->present || !piece->shown || (may && !may(*piece)))
@@ -190,15 +194,36 @@ std::optional<Picked> pick(const std::vector<ShownPiece>& pieces, const Vec& poi
         near.grow(slack);
         if (!near.contains(point))
             continue;
-        for (std::size_t i = piece->piece->shapes.size(); i-- > 0;) {
-            if (world::reaches(piece->piece->shapes[i], piece->pose, point, slack)) {
-                if (piece->index == spawnedPiece)
-                    return std::nullopt; // it covers what is below, and is no piece of the scene
-                return Picked{piece->index, i};
-            }
-        }
+        for (std::size_t i = piece->piece->shapes.size(); i-- > 0;)
+            if (world::reaches(piece->piece->shapes[i], piece->pose, point, slack) && !visit(*piece, i))
+                return;
     }
-    return std::nullopt;
+}
+
+} // namespace
+
+std::optional<Picked> pick(const std::vector<ShownPiece>& pieces, const Vec& point, double slack,
+                           const std::function<bool(const ShownPiece&)>& may)
+{
+    std::optional<Picked> found;
+    visitAt(pieces, point, slack, may, [&](const ShownPiece& piece, std::size_t shape) {
+        if (piece.index != spawnedPiece) // what was spawned covers what is below, and is no piece of the scene
+            found = Picked{piece.index, shape};
+        return false;
+    });
+    return found;
+}
+
+std::vector<Picked> pickAll(const std::vector<ShownPiece>& pieces, const Vec& point, double slack,
+                            const std::function<bool(const ShownPiece&)>& may)
+{
+    std::vector<Picked> found;
+    visitAt(pieces, point, slack, may, [&](const ShownPiece& piece, std::size_t shape) {
+        if (piece.index != spawnedPiece)
+            found.push_back({piece.index, shape});
+        return true;
+    });
+    return found;
 }
 
 geometry::Bounds boundsOf(const scene::Scene& scene)

@@ -55,6 +55,10 @@ struct Picked {
 std::optional<Picked> pick(const std::vector<ShownPiece>& pieces, const Vec& point, double slack,
                            const std::function<bool(const ShownPiece&)>& may = {});
 
+/// All shapes at the point, the topmost first; what was spawned is passed over.
+std::vector<Picked> pickAll(const std::vector<ShownPiece>& pieces, const Vec& point, double slack,
+                            const std::function<bool(const ShownPiece&)>& may = {});
+
 /// The rectangle around a piece as shown.
 inline const geometry::Bounds& boundsOf(const ShownPiece& piece)
 {

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/ground/ground_painter.h"
+#include "app/ground/ground_tool.h"
 #include "app/ground/tool_context.h"
 #include "app/model/document.h"
 #include "app/model/key_presses.h"
@@ -64,6 +65,7 @@ class GroundView : public QWidget, private ToolContext {
 
     /// The topmost piece at a point that is neither locked nor veiled; `pixels` widens thin ones.
     std::optional<Picked> pickAt(const Vec& point, double pixels) override;
+    std::vector<Picked> pickAllAt(const Vec& point, double pixels) override;
     /// The piece at the point, else one near it: for letting go of threads.
     std::optional<Picked> pickNear(const Vec& point) override;
     /// The next click on the ground answers with a piece's name or, with `places`, with "x, y"; Escape gives up.
@@ -167,5 +169,17 @@ class GroundView : public QWidget, private ToolContext {
     std::function<void(const QString&)> pickDone_; ///< while something is to be pointed at
     bool pickPlaces_ = false;
 };
+
+template <class Call> auto GroundView::withTool(Call&& call)
+{
+    const bool outermost = !std::exchange(inTool_, true);
+    const auto answer = call(*tool_);
+    if (outermost) {
+        inTool_ = false;
+        if (const auto wanted = std::exchange(wantedTool_, std::nullopt))
+            setTool(*wanted);
+    }
+    return answer;
+}
 
 } // namespace snare::app

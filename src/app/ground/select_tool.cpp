@@ -42,13 +42,21 @@ class SelectTool : public GroundTool {
             begin(thread->part == ThreadPart::end ? Action::retargeting : Action::threading);
             return;
         }
-        const auto picked = ground_.pickAt(touch.scene, 3);
+        const std::optional<Picked> picked = ground_.pickAt(touch.scene, 3);
         Selection& selection = ground_.selection();
+        under_.clear();
         if (!picked) {
             if (!(touch.modifiers & Qt::ShiftModifier))
                 selection.clear();
             begin(Action::boxing);
             return;
+        }
+        // What is chosen already is taken, also below others; clicking again goes on to what is below it.
+        if (!(touch.modifiers & (Qt::ShiftModifier | Qt::ControlModifier)) && !selection.piece().empty()) {
+            under_ = ground_.pickAllAt(touch.scene, 3);
+            if (isChosenUnder())
+                return startMoving(false);
+            under_.clear();
         }
         const std::string& id = ground_.document().scene().pieces[picked->piece].id;
         const bool shapeOnly = touch.modifiers & Qt::ControlModifier;
@@ -73,6 +81,9 @@ class SelectTool : public GroundTool {
         last_ = touch;
         if (action_ == Action::boxing && moved_)
             chooseInBox(touch);
+        if (!moved_ && !under_.empty())
+            chooseBelow(touch);
+        lastClick_ = touch.view;
         if (action_ == Action::threading && !moved_)
             ground_.clickedThread(thread_.snares, touch.view);
         if (action_ == Action::retargeting)
@@ -525,7 +536,33 @@ class SelectTool : public GroundTool {
         ground_.selection().choosePieces(std::move(chosen));
     }
 
+    bool isChosen(const Picked& one) const
+    {
+        return ground_.document().scene().pieces[one.piece].id == ground_.selection().piece() &&
+               one.shape == ground_.selection().shape();
+    }
+
+    bool isChosenUnder() const
+    {
+        return std::ranges::any_of(under_, [this](const Picked& one) { return isChosen(one); });
+    }
+
+    /// A click on what was chosen: at the same place as the last one it goes on to the next below, round and round,
+    /// else to the topmost.
+    void chooseBelow(const Touch& touch)
+    {
+        auto at = std::ranges::find_if(under_, [this](const Picked& one) { return isChosen(one); });
+        const bool again = lastClick_ && pixelsBetween(*lastClick_, touch.view) < dragPixels;
+        if (again && at != under_.end())
+            ++at;
+        const Picked& next = again && at != under_.end() ? *at : under_.front();
+        const std::string id = ground_.document().scene().pieces[next.piece].id;
+        ground_.selection().choosePiece(id, next.shape);
+    }
+
     Action action_ = Action::nothing;
+    std::vector<Picked> under_;        ///< the shapes at the press, if one of them was chosen already; topmost first
+    std::optional<QPointF> lastClick_; ///< in the view
     Touch start_;
     Touch last_;
     bool moved_ = false;

@@ -40,6 +40,8 @@ class ToolContext {
     virtual bool canPick(const ShownPiece& piece) const = 0;
     /// The topmost piece at a point in m that can be picked; `pixels` widens thin ones.
     virtual std::optional<Picked> pickAt(const Vec& point, double pixels) = 0;
+    /// All shapes at a point that can be picked, the topmost first.
+    virtual std::vector<Picked> pickAllAt(const Vec& point, double pixels) = 0;
     /// The piece at the point, else one near it: for letting go of threads.
     virtual std::optional<Picked> pickNear(const Vec& point) = 0;
     /// What of the selected shape can be taken.

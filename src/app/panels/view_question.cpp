@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/panels/view_question.h"
 
+#include "app/ui/slot_button.h"
 #include "app/ui/theme.h"
 
 #include <QHBoxLayout>
@@ -99,6 +100,13 @@ ViewQuestion::ViewQuestion(Document& document, QWidget* ground) : QFrame(ground)
     row->addWidget(above_);
     row->addWidget(side_);
     layout->addLayout(row);
+    auto* examples = new SlotButton{tr("or begin with one of the examples…"), SlotButton::Kind::offer, this};
+    examples->setObjectName(QStringLiteral("fromExample"));
+    connect(examples, &SlotButton::clicked, this, [this] {
+        leave();
+        emit examplesWanted();
+    });
+    layout->addWidget(examples, 0, Qt::AlignHCenter);
     auto* later = new QLabel{tr("It can be changed on the card of the scene, while nothing is selected."), this};
     later->setFont(textFont(-0.5));
     colourText(later, &Theme::inkSoft);

@@ -37,6 +37,10 @@ class ViewQuestion : public QFrame {
     /// Asks about the scene that was just begun.
     void ask();
 
+  signals:
+    /// Not empty after all: one of the scenes that ship.
+    void examplesWanted();
+
   protected:
     bool event(QEvent* event) override;
     bool eventFilter(QObject* watched, QEvent* event) override;

@@ -3,6 +3,7 @@
 
 #include "app/ui/formula_text.h"
 #include "app/ui/key_names.h"
+#include "app/ui/sums.h"
 #include "app/ui/theme.h"
 #include "app/ui/value_text.h"
 #include "app/ui/words.h"
@@ -127,12 +128,15 @@ Json workedOutPoint(const QString& typed)
     return point;
 }
 
-/// The number in "2 m/s", "2", "0,5".
+/// The number in "2 m/s", "2", "0,5", "3.6/2".
 QString bareNumber(const QString& typed)
 {
     static const QRegularExpression number{QStringLiteral(R"(^\s*(-?[0-9]*[.,]?[0-9]+)\s*[^0-9]*$)")};
     const auto match = number.match(typed);
-    return match.hasMatch() ? match.captured(1).replace(QLatin1Char(','), QLatin1Char('.')) : QString();
+    if (match.hasMatch())
+        return match.captured(1).replace(QLatin1Char(','), QLatin1Char('.'));
+    const auto sum = sumOf(typed);
+    return sum ? QString::number(*sum, 'g', 15) : QString();
 }
 
 } // namespace

@@ -2,6 +2,7 @@
 #include "app/timeline/transport_bar.h"
 
 #include "app/model/scene_keys.h"
+#include "app/timeline/take_menu.h"
 #include "app/ui/menus.h"
 #include "app/ui/slot_popup.h"
 #include "app/ui/theme.h"
@@ -160,6 +161,8 @@ void TransportBar::showTakes()
     menu.addAction(tr("New take"), this, [this] { document_.addTake("take", {}); });
     menu.addAction(tr("Duplicate this take"), this, [this] { document_.addTake("copy", document_.take()); });
     menu.addAction(tr("Rename…"), this, &TransportBar::renameTake);
+    addTakeEntries(menu, take_, document_, stage_);
+    menu.addSeparator();
     menu.addAction(tr("Delete this take"), this, [this] { document_.removeTake(document_.currentTake()); });
     menu.popup(take_->mapToGlobal(QPoint{0, take_->height()}));
 }

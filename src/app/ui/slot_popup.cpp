@@ -274,15 +274,27 @@ QListWidgetItem* SlotPopup::offerNearest(const QString& sought)
     return first;
 }
 
+/// What is typed; if that is how a choice is shown, and none is called so itself, what it stands for.
+QString SlotPopup::valueOf(const QString& typed) const
+{
+    QString value = typed;
+    for (int i = 0; i < list_->count(); ++i) {
+        if (list_->item(i)->data(headingRole).toBool())
+            continue;
+        if (list_->item(i)->data(valueRole).toString() == typed)
+            return typed;
+        if (value == typed && list_->item(i)->data(textRole).toString() == typed)
+            value = list_->item(i)->data(valueRole).toString();
+    }
+    return value;
+}
+
 /// What is typed, part by part; what is shown of a choice stands for its value.
 QStringList SlotPopup::partsNow() const
 {
     QStringList parts;
     for (const QString& typed : edit_->text().split(QLatin1Char(','), Qt::SkipEmptyParts)) {
-        QString part = typed.trimmed();
-        for (int i = 0; i < list_->count(); ++i)
-            if (part == list_->item(i)->data(textRole).toString())
-                part = list_->item(i)->data(valueRole).toString();
+        const QString part = valueOf(typed.trimmed());
         if (!part.isEmpty() && !parts.contains(part))
             parts << part;
     }
@@ -336,7 +348,7 @@ QStringList SlotPopup::answerNow() const
     const QListWidgetItem* item = list_->currentItem();
     if (item && !item->isHidden())
         return {item->data(valueRole).toString()};
-    return question_.freeText ? QStringList{edit_->text().trimmed()} : QStringList{};
+    return question_.freeText ? QStringList{valueOf(edit_->text().trimmed())} : QStringList{};
 }
 
 void SlotPopup::accept()

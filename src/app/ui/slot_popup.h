@@ -75,6 +75,7 @@ class SlotPopup : public QFrame {
     void finish(const QStringList& answer);
     QStringList answerNow() const;
     QStringList partsNow() const;
+    QString valueOf(const QString& typed) const;
     void takePart(const QListWidgetItem* item, bool another);
 
     Question question_;

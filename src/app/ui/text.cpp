@@ -1,8 +1,11 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/ui/text.h"
 
+#include "app/ui/sums.h"
+
 #include <QCoreApplication>
 #include <QObject>
+#include <QRegularExpression>
 
 #include <cmath>
 
@@ -59,8 +62,17 @@ QString pair(const scene::Vec& v)
 
 std::optional<std::vector<double>> numbersIn(const QString& typed, int count)
 {
-    static const QRegularExpression number{QStringLiteral(R"(-?[0-9]*\.?[0-9]+)")};
+    // Sums, if there are as many parts as are wanted; else whatever numbers there are.
+    static const QRegularExpression between{QStringLiteral("[,;×]")};
+    const QStringList parts = typed.split(between);
     std::vector<double> found;
+    for (const QString& part : parts)
+        if (const auto sum = sumOf(part))
+            found.push_back(*sum);
+    if (static_cast<int>(found.size()) == count && parts.size() == count)
+        return found;
+    found.clear();
+    static const QRegularExpression number{QStringLiteral(R"(-?[0-9]*\.?[0-9]+)")};
     for (auto match = number.globalMatch(typed); match.hasNext();)
         found.push_back(match.next().captured().toDouble());
     return static_cast<int>(found.size()) == count ? std::optional(found) : std::nullopt;

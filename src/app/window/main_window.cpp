@@ -141,6 +141,7 @@ void MainWindow::buildCentre()
     ground_ = new GroundView{document_, stage_, selection_};
     editing_.setGround(ground_);
     viewQuestion_ = new ViewQuestion{document_, ground_};
+    connect(viewQuestion_, &ViewQuestion::examplesWanted, this, &MainWindow::showExamples);
     shelf_ = new SourceShelf{document_, stage_};
     transport_ = new TransportBar{document_, stage_};
     timeline_ = new TimelineView{document_, stage_, selection_};

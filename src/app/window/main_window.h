@@ -111,6 +111,8 @@ class MainWindow : public QMainWindow {
     void buildRunMenu();
     void buildViewMenu();
     void showGroundMenu(const QPoint& at);
+    /// The scenes that ship, as pictures.
+    void showExamples();
     void openFinder();
     void goTo(const struct Found& found);
     void showShortcuts();

@@ -3,6 +3,8 @@
 #include "app/window/main_window.h"
 
 #include "app/ground/ground_view.h"
+#include "app/ground/scene_picture.h"
+#include "app/panels/examples_panel.h"
 #include "app/panels/view_question.h"
 #include "app/ui/theme.h"
 
@@ -53,6 +55,25 @@ bool MainWindow::mayDiscard()
     box.setDefaultButton(QMessageBox::Save);
     const int answer = box.exec();
     return answer == QMessageBox::Discard || (answer == QMessageBox::Save && save());
+}
+
+void MainWindow::showExamples()
+{
+    const auto pictureOf = [](const QString& file) {
+        const auto scene = io::loadScene(file.toStdString());
+        if (!scene)
+            return QImage{};
+        auto shown = std::make_shared<scene::Scene>(*scene);
+        io::Pictures pictures{std::filesystem::path{QFileInfo{file}.path().toStdString()}};
+        pictures.trace(*shown);
+        return pictureOfScene(shown, ExampleButton::pictureSize(), &pictures);
+    };
+    auto* panel = new ExamplesPanel{examplesIn(demoFolders()), pictureOf, this};
+    connect(panel, &ExamplesPanel::chosen, this, [this](const QString& file) {
+        if (mayDiscard())
+            openFile(file);
+    });
+    panel->open();
 }
 
 void MainWindow::newScene()

@@ -13,6 +13,7 @@
 #include "app/ui/theme.h"
 #include "app/ui/words.h"
 #include "app/window/finder.h"
+#include "app/window/key_sheet.h"
 #include "scene/templates.h"
 
 #include <QActionGroup>
@@ -46,7 +47,8 @@ void MainWindow::buildMenus()
     QMenu* help = menuBar()->addMenu(tr("&Help"));
     action(help, tr("&Find anything…"), QKeySequence{Qt::CTRL | Qt::Key_K}, [this] { openFinder(); });
     action(
-        help, tr("&Keys…"), QKeySequence{Qt::Key_F1}, [this] { showShortcuts(); }, tr("shortcuts help"));
+        help, tr("&Keys and gestures…"), QKeySequence{Qt::Key_F1}, [this] { showShortcuts(); },
+        tr("shortcuts help mouse sheet"));
     action(help, tr("First &steps"), {}, [this] { showFirstSteps(); });
 
     auto* corner = new QWidget;
@@ -64,6 +66,8 @@ void MainWindow::buildSceneMenu()
     action(file, tr("&New"), QKeySequence::New, [this] { newScene(); });
     action(
         file, tr("&Open…"), QKeySequence::Open, [this] { open(); }, tr("load"));
+    action(
+        file, tr("E&xamples…"), {}, [this] { showExamples(); }, tr("demo samples learn scenes"));
     recent_ = file->addMenu(tr("Open &recent"));
     recent_->menuAction()->setProperty("noCommand", true);
     file->addSeparator();
@@ -433,25 +437,9 @@ void MainWindow::goTo(const Found& found)
     }
 }
 
-/// Every command that has a key, to look up; choosing one does it.
 void MainWindow::showShortcuts()
 {
-    Question question;
-    question.title = tr("Keys");
-    question.placeholder = tr("type to find");
-    std::vector<QAction*> listed;
-    for (QAction* command : commandsOf(menuBar()->actions()) + actions()) {
-        if (command->shortcut().isEmpty())
-            continue;
-        question.choices.push_back({QString::number(listed.size()),
-                                    command->shortcut().toString(QKeySequence::NativeText),
-                                    QString(command->text()).remove(QLatin1Char('&')),
-                                    {}});
-        listed.push_back(command);
-    }
-    SlotPopup::ask(shelf_, question, [listed](const QStringList& answer) {
-        listed[static_cast<std::size_t>(answer.front().toInt())]->trigger();
-    });
+    (new KeySheet{*menuBar(), this})->open();
 }
 
 } // namespace snare::app

@@ -217,6 +217,11 @@ void TestPictures::heightsAreTypedOnTheCard()
 {
     Bench bench;
     openRing(bench);
+    QTest::mouseClick(slot(bench, "more"), Qt::LeftButton);
+    QVERIFY(slot(bench, "height"));
+    QTest::mouseClick(slot(bench, "more"), Qt::LeftButton); // less again
+    QVERIFY(!slot(bench, "height"));
+    QTest::mouseClick(slot(bench, "more"), Qt::LeftButton);
     QTest::mouseClick(slot(bench, "height"), Qt::LeftButton);
     bench.answer(QStringLiteral("2.5"));
     QCOMPARE(bench.window.document().scene().pieces[0].z, 2.5);

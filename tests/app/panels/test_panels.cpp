@@ -4,6 +4,7 @@
 
 #include "app/panels/contacts_panel.h"
 #include "app/panels/pieces_panel.h"
+#include "app/panels/source_panel.h"
 #include "app/panels/source_shelf.h"
 #include "app/ui/funnel.h"
 #include "app/ui/theme.h"
@@ -279,6 +280,9 @@ void TestPanels::aTimerIsChangedOnTheShelf()
             QTest::mouseClick(pill, Qt::LeftButton);
             break;
         }
+    auto* panel = bench.window.findChild<app::SourcePanel*>();
+    QVERIFY(panel);
+    QTest::mouseClick(panel->findChild<app::SlotButton*>(QStringLiteral("source every")), Qt::LeftButton);
     bench.answer(QStringLiteral("0"));
     QVERIFY(bench.popup()); // not above 0
     bench.answer(QStringLiteral("2.5"));

@@ -72,11 +72,14 @@ void TestBindings::addsAPhaseChangeAndSeesTheLaneChange()
     Bench bench;
     bench.openDemo();
     bench.selectAndWait("barrow");
+    QTRY_VERIFY(onPieceCard(bench, "more"));
+    QTest::mouseClick(onPieceCard(bench, "more"), Qt::LeftButton); // phases are seldom: they are not shown at once
     QTRY_VERIFY(onPieceCard(bench, "add mode"));
     QTest::mouseClick(onPieceCard(bench, "add mode"), Qt::LeftButton);
     bench.answer(QStringLiteral("phases"));
     bench.answer(QStringLiteral("empty, loaded"));
     QCOMPARE(scene::findPiece(bench.window.document().scene(), "barrow")->phases.size(), std::size_t{2});
+    QTest::mouseClick(onPieceCard(bench, "more"), Qt::LeftButton); // less again, as it was
     bench.selectAndWait("scale");
     const std::size_t before = snareOf(bench, "greet").responses.size();
     addResponse(bench, "greet", "mode"); // an everyday word for a phase
@@ -227,15 +230,14 @@ void TestBindings::makesARoutineAndKeepsItInAKit()
     });
     bench.selectAndWait("scale");
     QTRY_VERIFY(bench.slot(QStringLiteral("greet"), QStringLiteral("response 2")));
-    QTimer::singleShot(300, &bench.window, [] { // the menu of the second response, while it is open
-        auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
-        QVERIFY(menu);
-        for (QAction* action : menu->actions())
-            if (action->text() == QStringLiteral("Make a routine…"))
-                return QTest::mouseClick(menu, Qt::LeftButton, {}, menu->actionGeometry(action).center());
-        menu->close();
-    });
     QTest::mouseClick(bench.slot(QStringLiteral("greet"), QStringLiteral("response 2")), Qt::LeftButton);
+    QMenu* menu = nullptr; // of the second response
+    QTRY_VERIFY((menu = qobject_cast<QMenu*>(QApplication::activePopupWidget())));
+    for (QAction* action : menu->actions())
+        if (action->text() == QStringLiteral("Make a routine…")) {
+            QTest::mouseClick(menu, Qt::LeftButton, {}, menu->actionGeometry(action).center());
+            break;
+        }
     QTRY_VERIFY(bench.popup());
     QTest::mouseClick(bench.popup()->findChild<QPushButton*>(QStringLiteral("done")),
                       Qt::LeftButton); // 2 and 3 are ticked

@@ -1,0 +1,15 @@
+// SPDX-License-Identifier: Apache-2.0
+/// A small picture of a whole scene as it begins.
+#pragma once
+
+#include "io/pictures.h"
+#include "scene/scene.h"
+
+#include <QImage>
+
+namespace snare::app {
+
+/// The scene at its start, as large as it fits in `size` pixels. `pictures`: those beside it, or nullptr.
+QImage pictureOfScene(const std::shared_ptr<const scene::Scene>& scene, const QSize& size, io::Pictures* pictures);
+
+} // namespace snare::app

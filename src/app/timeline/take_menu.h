@@ -1,0 +1,19 @@
+// SPDX-License-Identifier: Apache-2.0
+/// What can be changed of a take by words and numbers: its length, its seed, and inputs that are added at the cursor.
+#pragma once
+
+#include "app/model/document.h"
+#include "app/model/stage.h"
+
+class QMenu;
+class QWidget;
+
+namespace snare::app {
+
+/// Adds the entries to a menu; their questions open below `anchor`.
+void addTakeEntries(QMenu& menu, QWidget* anchor, Document& document, Stage& stage);
+
+/// The take, no longer than so many seconds: what came later is left out.
+scene::Take withLength(scene::Take take, double seconds);
+
+} // namespace snare::app
