@@ -247,8 +247,11 @@ void SnareCard::openWrittenLook(std::size_t index, QWidget* anchor)
             change(std::get<scene::Look>(one->to.held));
         });
     };
-    if (!lookWrittenIn(shown_.responses[index]))
+    if (!lookWrittenIn(shown_.responses[index])) {
         editLook([](scene::Look& look) { look.colour.code = "#1f8a7a"; });
+        auto* again = findChild<QWidget*>(QStringLiteral("%1 to").arg(index + 1)); // the card was built anew
+        anchor = again ? again : this;
+    }
     const auto get = [this, guard = QPointer<SnareCard>{this}, index]() -> const scene::Look* {
         if (!guard)
             return nullptr;

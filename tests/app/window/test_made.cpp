@@ -182,8 +182,9 @@ void TestMade::aLookWrittenInAResponseHasSlotsToo()
     QTRY_VERIFY(bench.slot(QStringLiteral("dress"), QStringLiteral("1 to")));
     QTest::mouseClick(bench.slot(QStringLiteral("dress"), QStringLiteral("1 to")), Qt::LeftButton);
     QTRY_VERIFY(bench.popup());
-    QTest::keyClick(bench.popup()->findChild<QLineEdit*>(), Qt::Key_Down); // a look written here
-    QTest::keyClick(bench.popup()->findChild<QLineEdit*>(), Qt::Key_Return);
+    auto* list = bench.popup()->findChild<QListWidget*>();
+    QVERIFY(list->item(0)->text().contains(QStringLiteral("written here")));
+    QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(list->item(0)).center());
     auto* panel = bench.window.findChild<app::LookPanel*>();
     QVERIFY(panel);
     QVERIFY(written());
