@@ -10,7 +10,9 @@ namespace snare::app {
 
 QImage pictureOfScene(const std::shared_ptr<const scene::Scene>& scene, const QSize& size, io::Pictures* pictures)
 {
-    QImage image{size, QImage::Format_ARGB32_Premultiplied};
+    constexpr int finer = 2; // drawn larger than it is shown: what is small keeps its form
+    const QSize drawn = size * finer;
+    QImage image{drawn, QImage::Format_ARGB32_Premultiplied};
     image.fill(theme().ground);
     const sim::Recorder recorder{scene};
     const sim::Record& record = recorder.record();
@@ -20,17 +22,18 @@ QImage pictureOfScene(const std::shared_ptr<const scene::Scene>& scene, const QS
     const Vec extent = around.high - around.low;
     constexpr double margin = 1.04;
     GroundTransform transform;
-    transform.size = size;
+    transform.size = drawn;
     transform.centre = (around.low + around.high) * 0.5;
     transform.scale =
-        std::min(size.width() / std::max(1.0, extent.x * margin), size.height() / std::max(1.0, extent.y * margin));
+        std::min(drawn.width() / std::max(1.0, extent.x * margin), drawn.height() / std::max(1.0, extent.y * margin));
     QPainter painter{&image};
     painter.setRenderHint(QPainter::Antialiasing);
     const Selection nobody;
     GroundOptions options;
     GroundPainter{painter, transform, *scene, record, 0, nobody, options, pictures}.paint(
         shownPieces(*scene, record, 0), {});
-    return image;
+    painter.end();
+    return image.scaled(size, Qt::IgnoreAspectRatio, Qt::SmoothTransformation);
 }
 
 } // namespace snare::app
