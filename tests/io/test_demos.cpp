@@ -53,6 +53,9 @@ class TestDemos : public QObject {
     void casksTipTheFlapSinkTheBasketAndTheCourierRidesUp();
     void mudSlowsBootsAreScrapedAndTheLastCaskEndsTheShift();
     void everyBlowDrivesThePileAndFlushesHerons();
+    void aCrateTumblesDownTheStairsAndChangesItsLookWithEachBump();
+    void lampsArePutOutOnlyByWhoLitThem();
+    void ringsCatchDriftwoodAndARammedLaunchBeginsAgain();
     void demosAreAsTheProgramSavesThem_data();
     void demosAreAsTheProgramSavesThem();
 };
@@ -214,11 +217,49 @@ void TestDemos::everyBlowDrivesThePileAndFlushesHerons()
     QVERIFY(before < -1);
 }
 
+void TestDemos::aCrateTumblesDownTheStairsAndChangesItsLookWithEachBump()
+{
+    const Demo d = demo("stairs");
+    QCOMPARE(sprungIn(d.record, "shove"), 1);
+    QCOMPARE(sprungIn(d.record, "down-at-last"), 1);
+    const auto bumps = sprungIn(d.record, "bump");
+    QVERIFY(bumps >= 6); // once on each step, and more
+    QCOMPARE(number(d.record, "bumps"), static_cast<double>(bumps));
+    const auto crate = std::ranges::find(d.record.pieces, "crate", &sim::RunPiece::id) - d.record.pieces.begin();
+    const auto poseAt = [&](std::int64_t tick) {
+        return d.record.snapshots.at(tick)[static_cast<std::size_t>(crate)].pose;
+    };
+    QVERIFY(poseAt(0).at.y > 5 && poseAt(d.record.lastTick()).at.y < -1);
+    QVERIFY(std::abs(poseAt(d.record.lastTick()).turn) > 45); // it did tumble
+}
+
+void TestDemos::lampsArePutOutOnlyByWhoLitThem()
+{
+    const Demo d = demo("lamp-round");
+    QCOMPARE(sprungIn(d.record, "light-up"), 1);
+    QCOMPARE(sprungIn(d.record, "put-out"), 1); // not the first time, when it was not armed
+    const auto slipped = std::ranges::count_if(d.record.journal.lines, [&](const rules::Line& line) {
+        return line.kind == rules::LineKind::snare && line.outcome == rules::Outcome::slipped &&
+               d.record.journal.textOf(line) == "disarmed";
+    });
+    QCOMPARE(slipped, std::ptrdiff_t{1});
+    QCOMPARE(number(d.record, "lit"), 0.0);
+}
+
+void TestDemos::ringsCatchDriftwoodAndARammedLaunchBeginsAgain()
+{
+    const Demo d = demo("line-thrower");
+    QCOMPARE(sprungIn(d.record, "caught"), 10);
+    QCOMPARE(sprungIn(d.record, "rammed"), 1);
+    QCOMPARE(number(d.record, "caught"), 5.0); // those after it all began again
+    QVERIFY(sprungIn(d.record, "over-the-weir") > 0);
+}
+
 void TestDemos::demosAreAsTheProgramSavesThem_data()
 {
     QTest::addColumn<QString>("name");
     for (const char* name : {"weigh-in", "shoals", "duty-slips", "flood-tide", "berths", "chart-table", "eel-watch",
-                             "barrel-ramp", "wet-mud", "pile-driver"})
+                             "barrel-ramp", "wet-mud", "pile-driver", "stairs", "lamp-round", "line-thrower"})
         QTest::newRow(name) << QString(name);
 }
 
