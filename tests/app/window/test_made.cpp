@@ -49,20 +49,17 @@ struct Fixture : Bench {
         QMenu* menu = nullptr;
         QTRY_VERIFY((menu = qobject_cast<QMenu*>(QApplication::activePopupWidget())));
         for (QAction* action : menu->actions())
-            if (action->text() == text) {
-                menu->setActiveAction(action);
-                QTest::keyClick(menu, Qt::Key_Return);
-                return;
-            }
+            if (action->text() == text)
+                return QTest::mouseClick(menu, Qt::LeftButton, {}, menu->actionGeometry(action).center());
         QFAIL(qPrintable(text));
     }
-    /// A command of the menu bar, by its words.
-    QAction* command(const QString& text)
+    /// Gives a command of the menu bar, by its words.
+    void order(const QString& text)
     {
         for (QAction* action : window.findChildren<QAction*>())
             if (QString(action->text()).remove(QLatin1Char('&')) == text)
-                return action;
-        return nullptr;
+                return action->trigger();
+        QFAIL(qPrintable(text));
     }
     /// Adds a snare as a file would have it.
     void addSnare(scene::Snare snare)
@@ -383,7 +380,7 @@ void TestMade::aSnareNeedsNoPiece()
     QCOMPARE(bench.scene().snares.back().catches.source, std::string("tide"));
     // By command, at what is selected.
     bench.draw(Qt::Key_Z, {-1, -1}, {1, 1});
-    bench.command(QStringLiteral("Snare…"))->trigger();
+    bench.order(QStringLiteral("Snare…"));
     bench.answer(QStringLiteral("enters"));
     QCOMPARE(bench.scene().snares.back().catches.at, bench.last().id);
 }
@@ -437,7 +434,7 @@ void TestMade::whatIsReadyIsLaidWithOneClick()
 {
     Fixture bench;
     bench.window.document().edit(QStringLiteral("Side"), [](scene::Scene& scene) { scene.view = scene::View::side; });
-    bench.command(QStringLiteral("Walker"))->trigger();
+    bench.order(QStringLiteral("Walker"));
     bench.click({1, 1});
     QCOMPARE(bench.last().id, std::string("walker"));
     QVERIFY(bench.last().at == Vec(1, 1));
@@ -450,10 +447,10 @@ void TestMade::whatIsReadyIsLaidWithOneClick()
     bench.key(Qt::Key_F2);
     bench.answer(QStringLiteral("courier"));
     QCOMPARE(bench.last().id, std::string("courier"));
-    bench.command(QStringLiteral("Falling box"))->trigger();
+    bench.order(QStringLiteral("Falling box"));
     bench.click({-2, 1});
     QVERIFY(std::holds_alternative<scene::DynamicBody>(bench.last().body));
-    bench.command(QStringLiteral("Button on the glass"))->trigger();
+    bench.order(QStringLiteral("Button on the glass"));
     bench.click({0, 0});
     QVERIFY(bench.last().pinned);
     QCOMPARE(bench.last().look.label, std::string("Press"));
@@ -534,7 +531,7 @@ void TestMade::anExampleOpens()
 {
     app::MainWindow::demoFolders() = {QStringLiteral(SNARE_DEMO_FOLDER)};
     Fixture bench;
-    bench.command(QStringLiteral("Examples…"))->trigger();
+    bench.order(QStringLiteral("Examples…"));
     auto* stairs = bench.window.findChild<QAbstractButton*>(QStringLiteral("example stairs"));
     QVERIFY(stairs);
     QTest::mouseClick(stairs, Qt::LeftButton);
@@ -564,7 +561,7 @@ void TestMade::lampsAreLitAndPutOut()
     bench.answer(QStringLiteral("another look"));
     bench.answer(QStringLiteral("lit"));
     bench.fill(QStringLiteral("look colour"), QStringLiteral("ochre"));
-    bench.command(QStringLiteral("Walker"))->trigger();
+    bench.order(QStringLiteral("Walker"));
     bench.click({0, -2});
     bench.selectAndWait("walker");
     // The two snares, each from its zone.
