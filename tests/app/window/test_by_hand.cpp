@@ -1,8 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 /// From an empty scene, by mouse and keys alone.
-#include "app/cards/piece_card.h"
 #include "app/ground/ground_labels.h"
-#include "window_fixture.h"
+#include "hands.h"
 
 #include <QAbstractButton>
 #include <QScrollBar>
@@ -18,36 +17,11 @@ using app::Stage;
 
 namespace {
 
-struct Fixture : Bench {
-    const scene::Scene& scene() { return window.document().scene(); }
-    const scene::Piece& last() { return scene().pieces.back(); }
-
-    app::SlotButton* cardSlot(const QString& name)
-    {
-        auto* card = window.findChild<app::PieceCard*>();
-        return card ? card->findChild<app::SlotButton*>(name) : nullptr;
-    }
-    void press(const QString& name)
-    {
-        QTRY_VERIFY2(cardSlot(name), qPrintable(name));
-        QTest::mouseClick(cardSlot(name), Qt::LeftButton);
-    }
-    void fill(const QString& name, const QString& text)
-    {
-        press(name);
-        answer(text);
-    }
+struct Fixture : Hands {
     QAbstractButton* button(const QString& name)
     {
         auto* found = window.findChild<QAbstractButton*>(name);
         return found && found->isVisible() ? found : nullptr;
-    }
-    /// Draws with the tool of a key; figures are typed meanwhile by nobody.
-    void draw(Qt::Key tool, const Vec& from, const Vec& to, Qt::KeyboardModifiers modifiers = {})
-    {
-        key(tool);
-        drag(from, to, modifiers);
-        key(Qt::Key_V);
     }
 };
 

@@ -1,10 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Made, seen, changed and taken away by hand: looks, sources, targets, snares without a piece; and the ways there.
 #include "app/cards/look_editor.h"
-#include "app/cards/piece_card.h"
 #include "app/panels/source_panel.h"
 #include "app/panels/source_shelf.h"
-#include "window_fixture.h"
+#include "hands.h"
 
 #include <QAction>
 #include <QLabel>
@@ -17,32 +16,9 @@ using namespace snare::tests;
 
 namespace {
 
-struct Fixture : Bench {
-    const scene::Scene& scene() { return window.document().scene(); }
-    const scene::Piece& last() { return scene().pieces.back(); }
+struct Fixture : Hands {
     QUndoStack& steps() { return *window.document().undoStack(); }
 
-    app::SlotButton* cardSlot(const QString& name)
-    {
-        auto* card = window.findChild<app::PieceCard*>();
-        return card ? card->findChild<app::SlotButton*>(name) : nullptr;
-    }
-    void press(const QString& name)
-    {
-        QTRY_VERIFY2(cardSlot(name), qPrintable(name));
-        QTest::mouseClick(cardSlot(name), Qt::LeftButton);
-    }
-    void fill(const QString& name, const QString& text)
-    {
-        press(name);
-        answer(text);
-    }
-    void draw(Qt::Key tool, const Vec& from, const Vec& to)
-    {
-        key(tool);
-        drag(from, to);
-        key(Qt::Key_V);
-    }
     /// Chooses an entry of the menu that is open.
     void chooseInMenu(const QString& text)
     {
