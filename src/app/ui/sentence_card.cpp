@@ -32,6 +32,7 @@ void SentenceCard::rebuild()
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(3);
     build(column);
+    body_->show(); // at once, so that it can be laid out at once
     if (!focusedName.isEmpty())
         if (auto* again = findChild<QWidget*>(focusedName))
             again->setFocus();
