@@ -223,6 +223,7 @@ void SlotPopup::filter(const QString& text)
     wrong_->hide();
     const QString sought = question_.parts ? text.section(QLatin1Char(','), -1).trimmed() : text.trimmed();
     QListWidgetItem* first = nullptr;
+    int best = 0;
     bool isExact = false;
     for (int i = 0; i < list_->count(); ++i) {
         QListWidgetItem* item = list_->item(i);
@@ -232,8 +233,16 @@ void SlotPopup::filter(const QString& text)
         }
         const bool fits = item->data(wordsRole).toString().contains(sought, Qt::CaseInsensitive);
         item->setHidden(!fits);
-        if (fits && !first)
+        // What is called so comes before what begins so, and that before what only has the word somewhere.
+        const QString shown = item->data(textRole).toString();
+        const int rank = !fits                                             ? 0
+                         : shown.compare(sought, Qt::CaseInsensitive) == 0 ? 3
+                         : shown.startsWith(sought, Qt::CaseInsensitive)   ? 2
+                                                                           : 1;
+        if (rank > best) {
             first = item;
+            best = rank;
+        }
         isExact = isExact || sought == item->data(valueRole).toString() || sought == item->data(textRole).toString();
     }
     if (!first && !question_.freeText && !question_.parts && !sought.isEmpty())
