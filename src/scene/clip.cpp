@@ -59,6 +59,21 @@ void makeNamesFree(const Scene& scene, Scene& clip)
     }
 }
 
+/// Pieces of a template that only the scene has follow it from now on; what they have of their own stays.
+void takeTemplates(const Scene& scene, Scene& clip)
+{
+    for (Piece& piece : clip.pieces) {
+        const Template* form = templateOf(scene, piece);
+        if (!form || templateOf(clip, piece))
+            continue;
+        Scene alone;
+        alone.templates.set(piece.templateName, Template{});
+        alone.pieces.push_back(piece);
+        changeTemplate(alone, piece.templateName, form->model);
+        piece = std::as_const(alone.pieces)[0];
+    }
+}
+
 } // namespace
 
 std::vector<std::string> paste(Scene& scene, Scene clip, const Vec& by, bool withSnares)
@@ -66,6 +81,7 @@ std::vector<std::string> paste(Scene& scene, Scene clip, const Vec& by, bool wit
     if (!withSnares)
         clip.snares.clear();
     makeNamesFree(scene, clip);
+    takeTemplates(scene, clip);
     for (const auto& [name, form] : clip.templates.entries)
         if (!findTemplate(scene, name)) // one that is there, or in a kit, is the same
             scene.templates.set(name, form);

@@ -53,13 +53,15 @@ void followModel(Piece& piece, const Piece& old, const Piece& next)
     followNamed(piece.properties, old.properties, next.properties);
     followNamed(piece.looks, old.looks, next.looks);
     // Shapes are told apart by name. Those of the new model come first, with what the piece has of its own in them.
+    // A shape of the piece's own that the new model names too stays as it is, in the model's place.
     std::vector<Shape> shapes;
     for (std::size_t i = 0; i < next.shapes.size(); ++i) {
         const std::string name = shapeName(next, i);
         const auto was = findShape(old, name);
         const auto mine = findShape(piece, name);
         if (!was || !mine) {
-            shapes.push_back(next.shapes[i]);
+            const bool own = mine && *mine >= old.shapes.size() && !next.shapes[i].id.empty();
+            shapes.push_back(own ? piece.shapes[*mine] : next.shapes[i]);
             continue;
         }
         Shape shape = piece.shapes[*mine];
@@ -67,7 +69,7 @@ void followModel(Piece& piece, const Piece& old, const Piece& next)
         shapes.push_back(std::move(shape));
     }
     for (std::size_t i = 0; i < piece.shapes.size(); ++i)
-        if (i >= old.shapes.size())
+        if (i >= old.shapes.size() && (piece.shapes[i].id.empty() || !findShape(next, piece.shapes[i].id)))
             shapes.push_back(piece.shapes[i]);
     piece.shapes = std::move(shapes);
 }

@@ -3,6 +3,7 @@
 #include "builder.h"
 #include "check/problems.h"
 #include "io/document.h"
+#include "scene/clip.h"
 #include "scene/mentions.h"
 #include "scene/templates.h"
 
@@ -23,6 +24,8 @@ class TestTemplates : public QObject {
     void aChangedTemplateReachesWhatIsNotOwn();
     void shapesThatComeAndGoInTheTemplateFollow();
     void ownShapesStayBehindThoseOfTheTemplate();
+    void anOwnShapeThatTheTemplateNamesTooStaysOne();
+    void aPastedPieceFollowsTheTemplateThatIsThere();
     void valuesAndLooksFollowByName();
     void givingBackTakesTheTemplatesValue();
     void aPieceThatLostAShapeIsSavedWhole();
@@ -145,6 +148,44 @@ void TestTemplates::ownShapesStayBehindThoseOfTheTemplate()
     QCOMPARE(own(scene), std::vector<std::string>{"shape bell"});
     scene::resetOwn(second(scene), model(scene), "shape bell");
     QCOMPARE(second(scene).shapes.size(), 2U);
+}
+
+void TestTemplates::anOwnShapeThatTheTemplateNamesTooStaysOne()
+{
+    scene::Scene scene = rings();
+    scene::Shape bell;
+    bell.id = "bell";
+    bell.margin = 3;
+    second(scene).shapes.push_back(bell);
+    scene::Piece next = model(scene);
+    bell.margin = 1;
+    next.shapes.push_back(bell);
+    scene::changeTemplate(scene, "ring", next);
+    QCOMPARE(second(scene).shapes.size(), 2U);
+    QCOMPARE(second(scene).shapes[1].margin, 3.0);
+    QCOMPARE(own(scene), std::vector<std::string>{"shape bell"});
+    const auto again = io::readScene(io::sceneText(scene), "again");
+    QVERIFY(again);
+    QCOMPARE(*again, scene);
+}
+
+void TestTemplates::aPastedPieceFollowsTheTemplateThatIsThere()
+{
+    scene::Scene scene = rings();
+    scene::Scene clip; // as someone writes it in a mail: without the template
+    scene::Piece piece;
+    piece.id = "ring-3";
+    piece.templateName = "ring";
+    piece.tags = {"brass"};
+    clip.pieces.push_back(piece);
+    QCOMPARE(scene::paste(scene, clip, {1, 0}, true), std::vector<std::string>{"ring-3"});
+    const scene::Piece& pasted = std::as_const(scene.pieces)[2];
+    QCOMPARE(pasted.shapes.size(), 1U);
+    QCOMPARE(pasted.group, std::string("rings"));
+    QCOMPARE(scene::ownFields(pasted, model(scene)), std::vector<std::string>{"tags"});
+    const auto again = io::readScene(io::sceneText(scene), "again");
+    QVERIFY(again);
+    QCOMPARE(*again, scene);
 }
 
 void TestTemplates::valuesAndLooksFollowByName()
