@@ -51,7 +51,7 @@ int runScene(const RunWords& words)
     }
     const auto shared = std::make_shared<const scene::Scene>(*scene);
 
-    const double seconds = words.seconds.value_or(take.length.value_or(10.0));
+    const double seconds = words.seconds.value_or(scene::lengthOf(take));
     sim::Recorder recorder{shared, words.stays, words.seed ? words.seed : take.seed};
     const auto inputs = sim::inputsByTick(take, shared->rate);
     const std::int64_t last = rules::lastTick(seconds, shared->rate);

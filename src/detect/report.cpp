@@ -146,29 +146,21 @@ void Report::tellGroup(const World& world, std::span<const Touch> touches, bool 
     change.shape = touches.front().shape;
     change.visitor = touches.front().visitor;
     change.manner = manner;
-    if (!was && entered) {
-        change.kind = EventKind::enter;
-        change.part = entered->part;
-        change.frac = entered->begin;
-        change.cause = entered->beginCause;
+    const auto tell = [&](EventKind kind, const Touch& touch, double frac, Cause cause) {
+        change.kind = kind;
+        change.part = touch.part;
+        change.frac = frac;
+        change.cause = cause;
         changes_.push_back(change);
-    }
+    };
+    if (!was && entered)
+        tell(EventKind::enter, *entered, entered->begin, entered->beginCause);
     if (stopped && !stopWas && !atStart && stopped->beginCause == Cause::moved)
         tellHit(world, *stopped);
-    if (!is && left) {
-        change.kind = EventKind::exit;
-        change.part = left->part;
-        change.frac = left->end;
-        change.cause = left->endCause;
-        changes_.push_back(change);
-    }
-    if (was && is && withStays) {
-        change.kind = EventKind::stay;
-        change.part = std::ranges::find(touches, true, &Touch::is)->part; // one that is inside (M5)
-        change.frac = 1;
-        change.cause = Cause::moved;
-        changes_.push_back(change);
-    }
+    if (!is && left)
+        tell(EventKind::exit, *left, left->end, left->endCause);
+    if (was && is && withStays) // one that is inside (M5)
+        tell(EventKind::stay, *std::ranges::find(touches, true, &Touch::is), 1, Cause::moved);
 }
 
 void Report::tellHit(const World& world, const Touch& touch)

@@ -68,14 +68,23 @@ inline constexpr auto
 /// No take lasts longer, s.
 inline constexpr double longestTake = 86'400;
 
+/// A take that does not say how long it is lasts so long, s (T1).
+inline constexpr double usualTake = 10;
+
 struct Take {
     std::string scene; ///< file name of the scene, relative to the take
     std::optional<std::uint32_t> seed;
-    std::optional<double> length; ///< s
+    std::optional<double> length; ///< s; see `lengthOf`
     std::vector<Input> inputs;
 
     friend bool operator==(const Take&, const Take&) = default;
 };
+
+/// How long a take is, s.
+inline double lengthOf(const Take& take)
+{
+    return take.length.value_or(usualTake);
+}
 
 template <>
 inline constexpr auto fieldsOf<Take> = fields(word("take", "a recorded play-through"),

@@ -89,7 +89,7 @@ std::vector<std::pair<std::int64_t, scene::Input>> inputsByTick(const scene::Tak
 Record rerun(std::shared_ptr<const scene::Scene> scene, const scene::Take& take, const RerunOptions& options)
 {
     const int rate = scene->rate;
-    const double seconds = options.seconds.value_or(take.length.value_or(10.0));
+    const double seconds = options.seconds.value_or(scene::lengthOf(take));
     const std::int64_t last = rules::lastTick(seconds, rate);
     const auto inputs = inputsByTick(take, rate);
     Recorder recorder{std::move(scene), options.withStays, take.seed, options.cancelled};

@@ -322,9 +322,9 @@ void PieceCard::changeKind(std::size_t index, QWidget* anchor)
     Question question;
     question.title = tr("Another kind, about as large");
     const QString now = toText(scene::kindOf(shown_.shapes[index].geometry));
-    for (const QString& kind : {tr("circle"), tr("box"), tr("capsule"), tr("polygon"), tr("line")})
-        if (kind != now)
-            question.choices.push_back({kind, {}, {}, {}});
+    for (const char* kind : {"circle", "box", "capsule", "polygon", "line"})
+        if (const QString word = toText(kind); word != now)
+            question.choices.push_back({word, {}, {}, {}});
     SlotPopup::ask(anchor, question, [this, index](const QStringList& answer) {
         edit(tr("Change the kind of a shape of %1"), [&](scene::Piece& piece) {
             piece.shapes[index].geometry = geometryLike(piece.shapes[index].geometry, answer.front());

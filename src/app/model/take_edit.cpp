@@ -16,7 +16,7 @@ double secondsOf(std::int64_t tick, int rate)
 
 std::int64_t lastTickOf(const scene::Take& take, int rate)
 {
-    return rules::lastTick(take.length.value_or(10.0), rate);
+    return rules::lastTick(scene::lengthOf(take), rate);
 }
 
 /// The key or button of an input, as presses call it; empty for other inputs.
@@ -61,7 +61,7 @@ scene::Take withShotAt(const scene::Take& take, int rate, std::size_t input, std
 {
     scene::Take result = take;
     result.inputs[input].t = secondsOf(std::max<std::int64_t>(1, tick), rate);
-    if (result.length.value_or(10.0) < result.inputs[input].t)
+    if (scene::lengthOf(result) < result.inputs[input].t)
         result.length = result.inputs[input].t;
     std::ranges::stable_sort(result.inputs, {}, &scene::Input::t);
     return result;
@@ -77,7 +77,7 @@ scene::Take withoutShot(const scene::Take& take, std::size_t input)
 scene::Take withShot(const scene::Take& take, scene::Input input)
 {
     scene::Take result = take;
-    if (result.length.value_or(10.0) < input.t)
+    if (scene::lengthOf(result) < input.t)
         result.length = input.t;
     result.inputs.push_back(std::move(input));
     std::ranges::stable_sort(result.inputs, {}, &scene::Input::t);
@@ -129,7 +129,7 @@ scene::Take withPress(const scene::Take& take, int rate, const Press* out, const
         const std::int64_t to = std::max(from + 1, in->to);
         result.inputs.push_back(inputOf(in->key, secondsOf(from, rate), true));
         result.inputs.push_back(inputOf(in->key, secondsOf(to, rate), false));
-        if (result.length.value_or(10.0) < secondsOf(to, rate))
+        if (scene::lengthOf(result) < secondsOf(to, rate))
             result.length = secondsOf(to, rate);
         std::ranges::stable_sort(result.inputs, {}, &scene::Input::t);
     }

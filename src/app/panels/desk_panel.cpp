@@ -491,7 +491,7 @@ void DeskPanel::layOver(std::size_t index)
         return;
     scene::Take take = document_.take();
     std::erase_if(take.inputs, [&](const scene::Input& input) { return input.dial == id.toStdString(); });
-    const double length = take.length.value_or(10.0);
+    const double length = scene::lengthOf(take);
     std::optional<double> last;
     for (double t = stepOfLaying; t <= length; t += stepOfLaying) {
         scene::Input input;

@@ -4,7 +4,9 @@
 #include "app/model/take_edit.h"
 #include "app/slots/choices.h"
 #include "app/ui/slot_popup.h"
+#include "app/ui/sums.h"
 #include "app/ui/text.h"
+#include "app/ui/value_text.h"
 #include "rules/clock.h"
 
 #include <QMenu>
@@ -36,26 +38,40 @@ void askNumbers(QWidget* anchor, const QString& title, const QString& typed, int
     question.typed = typed;
     question.check = [count, allowed](const QStringList& given) {
         const auto numbers = numbersIn(given.front(), count);
-        return numbers ? allowed(*numbers) : QObject::tr("%n number(s), please", nullptr, count);
+        return numbers
+                   ? allowed(*numbers)
+                   : QObject::tr("%1, please")
+                         .arg(counted(static_cast<std::size_t>(count), QObject::tr("number"), QObject::tr("numbers")));
     };
     SlotPopup::ask(anchor, question,
                    [count, answer](const QStringList& given) { answer(*numbersIn(given.front(), count)); });
 }
 
-QString notBeforeZero(double seconds)
+/// What is wrong with a time in a take, or nothing.
+QString notInATake(double seconds)
 {
-    return seconds >= 0 && seconds <= scene::longestTake ? QString() : QObject::tr("A time from 0 s on");
+    return seconds >= 0 && seconds <= scene::longestTake
+               ? QString()
+               : QObject::tr("A time from 0 to %1 s").arg(scene::longestTake, 0, 'f', 0);
 }
 
 void askLength(QWidget* anchor, Document& document)
 {
-    askNumbers(
-        anchor, QObject::tr("How long the take is, s; what comes later is left out"),
-        QString::number(document.take().length.value_or(0)), 1,
-        [](const std::vector<double>& n) { return notBeforeZero(n[0]); },
-        [&document](const std::vector<double>& n) {
-            document.setTake(QObject::tr("Change the length of the take"), withLength(document.take(), n[0]));
-        });
+    Question question;
+    question.title = QObject::tr("How long the take is, s; what comes later is left out");
+    question.placeholder = QObject::tr("empty: %1").arg(scene::usualTake);
+    question.freeText = true;
+    if (document.take().length)
+        question.typed = literalText(*document.take().length);
+    question.check = [](const QStringList& given) {
+        const QString typed = given.front().trimmed();
+        const auto seconds = sumOf(typed);
+        return typed.isEmpty() || seconds ? notInATake(seconds.value_or(0)) : QObject::tr("A number, please");
+    };
+    SlotPopup::ask(anchor, question, [&document](const QStringList& given) {
+        document.setTake(QObject::tr("Change the length of the take"),
+                         withLength(document.take(), sumOf(given.front())));
+    });
 }
 
 void askSeed(QWidget* anchor, Document& document)
@@ -94,7 +110,7 @@ void askPress(QWidget* anchor, Document& document, double now)
         askNumbers(
             anchor, QObject::tr("From when to when it is down, s"), QStringLiteral("%1, %2").arg(now).arg(now + 0.2), 2,
             [](const std::vector<double>& n) {
-                return n[1] > n[0] ? notBeforeZero(n[0]) : QObject::tr("It goes up after it went down");
+                return n[1] > n[0] ? notInATake(n[0]) : QObject::tr("It goes up after it went down");
             },
             [&document, name = key.front().toStdString()](const std::vector<double>& n) {
                 const int rate = document.scene().rate;
@@ -117,7 +133,7 @@ void askCall(QWidget* anchor, Document& document, double now)
     SlotPopup::ask(anchor, question, [anchor, &document, now](const QStringList& name) {
         askNumbers(
             anchor, QObject::tr("When, s"), QString::number(now), 1,
-            [](const std::vector<double>& n) { return notBeforeZero(n[0]); },
+            [](const std::vector<double>& n) { return notInATake(n[0]); },
             [&document, name = name.front().toStdString()](const std::vector<double>& n) {
                 scene::Input input;
                 input.t = n[0];
@@ -143,7 +159,7 @@ void askDial(QWidget* anchor, Document& document, double now)
     SlotPopup::ask(anchor, question, [anchor, &document, now](const QStringList& name) {
         askNumbers(
             anchor, QObject::tr("To what, and when: value, s"), QStringLiteral("1, %1").arg(now), 2,
-            [](const std::vector<double>& n) { return notBeforeZero(n[1]); },
+            [](const std::vector<double>& n) { return notInATake(n[1]); },
             [&document, name = name.front().toStdString()](const std::vector<double>& n) {
                 scene::Input input;
                 input.t = n[1];
@@ -158,7 +174,7 @@ void askPointer(QWidget* anchor, Document& document, double now)
 {
     askNumbers(
         anchor, QObject::tr("Where the pointer goes, and when: x, y in m, s"), QStringLiteral("0, 0, %1").arg(now), 3,
-        [](const std::vector<double>& n) { return notBeforeZero(n[2]); },
+        [](const std::vector<double>& n) { return notInATake(n[2]); },
         [&document](const std::vector<double>& n) {
             scene::Input input;
             input.t = n[2];
@@ -169,10 +185,10 @@ void askPointer(QWidget* anchor, Document& document, double now)
 
 } // namespace
 
-scene::Take withLength(scene::Take take, double seconds)
+scene::Take withLength(scene::Take take, std::optional<double> seconds)
 {
     take.length = seconds;
-    std::erase_if(take.inputs, [&](const scene::Input& input) { return input.t > seconds; });
+    std::erase_if(take.inputs, [&](const scene::Input& input) { return input.t > scene::lengthOf(take); });
     return take;
 }
 

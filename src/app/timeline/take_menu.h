@@ -13,7 +13,7 @@ namespace snare::app {
 /// Adds the entries to a menu; their questions open below `anchor`.
 void addTakeEntries(QMenu& menu, QWidget* anchor, Document& document, Stage& stage);
 
-/// The take, no longer than so many seconds: what came later is left out.
-scene::Take withLength(scene::Take take, double seconds);
+/// The take with a length in s, or with the usual one: what came later is left out.
+scene::Take withLength(scene::Take take, std::optional<double> seconds);
 
 } // namespace snare::app

@@ -152,7 +152,7 @@ void TransportBar::showTakes()
     for (std::size_t i = 0; i < document_.takes().size(); ++i) {
         const NamedTake& one = document_.takes()[i];
         const QString name = one.name.empty() ? tr("first take") : toText(one.name);
-        QAction* action = menu.addAction(tr("%1   %2 s").arg(name).arg(one.take->length.value_or(0), 0, 'f', 1), this,
+        QAction* action = menu.addAction(tr("%1   %2 s").arg(name).arg(scene::lengthOf(*one.take), 0, 'f', 1), this,
                                          [this, i] { document_.chooseTake(i); });
         action->setCheckable(true);
         action->setChecked(i == document_.currentTake());

@@ -305,7 +305,7 @@ void TestRecords::lanesThatGrowAreThoseOfTheWhole()
         app::LaneBook book;
         const auto inputs = sim::inputsByTick(take, scene.rate);
         auto next = inputs.begin();
-        const std::int64_t last = rules::lastTick(take.length.value_or(10.0), scene.rate);
+        const std::int64_t last = rules::lastTick(scene::lengthOf(take), scene.rate);
         for (std::int64_t tick = 1; tick <= last && !recorder.stopped(); ++tick) {
             std::vector<scene::Input> now;
             for (; next != inputs.end() && next->first == tick; ++next)

@@ -9,6 +9,7 @@
 #include <QLabel>
 #include <QMenu>
 #include <QMenuBar>
+#include <QToolButton>
 #include <QTabWidget>
 
 using namespace snare;
@@ -52,6 +53,16 @@ struct Fixture : Hands {
         layOut();
         return window.findChild<app::SourcePanel*>();
     }
+    /// An entry of the menu of takes, and what its questions are answered.
+    void changeTake(const QString& entry, const QStringList& answers)
+    {
+        layOut();
+        QTest::mouseClick(window.findChild<QToolButton*>(QStringLiteral("takes")), Qt::LeftButton);
+        chooseInMenu(entry);
+        for (const QString& text : answers)
+            answer(text);
+        settle();
+    }
     void fillIn(QWidget* panel, const QString& name, const QString& text)
     {
         auto* button = panel->findChild<app::SlotButton*>(name);
@@ -73,6 +84,7 @@ class TestMade : public QObject {
     void aPhaseBringsALook();
     void sourcesAreNamedChangedAndTakenAway();
     void keysOfASetArePressed();
+    void takesAreChangedByMenuAndNumbers();
     void timersOfAPieceHaveSlots();
     void targetsAreSeveralAndTypedFreely();
     void aSnareNeedsNoPiece();
@@ -263,6 +275,44 @@ void TestMade::keysOfASetArePressed()
     bench.layOut();
     QTest::mouseClick(panel->findChild<app::SlotButton*>(QStringLiteral("key e")), Qt::LeftButton);
     QCOMPARE(keys(), (std::vector<std::string>{"Return", "F5"}));
+}
+
+void TestMade::takesAreChangedByMenuAndNumbers()
+{
+    Fixture bench;
+    bench.draw(Qt::Key_S, {-1, -1}, {1, 1});
+    bench.key(Qt::Key_K);
+    bench.answer(QStringLiteral("call"));
+    for (auto* panel : bench.window.findChildren<app::SourcePanel*>())
+        panel->close();
+    const auto take = [&]() -> const scene::Take& { return bench.window.document().take(); };
+    bench.changeTake(QStringLiteral("Add a press…"), {QStringLiteral("Up"), QStringLiteral("0.5, 2")});
+    QCOMPARE(take().inputs.size(), std::size_t{2});
+    QCOMPARE(take().inputs[1].t, 2.0);
+    bench.changeTake(QStringLiteral("Move the pointer…"), {QStringLiteral("3, -1, 1")});
+    QVERIFY(take().inputs[1].pointer == Vec(3, -1));
+    bench.changeTake(QStringLiteral("Seed…"), {QStringLiteral("7")});
+    QCOMPARE(take().seed, std::optional(7U));
+    // A length that is confirmed as it stands takes nothing away.
+    const scene::Take whole = take();
+    const int steps = bench.steps().index();
+    for (const std::optional<double> length : {std::optional<double>{}, std::optional(3.123456789)}) {
+        if (length)
+            bench.changeTake(QStringLiteral("Length…"), {QString::number(*length, 'g', 12)});
+        const scene::Take before = take();
+        bench.changeTake(QStringLiteral("Length…"), {});
+        QTRY_VERIFY(bench.popup());
+        QTest::keyClick(bench.popup()->findChild<QLineEdit*>(), Qt::Key_Return);
+        QCOMPARE(take(), before);
+        QCOMPARE(take().length, length);
+        QCOMPARE(take().inputs, whole.inputs);
+    }
+    QCOMPARE(bench.steps().index(), steps + 1);
+    bench.changeTake(QStringLiteral("Length…"), {QStringLiteral("1 + 0.5")});
+    QCOMPARE(take().length, std::optional(1.5));
+    QCOMPARE(take().inputs.size(), std::size_t{2}); // the key never comes up
+    bench.steps().setIndex(steps);
+    QCOMPARE(take(), whole);
 }
 
 void TestMade::timersOfAPieceHaveSlots()
