@@ -108,7 +108,7 @@ class Crowd {
             const double way = between(0, 6.2831853);
             velocity_.push_back(Vec{std::cos(way), std::sin(way)} * 0.05); // 3 m/s
         }
-        world_ = world::worldOf(scene);
+        world_ = world::World(scene);
         moving_ = std::max<std::size_t>(1, static_cast<std::size_t>(share * n));
         stride_ = count / moving_;
     }
@@ -118,7 +118,7 @@ class Crowd {
         world_.beginMotion();
         for (std::size_t i = 0; i < moving_; ++i) {
             const std::size_t piece = i * stride_;
-            geometry::Pose pose = world_.pose[piece];
+            geometry::Pose pose = world_.pose()[piece];
             for (const int axis : {0, 1}) {
                 if ((pose.at[axis] < 0 && velocity_[piece][axis] < 0) ||
                     (pose.at[axis] > side_ && velocity_[piece][axis] > 0))
@@ -136,7 +136,7 @@ class Crowd {
     const std::vector<geometry::Box>& boxes()
     {
         boxes_.clear();
-        for (const world::LiveShape& shape : world_.shapes) {
+        for (const world::LiveShape& shape : world_.shapes()) {
             Bounds bounds;
             for (const geometry::Hull& part : world_.partsOf(shape))
                 bounds.include(geometry::sweptBounds(part, world_.motionOf(shape.piece)));
@@ -305,10 +305,10 @@ bool samePairs(Crowd& crowd, const detect::Detection& detection)
     const world::World& world = crowd.world();
     Pairs slow;
     for (const auto& [a, b] : byTree) {
-        const auto& first = world.shapes[static_cast<std::size_t>(a)];
-        const auto& second = world.shapes[static_cast<std::size_t>(b)];
-        if (geometry::gapBetween(world.partsOf(first), world.pose[static_cast<std::size_t>(first.piece)],
-                                 world.partsOf(second), world.pose[static_cast<std::size_t>(second.piece)])
+        const auto& first = world.shapes()[static_cast<std::size_t>(a)];
+        const auto& second = world.shapes()[static_cast<std::size_t>(b)];
+        if (geometry::gapBetween(world.partsOf(first), world.pose()[static_cast<std::size_t>(first.piece)],
+                                 world.partsOf(second), world.pose()[static_cast<std::size_t>(second.piece)])
                 .distance < -1e-12)
             slow.emplace_back(a, b);
     }
@@ -403,10 +403,10 @@ int main(int wordCount, char** words)
         }
         report("allocations in 20 ticks once warm", static_cast<double>(inTicks), inTicks == 0, "none");
         const world::World& world = crowd.world();
-        const double shapes = static_cast<double>(world.shapes.size());
+        const double shapes = static_cast<double>(world.shapes().size());
         const double perShape = (static_cast<double>(detection.shapeBytes()) +
-                                 static_cast<double>(world.shapes.capacity() * sizeof(world::LiveShape) +
-                                                     world.parts.capacity() * sizeof(geometry::Hull))) /
+                                 static_cast<double>(world.shapes().capacity() * sizeof(world::LiveShape) +
+                                                     world.parts().capacity() * sizeof(geometry::Hull))) /
                                 shapes;
         const double perMeeting =
             static_cast<double>(detection.meetingBytes()) / static_cast<double>(detection.meetingCount());

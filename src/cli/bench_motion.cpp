@@ -82,7 +82,7 @@ Pit measurePit(int boxes, bool untilRest)
     for (int i = 0; i < minute && pit.awake > 0; ++i) {
         run.tick({}, journal);
         if (i % 30 == 0 || i + 1 == minute)
-            pit.awake = std::ranges::count_if(run.world().pieces, isAwake);
+            pit.awake = std::ranges::count_if(run.world().pieces(), isAwake);
     }
     start = Clock::now();
     for (int i = 0; i < ticks; ++i)

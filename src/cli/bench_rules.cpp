@@ -66,7 +66,7 @@ template <class T> std::size_t bytesOf(const std::vector<T>& list)
 Measured measureEvents(int others, int events, bool warm)
 {
     const auto scene = std::make_shared<const scene::Scene>(sceneWith(others));
-    world::World world = world::worldOf(*scene);
+    world::World world{*scene};
     detect::Detection detection;
     rules::Journal journal;
     rules::Engine engine{scene, 1};
@@ -98,9 +98,9 @@ Measured measureEvents(int others, int events, bool warm)
         }
         seconds = std::chrono::duration<double>(Clock::now() - start).count();
     }
-    const std::size_t bytes = bytesOf(journal.lines) + bytesOf(journal.values) + bytesOf(journal.spots) +
-                              bytesOf(journal.fields);
-    const bool counted = std::get<double>(*world.variables.find("n")) == (warm ? 2.0 : 1.0) * events;
+    const std::size_t bytes =
+        bytesOf(journal.lines) + bytesOf(journal.values) + bytesOf(journal.spots) + bytesOf(journal.fields);
+    const bool counted = std::get<double>(*world.variables().find("n")) == (warm ? 2.0 : 1.0) * events;
     return {counted ? seconds * 1e9 / events : 0, static_cast<double>(bytes) / events};
 }
 
@@ -109,9 +109,9 @@ double measureSignal(int emissions)
 {
     boost::signals2::signal<void(double)> emitted;
     const scene::Scene scene = sceneWith(0);
-    world::World world = world::worldOf(scene);
+    world::World world{scene};
     emitted.connect([&world](double by) {
-        scene::Scalar* n = world.variables.find("n");
+        scene::Scalar* n = world.valuesOf(world::theScene).find("n");
         if (double* number = n ? std::get_if<double>(n) : nullptr)
             *number += by;
     });
@@ -119,7 +119,7 @@ double measureSignal(int emissions)
     for (int i = 0; i < emissions; ++i)
         emitted(1.0);
     const double seconds = std::chrono::duration<double>(Clock::now() - start).count();
-    return std::get<double>(*world.variables.find("n")) == emissions ? seconds * 1e9 / emissions : 0;
+    return std::get<double>(*world.variables().find("n")) == emissions ? seconds * 1e9 / emissions : 0;
 }
 
 /// The middle one of the ratios of two things measured in turn: the machine is not as fast at all times.

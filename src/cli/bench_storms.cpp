@@ -143,7 +143,7 @@ class Rehearsal {
         for (int tick = 1; tick <= lastTick; ++tick)
             run.tick(tick == keyTick ? std::span{&key, 1} : std::span<const scene::Input>{}, journal);
         const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-        const scene::Scalar* n = run.world().variables.find("n");
+        const scene::Scalar* n = run.world().variables().find("n");
         const double* number = n ? std::get_if<double>(n) : nullptr;
         if (run.stopReason().empty() && number && *number == count_)
             return seconds;

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-// How pieces are expected to go on, what room their shapes have ahead, and who is looked at in a tick.
+// How pieces are expected to go on, the fat AABBs of their shapes (the broad phase), and who is looked at in a tick.
 #include "detect/detection.h"
 #include "detect/limits.h"
 
@@ -41,10 +41,10 @@ bool Detection::keepsItsCourse(const World& world, PieceIndex index) const
 {
     const auto i = static_cast<std::size_t>(index);
     const Course& course = courses_[i];
-    const Pose& to = world.pose[i];
+    const Pose& to = world.pose()[i];
     double turned = 0;
-    if (world.isMoved[i] == World::Moved::turnedOrRose) {
-        const Pose& from = world.before[i];
+    if (world.howMoved(static_cast<PieceIndex>(i)) == World::Moved::turnedOrRose) {
+        const Pose& from = world.before()[i];
         turned = to.turn - from.turn;
         if (from.z != to.z)
             return false;
@@ -77,12 +77,12 @@ void Detection::setCourse(const World& world, PieceIndex index)
     course.since = round_ & mostCount;
     double farthest = 0;
     double smallest = std::numeric_limits<double>::infinity();
-    for (std::uint32_t shape = world.shapeStarts[i]; shape < world.shapeStarts[i + 1]; ++shape) {
+    for (std::uint32_t shape = world.shapeStarts()[i]; shape < world.shapeStarts()[i + 1]; ++shape) {
         due_[shape] = round_;
         if (!known_[shape].takesPart)
             continue;
         Bounds bounds;
-        for (const geometry::Hull& part : world.partsOf(world.shapes[shape])) {
+        for (const geometry::Hull& part : world.partsOf(world.shapes()[shape])) {
             farthest = std::max(farthest, geometry::boundingRadius(part) + part.radius);
             bounds.include(geometry::boundsOf(part));
         }
@@ -100,7 +100,7 @@ void Detection::setPlain(const World& world, int index)
     known.plain = false;
     if (shape.partCount != 1 || shape.margin != 0 || shape.band.limited() || courseOf(known).turns != 0)
         return;
-    const double turn = world.pose[static_cast<std::size_t>(shape.piece)].turn;
+    const double turn = world.pose()[static_cast<std::size_t>(shape.piece)].turn;
     const auto plain = geometry::plainOf(world.partsOf(shape).front(), turn);
     const double size = plain ? std::max({plain->half.x, plain->half.y, plain->radius}) : 0;
     if (!plain || plain->middle != Vec{0, 0} || size > mostSize)
@@ -124,7 +124,7 @@ Bounds Detection::placeNow(const World& world, int index) const
     }
     const LiveShape& shape = shapeAt(world, index);
     const Course& course = courses_[static_cast<std::size_t>(shape.piece)];
-    const Pose& pose = world.pose[static_cast<std::size_t>(shape.piece)];
+    const Pose& pose = world.pose()[static_cast<std::size_t>(shape.piece)];
     Bounds bounds;
     if (course.turns != 0) { // it covers as much whichever way it is turned
         bounds.include(pose.at);
@@ -139,7 +139,7 @@ Bounds Detection::placeNow(const World& world, int index) const
     return bounds;
 }
 
-/// Sees to it that a shape has room ahead in the grid, and notes when it will have left it.
+/// Sees to it that the fat AABB of a shape in the grid has room ahead of it, and notes when it will have left it.
 void Detection::refit(const World& world, int index)
 {
     const KnownShape& known = known_[static_cast<std::size_t>(index)];
@@ -155,17 +155,17 @@ void Detection::refit(const World& world, int index)
     const double size = std::max(high.x - low.x, high.y - low.y);
     const double stretch = course.turns == 0 && !course.rests() ? stretchOf(size, step) : 1;
     if (grid_.holds(index)) {
-        const Box& room = grid_.boxOf(index);
+        const Box& fat = grid_.boxOf(index);
         double ahead = mostAhead * stretch;
         for (const int axis : {0, 1}) {
-            const double roomLow = axis == 0 ? room.lowX : room.lowY;
-            const double roomHigh = axis == 0 ? room.highX : room.highY;
-            if (low[axis] < roomLow || high[axis] > roomHigh)
+            const double fatLow = axis == 0 ? fat.lowX : fat.lowY;
+            const double fatHigh = axis == 0 ? fat.highX : fat.highY;
+            if (low[axis] < fatLow || high[axis] > fatHigh)
                 ahead = 0;
             else if (step[axis] > 0)
-                ahead = std::min(ahead, (roomHigh - high[axis]) / step[axis]);
+                ahead = std::min(ahead, (fatHigh - high[axis]) / step[axis]);
             else if (step[axis] < 0)
-                ahead = std::min(ahead, (low[axis] - roomLow) / -step[axis]);
+                ahead = std::min(ahead, (low[axis] - fatLow) / -step[axis]);
         }
         // What left its course just now will do so again.
         const double enough = round_ == course.since ? 1 : 6;
@@ -206,42 +206,41 @@ void Detection::refit(const World& world, int index)
 void Detection::findDue(World& world, bool atStart)
 {
     const bool anew = atStart || known_.empty();
-    grid_.resize(world.shapes.size());
-    known_.resize(world.shapes.size());
-    due_.resize(world.shapes.size(), never);
-    courses_.resize(world.pieces.size());
-    spins_.resize(world.pieces.size());
-    looked_.reserve(world.shapes.size());
-    previous_.reserve(world.pieces.size());
+    grid_.resize(world.shapes().size());
+    known_.resize(world.shapes().size());
+    due_.resize(world.shapes().size(), never);
+    courses_.resize(world.pieces().size());
+    spins_.resize(world.pieces().size());
+    looked_.reserve(world.shapes().size());
+    previous_.reserve(world.pieces().size());
     ++round_;
     const auto refreshAll = [&](PieceIndex piece) {
-        for (std::uint32_t shape = world.shapeStarts[static_cast<std::size_t>(piece)];
-             shape < world.shapeStarts[static_cast<std::size_t>(piece) + 1]; ++shape)
+        for (std::uint32_t shape = world.shapeStarts()[static_cast<std::size_t>(piece)];
+             shape < world.shapeStarts()[static_cast<std::size_t>(piece) + 1]; ++shape)
             refresh(world, static_cast<int>(shape));
         setCourse(world, piece);
     };
     if (anew) {
-        for (std::size_t piece = 0; piece < world.pieces.size() && !isCancelled(); ++piece)
+        for (std::size_t piece = 0; piece < world.pieces().size() && !isCancelled(); ++piece)
             refreshAll(static_cast<PieceIndex>(piece));
     } else {
-        for (const int shape : world.changed)
+        for (const int shape : world.changed())
             if (const PieceIndex piece = shapeAt(world, shape).piece;
                 courses_[static_cast<std::size_t>(piece)].since != round_)
                 refreshAll(piece);
-        for (std::size_t i = 0; i < world.moved.size(); ++i) {
+        for (std::size_t i = 0; i < world.moved().size(); ++i) {
             constexpr std::size_t ahead = 16;
-            const auto later = static_cast<std::size_t>(world.moved[std::min(i + ahead, world.moved.size() - 1)]);
+            const auto later = static_cast<std::size_t>(world.moved()[std::min(i + ahead, world.moved().size() - 1)]);
             geometry::prefetch(&courses_[later]);
-            geometry::prefetch(&world.pose[later]);
-            if (!keepsItsCourse(world, world.moved[i]))
-                setCourse(world, world.moved[i]);
+            geometry::prefetch(&world.pose()[later]);
+            if (!keepsItsCourse(world, world.moved()[i]))
+                setCourse(world, world.moved()[i]);
         }
         for (const PieceIndex piece : previous_)
-            if (world.isMoved[static_cast<std::size_t>(piece)] == World::Moved::no &&
-                !courses_[static_cast<std::size_t>(piece)].rests())
+            if (world.howMoved(piece) == World::Moved::no && !courses_[static_cast<std::size_t>(piece)].rests())
                 setCourse(world, piece); // it has come to rest
     }
-    previous_.assign(world.moved.begin(), world.moved.end());
+    previous_.assign(world.moved().begin(), world.moved().end());
     looked_.clear();
     std::ranges::fill(isLookedAt_, 0);
     isLookedAt_.resize((due_.size() + 63) / 64);

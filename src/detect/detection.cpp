@@ -53,9 +53,9 @@ scene::Contact mannerBetween(const World& world, int a, int b)
     if (first.piece == second.piece || !first.isOn() || !second.isOn() || !firstPiece.meetsPieces() ||
         !secondPiece.meetsPieces() || (firstPiece.resting && secondPiece.resting))
         return Contact::pass;
-    if (!world.carried.empty() && world.carrierOfAll(first.piece) == world.carrierOfAll(second.piece))
+    if (!world.carried().empty() && world.carrierOfAll(first.piece) == world.carrierOfAll(second.piece))
         return Contact::pass;
-    const Contact contact = world.groups.between(first.group, second.group);
+    const Contact contact = world.groups().between(first.group, second.group);
     if (contact == Contact::stop && (first.role == scene::Role::zone || second.role == scene::Role::zone))
         return Contact::sense;
     return contact;
@@ -65,7 +65,7 @@ bool groupsAllow(const World& world, int a, int b, Manner manner)
 {
     const LiveShape& first = shapeAt(world, a);
     const LiveShape& second = shapeAt(world, b);
-    const Contact contact = world.groups.between(first.group, second.group);
+    const Contact contact = world.groups().between(first.group, second.group);
     const bool solid = first.role == scene::Role::solid && second.role == scene::Role::solid;
     return contact != Contact::pass && (contact == Contact::stop && solid) == (manner == Manner::stop);
 }
@@ -196,9 +196,9 @@ scene::Contact Detection::contactOf(const World& world, int a, int b) const
     const KnownShape& second = known_[static_cast<std::size_t>(b)];
     if (first.piece == second.piece || !first.takesPart || !second.takesPart || (first.resting && second.resting))
         return Contact::pass;
-    if (!world.carried.empty() && world.carrierOfAll(first.piece) == world.carrierOfAll(second.piece))
+    if (!world.carried().empty() && world.carrierOfAll(first.piece) == world.carrierOfAll(second.piece))
         return Contact::pass;
-    const Contact contact = world.groups.between(first.group, second.group);
+    const Contact contact = world.groups().between(first.group, second.group);
     return contact == Contact::stop && (first.zone || second.zone) ? Contact::sense : contact;
 }
 
@@ -211,8 +211,8 @@ void Detection::prefetch(const World& world, int shape, bool deeper, bool all) c
         geometry::prefetch(&known_[i]);
         geometry::prefetch(&due_[i]);
         if (all) {
-            geometry::prefetch(&world.shapes[i]);
-            geometry::prefetch(&world.shapes[i].band); // often in the next line
+            geometry::prefetch(&world.shapes()[i]);
+            geometry::prefetch(&world.shapes()[i].band); // often in the next line
         }
         return;
     }
@@ -220,9 +220,9 @@ void Detection::prefetch(const World& world, int shape, bool deeper, bool all) c
     geometry::prefetch(&courses_[piece]);
     if (known_[i].plain && !all)
         return;
-    geometry::prefetch(&world.before[piece]);
-    geometry::prefetch(&world.pose[piece]);
-    if (const auto parts = world.partsOf(world.shapes[i]); !parts.empty()) { // a picture may be missing
+    geometry::prefetch(&world.before()[piece]);
+    geometry::prefetch(&world.pose()[piece]);
+    if (const auto parts = world.partsOf(world.shapes()[i]); !parts.empty()) { // a picture may be missing
         const auto* hull = reinterpret_cast<const std::byte*>(parts.data());
         geometry::prefetch(hull);
         geometry::prefetch(hull + 64);
@@ -243,14 +243,14 @@ void Detection::lookAtNear(const World& world, bool atStart, bool byChance)
             prefetch(world, near_[i + farAhead].second, true, !byChance);
         }
         const auto [a, b] = near_[i];
-        if (atStart || !lookAtPlain(world, a, b))
-            look(world, a, b, atStart);
+        if (atStart || !narrowPhaseAxial(world, a, b))
+            narrowPhase(world, a, b, atStart);
     }
 }
 
-/// Looks at a pair of which all that it takes is known, without reading the world unless something could have changed.
-/// False if this is no such pair; then nothing is done.
-bool Detection::lookAtPlain(const World& world, int indexOfA, int indexOfB)
+/// The narrow phase of a pair of which all that it takes is known, without reading the world unless something could
+/// have changed. False if this is no such pair; then nothing is done.
+bool Detection::narrowPhaseAxial(const World& world, int indexOfA, int indexOfB)
 {
     const KnownShape& a = known_[static_cast<std::size_t>(indexOfA)];
     const KnownShape& b = known_[static_cast<std::size_t>(indexOfB)];
@@ -285,7 +285,7 @@ bool Detection::lookAtPlain(const World& world, int indexOfA, int indexOfB)
             schedule(indexOfA, indexOfB, window.from);
             return true;
         }
-        follow(world, indexOfA, indexOfB, -1, contact, false);
+        sweepPair(world, indexOfA, indexOfB, -1, contact, false);
         isTold = true;
         link = graph_.between(known_, indexOfA, indexOfB);
         if (link < 0) {
@@ -298,7 +298,7 @@ bool Detection::lookAtPlain(const World& world, int indexOfA, int indexOfB)
     const geometry::Window window = windowOf(hysteresis.end - off - (half.x + half.y + radius) * 2 * rounding);
     graph_.at(link).seen = count_;
     if (!isTold && !(window.from <= -1 && window.to > 0))
-        follow(world, indexOfA, indexOfB, link, contact, false);
+        sweepPair(world, indexOfA, indexOfB, link, contact, false);
     schedule(indexOfA, indexOfB, window.from <= 0 && window.to > 0 ? window.to : 0);
     return true;
 }
@@ -314,7 +314,7 @@ void Detection::lookAtLeft(const World& world, bool atStart)
             const int next = ContactGraph::nextOf(one, shape);
             if (one.seen != count_) {
                 const auto [a, b, manner] = one.meeting();
-                follow(world, a, b, link, contactOf(world, a, b), atStart);
+                sweepPair(world, a, b, link, contactOf(world, a, b), atStart);
             }
             link = next;
         }
@@ -325,7 +325,7 @@ void Detection::lookAtLeft(const World& world, bool atStart)
 void Detection::addBumps(const World& world)
 {
     const std::size_t found = report_.touches().size();
-    for (const auto& [a, b, frac] : world.bumps) {
+    for (const auto& [a, b, frac] : world.bumps()) {
         if (graph_.between(known_, a, b) >= 0 || contactOf(world, a, b) != Contact::stop)
             continue;
         const auto isPair = [a = a, b = b](const Touch& touch) { return touch.shape == a && touch.part == b; };
@@ -364,8 +364,8 @@ void Detection::findScheduled()
     });
 }
 
-/// Looks at a pair as closely as it needs: what this tick changed, and when it could change again.
-void Detection::look(const World& world, int indexOfA, int indexOfB, bool atStart)
+/// The narrow phase of a pair, as closely as it needs: what this tick changed, and when it could change again.
+void Detection::narrowPhase(const World& world, int indexOfA, int indexOfB, bool atStart)
 {
     const Contact contact = contactOf(world, indexOfA, indexOfB);
     if (contact == Contact::pass)
@@ -380,9 +380,9 @@ void Detection::look(const World& world, int indexOfA, int indexOfB, bool atStar
     const bool rises = hasHeights && (motionOfA.from.z != motionOfA.to.z || motionOfB.from.z != motionOfB.to.z);
     int link = graph_.between(known_, indexOfA, indexOfB);
     const bool mustFollow = atStart || rises || a.changed != Cause::moved || b.changed != Cause::moved;
-    const auto followIf = [&](bool wanted) {
+    const auto sweepIf = [&](bool wanted) {
         if (wanted) {
-            follow(world, indexOfA, indexOfB, link, contact, atStart);
+            sweepPair(world, indexOfA, indexOfB, link, contact, atStart);
             link = graph_.between(known_, indexOfA, indexOfB);
         } else if (link >= 0) {
             graph_.at(link).seen = count_;
@@ -393,7 +393,7 @@ void Detection::look(const World& world, int indexOfA, int indexOfB, bool atStar
         !hasHeights ||
         !geometry::heightWindow(a.band, {motionOfA.to, motionOfA.to}, b.band, {motionOfB.to, motionOfB.to}).empty();
     if (rises || !isLevel || (courseOfA.rests() && courseOfB.rests())) {
-        followIf(true);
+        sweepIf(true);
         if (rises)
             schedule(indexOfA, indexOfB, 0);
         return;
@@ -421,7 +421,7 @@ void Detection::look(const World& world, int indexOfA, int indexOfB, bool atStar
         if (link < 0) {
             const geometry::Window window = windowOf(hysteresis.begin + off); // it is not nearer outside of this
             isTold = mustFollow || (!window.empty() && window.from <= 0 && window.to > -1);
-            followIf(isTold);
+            sweepIf(isTold);
             if (link < 0) {
                 if (!window.empty() && window.to > 0)
                     schedule(indexOfA, indexOfB, std::max(0.0, window.from));
@@ -430,7 +430,7 @@ void Detection::look(const World& world, int indexOfA, int indexOfB, bool atStar
         }
         const geometry::Window window = windowOf(hysteresis.end - off); // and surely nearer within this
         if (!isTold)
-            followIf(mustFollow || !(window.from <= -1 && window.to > 0));
+            sweepIf(mustFollow || !(window.from <= -1 && window.to > 0));
         schedule(indexOfA, indexOfB, window.from <= 0 && window.to > 0 ? window.to : 0);
         return;
     }
@@ -450,16 +450,17 @@ void Detection::look(const World& world, int indexOfA, int indexOfB, bool atStar
     };
     // Those that touch go on to if they do at the end: a gap between is none (M6).
     if (link < 0)
-        followIf(mustFollow || spare() <= came);
+        sweepIf(mustFollow || spare() <= came);
     else
-        followIf(mustFollow || hysteresis.end - gap.distance <= off);
+        sweepIf(mustFollow || hysteresis.end - gap.distance <= off);
     const double fastest = glm::length(courseOfA.step() - courseOfB.step()) +
                            (swing(spinOfA.step, spinOfA) + swing(spinOfB.step, spinOfB)) * (1 + rounding);
     schedule(indexOfA, indexOfB, std::max(0.0, spare() / (fastest * (1 + rounding))));
 }
 
-/// Looks at one pair; `link` is its meeting, or -1 if there was none.
-void Detection::follow(const World& world, int indexOfA, int indexOfB, int link, scene::Contact contact, bool atStart)
+/// The narrow phase to its end: the time of impact of a pair. `link` is its meeting, or -1 if there was none.
+void Detection::sweepPair(const World& world, int indexOfA, int indexOfB, int link, scene::Contact contact,
+                          bool atStart)
 {
     const bool was = link >= 0;
     if (was)
@@ -568,8 +569,8 @@ void Detection::addOthers(const World& world)
     for (std::size_t i = 0; i < told; ++i) {
         const auto [shape, visitor, part] =
             std::tuple(report_.touches()[i].shape, report_.touches()[i].visitor, report_.touches()[i].part);
-        const std::uint32_t first = world.shapeStarts[static_cast<std::size_t>(visitor)];
-        const std::uint32_t end = world.shapeStarts[static_cast<std::size_t>(visitor) + 1];
+        const std::uint32_t first = world.shapeStarts()[static_cast<std::size_t>(visitor)];
+        const std::uint32_t end = world.shapeStarts()[static_cast<std::size_t>(visitor) + 1];
         for (auto other = static_cast<int>(first); other < static_cast<int>(end); ++other) {
             const int link =
                 other == part ? -1 : graph_.between(known_, std::min(shape, other), std::max(shape, other));

@@ -6,7 +6,7 @@
 /// A piece is expected to go on as it does: straight, evenly, turning evenly. While it keeps to that course, up to a
 /// small leeway, a pair cannot change before a tick that is known from its distance; until then nobody looks at it. A
 /// shape is looked at, with all that are near it, when it leaves its course, when something happened to it, or when it
-/// is due, because it leaves the room ahead of it that it has in the grid.
+/// is due, because it leaves its fat AABB in the grid, which has room ahead of it.
 #pragma once
 
 #include "detect/change.h"
@@ -99,12 +99,12 @@ class Detection {
     void findScheduled();
     /// `byChance`: most of the pairs will turn out to do nothing.
     void lookAtNear(const World& world, bool atStart, bool byChance);
-    bool lookAtPlain(const World& world, int a, int b);
+    bool narrowPhaseAxial(const World& world, int a, int b);
     void setPlain(const World& world, int shape);
     void lookAtLeft(const World& world, bool atStart);
-    void look(const World& world, int shape, int other, bool atStart);
+    void narrowPhase(const World& world, int shape, int other, bool atStart);
     void schedule(int a, int b, double ticks);
-    void follow(const World& world, int a, int b, int link, scene::Contact contact, bool atStart);
+    void sweepPair(const World& world, int a, int b, int link, scene::Contact contact, bool atStart);
     void addBumps(const World& world);
     void addOthers(const World& world);
     void addStays(const World& world);

@@ -28,7 +28,7 @@ constexpr double closed = 1e-9;
 
 inline const world::LiveShape& shapeAt(const world::World& world, int index)
 {
-    return world.shapes[static_cast<std::size_t>(index)];
+    return world.shapes()[static_cast<std::size_t>(index)];
 }
 
 /// Whether there is anything of a shape to meet (M1).

@@ -28,8 +28,8 @@ bool isSeen(const World& world, PieceIndex piece)
 
 std::optional<Sighted> sight(const World& world, int index, const Vec& from, const Vec& to)
 {
-    const LiveShape& shape = world.shapes[static_cast<std::size_t>(index)];
-    const Pose& pose = world.pose[static_cast<std::size_t>(shape.piece)];
+    const LiveShape& shape = world.shapes()[static_cast<std::size_t>(index)];
+    const Pose& pose = world.pose()[static_cast<std::size_t>(shape.piece)];
     const Hull eye = geometry::discHull({0, 0}, 0);
     const Motion way{{from, 0}, {to, 0}};
     Bounds around;
@@ -66,23 +66,23 @@ bool isOver(const World& world, PieceIndex one, PieceIndex other)
 
 bool isAtPointer(const World& world, int index)
 {
-    const LiveShape& shape = world.shapes[static_cast<std::size_t>(index)];
+    const LiveShape& shape = world.shapes()[static_cast<std::size_t>(index)];
     const Vec point =
-        geometry::toLocal(world.pose[static_cast<std::size_t>(shape.piece)], world.pointerFor(shape.piece));
+        geometry::toLocal(world.pose()[static_cast<std::size_t>(shape.piece)], world.pointerFor(shape.piece));
     return std::ranges::any_of(world.partsOf(shape), [&](const Hull& part) { return geometry::contains(part, point); });
 }
 
 bool isUnderPointer(const World& world, int index)
 {
-    if (!world.pointer.sweptFrom)
+    if (!world.pointer().sweptFrom)
         return isAtPointer(world, index);
-    const LiveShape& shape = world.shapes[static_cast<std::size_t>(index)];
+    const LiveShape& shape = world.shapes()[static_cast<std::size_t>(index)];
     if (world.piece(shape.piece).pinned || shape.partCount == 0)
         return false;
     Bounds area;
-    area.include(*world.pointer.sweptFrom);
-    area.include(world.pointer.at);
-    const Pose& pose = world.pose[static_cast<std::size_t>(shape.piece)];
+    area.include(*world.pointer().sweptFrom);
+    area.include(world.pointer().at);
+    const Pose& pose = world.pose()[static_cast<std::size_t>(shape.piece)];
     const bool thin = std::min(area.size().x, area.size().y) < 1e-9;
     const Hull box =
         thin ? geometry::capsuleHull(area.low, area.high, 0) : geometry::boxHull(area.size(), {area.centre(), 0});
@@ -91,8 +91,8 @@ bool isUnderPointer(const World& world, int index)
 
 std::optional<Vec> edgeNormalAt(const World& world, int index, const Vec& point, double near)
 {
-    const LiveShape& shape = world.shapes[static_cast<std::size_t>(index)];
-    const Pose& pose = world.pose[static_cast<std::size_t>(shape.piece)];
+    const LiveShape& shape = world.shapes()[static_cast<std::size_t>(index)];
+    const Pose& pose = world.pose()[static_cast<std::size_t>(shape.piece)];
     std::vector<Hull> parts;
     for (const Hull& part : world.partsOf(shape))
         parts.push_back(geometry::placed(part, pose));
@@ -120,12 +120,12 @@ namespace {
 template <class Covers> std::vector<Picked> pickEach(const World& world, Covers&& covers)
 {
     std::vector<Picked> result;
-    for (std::size_t piece = 0; piece < world.pieces.size(); ++piece) {
+    for (std::size_t piece = 0; piece < world.pieces().size(); ++piece) {
         const auto index = static_cast<PieceIndex>(piece);
         if (!inner::isSeen(world, index))
             continue;
-        for (std::size_t shape = world.shapeStarts[piece + 1]; shape-- > world.shapeStarts[piece];)
-            if (covers(world.shapes[shape])) {
+        for (std::size_t shape = world.shapeStarts()[piece + 1]; shape-- > world.shapeStarts()[piece];)
+            if (covers(world.shapes()[shape])) {
                 result.push_back({index, static_cast<int>(shape)});
                 break;
             }
@@ -141,7 +141,7 @@ std::vector<Picked> allAt(const World& world, const Vec& point, double slack)
     std::vector<Picked> result = pickEach(world, [&](const LiveShape& shape) {
         const auto parts = world.partsOf(shape);
         return !parts.empty() &&
-               geometry::gapBetween(parts, world.pose[static_cast<std::size_t>(shape.piece)], {&spot, 1}, {})
+               geometry::gapBetween(parts, world.pose()[static_cast<std::size_t>(shape.piece)], {&spot, 1}, {})
                        .distance <= 0;
     });
     std::ranges::sort(result, [&](const Picked& a, const Picked& b) { return isOver(world, a.piece, b.piece); });
@@ -160,8 +160,8 @@ std::vector<Picked> allIn(const World& world, const Bounds& area)
     return pickEach(world, [&](const LiveShape& shape) {
         const auto parts = world.partsOf(shape);
         return !parts.empty() &&
-               geometry::gapBetween(parts, world.pose[static_cast<std::size_t>(shape.piece)], {&box, 1}, {}).distance <
-                   0;
+               geometry::gapBetween(parts, world.pose()[static_cast<std::size_t>(shape.piece)], {&box, 1}, {})
+                       .distance < 0;
     });
 }
 

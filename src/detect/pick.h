@@ -70,8 +70,8 @@ std::optional<Sighted> nearestAlong(const world::World& world, const world::Vec&
                                     Counts&& counts)
 {
     std::optional<Sighted> nearest;
-    for (std::size_t i = 0; i < world.shapes.size(); ++i) {
-        const world::LiveShape& shape = world.shapes[i];
+    for (std::size_t i = 0; i < world.shapes().size(); ++i) {
+        const world::LiveShape& shape = world.shapes()[i];
         if (!inner::isSeen(world, shape.piece) || !counts(static_cast<int>(i)))
             continue;
         const auto found = inner::sight(world, static_cast<int>(i), from, to);

@@ -99,6 +99,7 @@ template <class T> std::vector<FieldView> viewsOf(const T& value)
         FieldView view{field.key,        field.about,      field.unit, field.range, field.refers,
                        kindOf<Member>(), field.isRequired, false,      {}};
         view.set = !isAsIn(value, standard, field);
+        view.wanted = field.isWanted;
         view.json = compact(fieldToJson(value, field));
         view.workedOut = mayBeWorkedOut<Member>();
         if constexpr (scene::hasWords<InnerOf<Member>>)

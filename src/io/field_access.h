@@ -52,6 +52,7 @@ struct FieldView {
     std::string json;       ///< its value as JSON; "null" if it is not given
     bool workedOut = false; ///< it may be a formula instead of a literal
     std::vector<WordChoice> words = {};
+    bool wanted = false; ///< of those marked so one must be set, or nothing happens
 };
 
 /// The fields of the response in the order of its table.

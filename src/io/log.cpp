@@ -262,11 +262,11 @@ std::string finalText(const sim::Run& run)
 {
     const world::World& world = run.world();
     LineText pieces;
-    for (std::size_t i = 0; i < world.pieces.size(); ++i) {
-        const world::LivePiece& piece = world.pieces[i];
+    for (std::size_t i = 0; i < world.pieces().size(); ++i) {
+        const world::LivePiece& piece = world.pieces()[i];
         if (!piece.present)
             continue;
-        const auto& pose = world.pose[i];
+        const auto& pose = world.pose()[i];
         const geometry::Vec velocity = world.velocityOf(static_cast<world::PieceIndex>(i));
         LineText text;
         const std::string height = pose.z == 0 ? std::string() : "," + number(pose.z); // only where there is one (M15)
@@ -274,7 +274,7 @@ std::string finalText(const sim::Run& run)
         text.raw("turn", number(pose.turn));
         text.raw("vx", number(velocity.x));
         text.raw("vy", number(velocity.y));
-        text.add("group", world.groups.nameOf(piece.group));
+        text.add("group", world.groups().nameOf(piece.group));
         text.raw("tags", nlohmann::json(piece.tags).dump());
         if (piece.phase >= 0)
             text.add("phase", piece.model->phases[static_cast<std::size_t>(piece.phase)].id);
@@ -289,11 +289,11 @@ std::string finalText(const sim::Run& run)
     LineText all;
     all.raw("tick", std::to_string(run.tickNumber()));
     all.raw("t", time(run.tickNumber(), rate));
-    if (world.phase >= 0)
-        all.add("phase", world.phases[static_cast<std::size_t>(world.phase)]);
-    all.raw("variables", valuesText(world.variables.named()));
+    if (world.phase() >= 0)
+        all.add("phase", world.phases()[static_cast<std::size_t>(world.phase())]);
+    all.raw("variables", valuesText(world.variables().named()));
     all.raw("pieces",
-            std::ranges::none_of(world.pieces, &world::LivePiece::present) ? std::string("{}") : pieces.finish());
+            std::ranges::none_of(world.pieces(), &world::LivePiece::present) ? std::string("{}") : pieces.finish());
     return all.finish() + "\n";
 }
 

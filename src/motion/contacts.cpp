@@ -37,12 +37,12 @@ std::optional<Touching> touchingOf(const Mover& a, const Mover& b, double dt)
     double nearest = result.manifold.points[0].distance;
     for (int i = 1; i < result.manifold.count; ++i)
         nearest = std::min(nearest, result.manifold.points[static_cast<std::size_t>(i)].distance);
-    if (nearest > restGap + contactRoom + travel)
+    if (nearest > skinWidth + contactMargin + travel)
         return std::nullopt;
     if (nearest <= nearEnough)
         return result;
     // Far away the nearest features say little of where they will meet.
-    const auto span = geometry::nearSpan(*a.part, a.motion, *b.part, b.motion, restGap);
+    const auto span = geometry::nearSpan(*a.part, a.motion, *b.part, b.motion, skinWidth);
     if (!span)
         return std::nullopt;
     result.moment = span->enter;

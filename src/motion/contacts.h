@@ -27,7 +27,7 @@ struct Touching {
 };
 
 /// What stays apart further than this at the end of the tick is no contact, m.
-inline constexpr double contactRoom = 0.02;
+inline constexpr double contactMargin = 0.02;
 
 /// Where two parts touch; nothing if they stay apart in this tick.
 std::optional<Touching> touchingOf(const Mover& a, const Mover& b, double dt);

@@ -40,14 +40,15 @@ void Movement::advance(World& world, const std::vector<std::string>& keysDown, d
                 visit(index);
         }
     };
-    for (std::size_t i = 0; i < world.pieces.size(); ++i) {
-        LivePiece& piece = world.pieces[i];
+    for (std::size_t i = 0; i < world.pieces().size(); ++i) {
+        const LivePiece& piece = world.pieces()[i];
         if (!piece.present || !piece.here || piece.resting || piece.walks || piece.loose || piece.carrier != nobody)
             continue;
         if (isStill(piece)) {
             if (piece.approach != Vec{0, 0} || piece.turning != 0) { // in the last tick it moved
-                piece.approach = {0, 0};
-                piece.turning = 0;
+                world::MovingState& moving = world.moving(static_cast<PieceIndex>(i));
+                moving.approach = {0, 0};
+                moving.turning = 0;
             }
             continue;
         }
@@ -55,18 +56,18 @@ void Movement::advance(World& world, const std::vector<std::string>& keysDown, d
     }
     if (dynamics_.any()) {
         world.carry(); // what rides on kinematic pieces is in the way of others
-        dynamics_.wakeNear(world, solids_, world.woken);
+        dynamics_.wakeNear(world, solids_, world.woken());
         solids_.refresh(world);
-        dynamics_.wakeNear(world, solids_, world.woken);
+        dynamics_.wakeNear(world, solids_, world.woken());
         walkers([&](PieceIndex index) { steer(world, index, keysDown, dt); });
         dynamics_.advance(world, solids_, dt);
         world.carry();
         walkers([&](PieceIndex index) { walk(world, solids_, index, dt); });
     }
-    world.woken.clear();
+    world.clearWoken();
     world.carry();
-    for (const PieceIndex index : world.carried) {
-        LivePiece& piece = world.piece(index);
+    for (const PieceIndex index : world.carried()) {
+        world::MovingState& piece = world.moving(index);
         const Motion motion = world.motionOf(index);
         piece.approach = (motion.to.at - motion.from.at) / dt;
         piece.turning = (motion.to.turn - motion.from.turn) / dt;

@@ -42,15 +42,15 @@ bool easeOn(world::MoveOrder& move, Pose& pose, double dt)
 }
 
 /// One tick after a piece, up to `arrive`; true when that piece is gone.
-bool chase(World& world, LivePiece& piece, Pose& pose, Vec& velocity, double dt)
+bool chase(const World& world, const LivePiece& piece, Pose& pose, Vec& velocity, double dt)
 {
     const world::MoveOrder& move = piece.move;
     const bool pointer = world::isPointer(move.after);
     if (!pointer && !world.piece(move.after).present)
         return true;
     // Where it was at the start of the tick: the order of the pieces does not matter.
-    const Pose goal = pointer ? Pose{piece.pinned ? world.pointer.glass : world.pointer.at, 0, pose.z}
-                              : world.before[static_cast<std::size_t>(move.after)];
+    const Pose goal = pointer ? Pose{piece.pinned ? world.pointer().glass : world.pointer().at, 0, pose.z}
+                              : world.before()[static_cast<std::size_t>(move.after)];
     const Vec way = goal.at - pose.at;
     const double rise = goal.z - pose.z;
     const double distance = std::hypot(way.x, way.y, rise);
@@ -102,11 +102,11 @@ bool goAlong(const scene::Route& route, world::RouteState& state, Pose& pose, do
 
 void followOrders(World& world, PieceIndex index, double dt, std::vector<Arrival>& arrivals)
 {
-    LivePiece& piece = world.piece(index);
-    Pose pose = world.pose[static_cast<std::size_t>(index)];
+    world::MovingState& piece = world.moving(index);
+    Pose pose = world.pose()[static_cast<std::size_t>(index)];
     Vec velocity = piece.velocity;
     if (piece.move.id != 0 && piece.move.after != world::nobody) {
-        if (chase(world, piece, pose, velocity, dt))
+        if (chase(world, world.piece(index), pose, velocity, dt))
             piece.move = {};
     } else if (piece.move.id != 0 && piece.move.ease != scene::Ease::none) {
         const Vec start = pose.at;
@@ -135,7 +135,7 @@ void followOrders(World& world, PieceIndex index, double dt, std::vector<Arrival
             pose.z += rise / distance * step;
         }
     } else {
-        const auto& route = std::get<scene::KinematicBody>(piece.body).route;
+        const auto& route = std::get<scene::KinematicBody>(world.piece(index).body).route;
         if (route && piece.route.under) {
             const Vec start = pose.at;
             if (goAlong(*route, piece.route, pose, dt))

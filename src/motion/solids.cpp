@@ -17,17 +17,17 @@ void Solids::forget()
 
 void Solids::refresh(const World& world)
 {
-    if (shapes_.size() < world.parts.size()) {
-        grid_.resize(world.parts.size());
-        shapes_.resize(world.parts.size(), -1);
+    if (shapes_.size() < world.parts().size()) {
+        grid_.resize(world.parts().size());
+        shapes_.resize(world.parts().size(), -1);
     }
-    for (std::size_t shape = ranges_.size(); shape < world.shapes.size(); ++shape) {
+    for (std::size_t shape = ranges_.size(); shape < world.shapes().size(); ++shape) {
         ranges_.emplace_back();
-        const PieceIndex piece = world.shapes[shape].piece;
+        const PieceIndex piece = world.shapes()[shape].piece;
         if (shape == world.piece(piece).firstShape + world.piece(piece).shapeCount - 1)
             follow(world, piece);
     }
-    for (const PieceIndex piece : world.woken)
+    for (const PieceIndex piece : world.woken())
         follow(world, piece);
 }
 
@@ -35,7 +35,7 @@ void Solids::refresh(const World& world)
 void Solids::follow(const World& world, PieceIndex piece)
 {
     for (const LiveShape& shape : world.shapesOf(piece)) {
-        Range& range = ranges_[static_cast<std::size_t>(&shape - world.shapes.data())];
+        Range& range = ranges_[static_cast<std::size_t>(&shape - world.shapes().data())];
         for (std::uint32_t part = range.first; part < range.first + range.count; ++part) {
             grid_.remove(static_cast<int>(part));
             shapes_[part] = -1;
@@ -45,10 +45,10 @@ void Solids::follow(const World& world, PieceIndex piece)
             continue;
         range = {shape.firstPart, shape.partCount};
         for (std::uint32_t part = range.first; part < range.first + range.count; ++part)
-            shapes_[part] = static_cast<int>(&shape - world.shapes.data());
+            shapes_[part] = static_cast<int>(&shape - world.shapes().data());
     }
     const auto i = static_cast<std::size_t>(piece);
-    placePiece(world, piece, {world.pose[i], world.pose[i]}, 0.02);
+    placePiece(world, piece, {world.pose()[i], world.pose()[i]}, 0.02);
 }
 
 void Solids::place(int part, const Bounds& bounds)
@@ -57,13 +57,13 @@ void Solids::place(int part, const Bounds& bounds)
         grid_.place(part, geometry::Box{bounds});
 }
 
-void Solids::placePiece(const World& world, PieceIndex piece, const geometry::Motion& motion, double room)
+void Solids::placePiece(const World& world, PieceIndex piece, const geometry::Motion& motion, double fatMargin)
 {
     for (const LiveShape& shape : world.shapesOf(piece)) {
-        const Range& range = ranges_[static_cast<std::size_t>(&shape - world.shapes.data())];
+        const Range& range = ranges_[static_cast<std::size_t>(&shape - world.shapes().data())];
         for (std::uint32_t part = range.first; part < range.first + range.count; ++part) {
-            Bounds bounds = geometry::sweptBounds(world.parts[part], motion);
-            bounds.grow(room);
+            Bounds bounds = geometry::sweptBounds(world.parts()[part], motion);
+            bounds.grow(fatMargin);
             place(static_cast<int>(part), bounds);
         }
     }
@@ -73,14 +73,14 @@ bool stopEachOther(const World& world, const LiveShape& a, const LiveShape& b)
 {
     if (a.piece == b.piece || a.role != scene::Role::solid || b.role != scene::Role::solid || !a.isOn() || !b.isOn() ||
         !world.piece(a.piece).meetsPieces() || !world.piece(b.piece).meetsPieces() ||
-        world.groups.between(a.group, b.group) != scene::Contact::stop)
+        world.groups().between(a.group, b.group) != scene::Contact::stop)
         return false;
-    if (!world.carried.empty() && world.carrierOfAll(a.piece) == world.carrierOfAll(b.piece))
+    if (!world.carried().empty() && world.carrierOfAll(a.piece) == world.carrierOfAll(b.piece))
         return false;
     if (!a.band.limited() && !b.band.limited())
         return true;
-    const world::Pose& poseOfA = world.pose[static_cast<std::size_t>(a.piece)];
-    const world::Pose& poseOfB = world.pose[static_cast<std::size_t>(b.piece)];
+    const world::Pose& poseOfA = world.pose()[static_cast<std::size_t>(a.piece)];
+    const world::Pose& poseOfB = world.pose()[static_cast<std::size_t>(b.piece)];
     return !geometry::heightWindow(a.band, {poseOfA, poseOfA}, b.band, {poseOfB, poseOfB}).empty();
 }
 

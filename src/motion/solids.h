@@ -18,8 +18,10 @@ class Solids {
 
     /// Places a part where it covers `bounds`, if it is a solid.
     void place(int part, const geometry::Bounds& bounds);
-    /// Places all parts of a piece with the way from `motion.from` to `motion.to`, and `room` (m) around it.
-    void placePiece(const world::World& world, world::PieceIndex piece, const geometry::Motion& motion, double room);
+    /// Places all parts of a piece with the way from `motion.from` to `motion.to` as fat AABBs, `fatMargin` (m) larger
+    /// on every side.
+    void placePiece(const world::World& world, world::PieceIndex piece, const geometry::Motion& motion,
+                    double fatMargin);
     bool holds(int part) const { return part < static_cast<int>(shapes_.size()) && grid_.holds(part); }
     bool covers(int part, const geometry::Bounds& bounds) const
     {

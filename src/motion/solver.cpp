@@ -274,7 +274,7 @@ class Solver {
             bool bounces = false;
             for (int i = 0; i < contact.count; ++i) {
                 const ContactPoint& point = contact.points[static_cast<std::size_t>(i)];
-                if (point.before > -bounceFrom || point.most == 0)
+                if (point.before > -restitutionThreshold || point.most == 0)
                     continue;
                 const double moment = std::clamp(point.separation / (-point.before * dt_), 0.0, 1.0);
                 const double impact = point.before + pull * dt_ * (0.5 + moment);

@@ -19,10 +19,10 @@ namespace snare::motion {
 using geometry::Vec;
 
 /// What solids keep between each other at rest: within the distance at which a stop meeting begins (M4), m.
-inline constexpr double restGap = 0.005;
+inline constexpr double skinWidth = 0.005;
 
 /// Slower than this nothing bounces, m/s: a hop that is too low to end the meeting would not be told anyway (M4).
-inline constexpr double bounceFrom = 0.3;
+inline constexpr double restitutionThreshold = 0.3;
 
 /// A body in one tick.
 struct Body {
@@ -47,7 +47,7 @@ struct Body {
 struct ContactPoint {
     Vec onA{0, 0}; ///< from the centre of A at the start of the tick
     Vec onB{0, 0};
-    double separation = 0;     ///< m beyond `restGap`, at the start of the tick
+    double separation = 0;     ///< m beyond `skinWidth`, at the start of the tick
     double normalImpulse = 0;  ///< N s, of the last sub-step, along the normal
     double tangentImpulse = 0; ///< N s, across it
     double normalMass = 0;

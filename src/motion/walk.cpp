@@ -52,13 +52,13 @@ struct Axes {
 /// Whether a walker touches a zone that it can climb (V6).
 bool isInShrouds(const World& world, const LivePiece& walker, const Pose& pose)
 {
-    for (const LiveShape& zone : world.shapes) {
+    for (const LiveShape& zone : world.shapes()) {
         if (zone.role != scene::Role::zone || zone.group != walker.climbs || !zone.isOn() ||
             !world.piece(zone.piece).meetsPieces())
             continue;
-        const Pose& its = world.pose[static_cast<std::size_t>(zone.piece)];
+        const Pose& its = world.pose()[static_cast<std::size_t>(zone.piece)];
         for (std::size_t i = walker.firstShape; i < walker.firstShape + walker.shapeCount; ++i) {
-            const LiveShape& own = world.shapes[i];
+            const LiveShape& own = world.shapes()[i];
             if (own.role == scene::Role::solid && own.isOn() && own.partCount > 0 && zone.partCount > 0 &&
                 geometry::gapBetween(world.partsOf(own), pose, world.partsOf(zone), its).distance < 0)
                 return true;
@@ -68,9 +68,9 @@ bool isInShrouds(const World& world, const LivePiece& walker, const Pose& pose)
 }
 
 /// Grips, holds and lets go (V6).
-void grip(const World& world, LivePiece& walker, const Pose& pose, double upwards, bool upPressed, bool jumpPressed)
+void grip(const World& world, const LivePiece& walker, world::WalkState& walk, const Pose& pose, double upwards,
+          bool upPressed, bool jumpPressed)
 {
-    world::WalkState& walk = walker.walk;
     if (walker.climbs < 0 || !isInShrouds(world, walker, pose)) {
         walk.climbing = walk.letGo = false;
         return;
@@ -93,10 +93,11 @@ void grip(const World& world, LivePiece& walker, const Pose& pose, double upward
 
 void steer(World& world, PieceIndex index, const std::vector<std::string>& keysDown, double dt)
 {
-    LivePiece& walker = world.piece(index);
-    world::WalkState& walk = walker.walk;
+    const LivePiece& walker = world.piece(index);
+    world::MovingState& moving = world.moving(index);
+    world::WalkState& walk = moving.walk;
     const scene::WalkerBody& body = bodyOf(walker);
-    const Axes axes{world.gravity};
+    const Axes axes{world.gravity()};
     const scene::KeyLists& keys = walker.keys;
     const double sideways = (anyDown(keys.right, keysDown) ? 1 : 0) - (anyDown(keys.left, keysDown) ? 1 : 0);
     const bool up = anyDown(keys.up, keysDown);
@@ -107,18 +108,18 @@ void steer(World& world, PieceIndex index, const std::vector<std::string>& keysD
     const Vec given = walker.velocity - walk.told;
     const Vec way = axes.none() ? geometry::unitOr({sideways, upwards}, {0, 0}) : axes.along * sideways;
     if (way != Vec{0, 0})
-        walker.facing = std::atan2(way.y, way.x) * 180 / std::numbers::pi; // V8
+        moving.facing = std::atan2(way.y, way.x) * 180 / std::numbers::pi; // V8
     if (axes.none()) {
         walk.drift = geometry::towards(walk.drift + given, {0, 0}, groundDrag * dt);
         walk.pace = geometry::towards(walk.pace, way * walker.speed, gain);
-        walker.approach = walk.pace + walk.drift;
+        moving.approach = walk.pace + walk.drift;
         return;
     }
     const double lift = glm::dot(given, axes.up);
     walk.fall += lift;
     walk.drift += given - axes.up * lift;
     if (lift > 0.01)
-        walker.standsOn = nobody;
+        moving.standsOn = nobody;
 
     const bool jump = anyDown(keys.jump, keysDown);
     const bool jumpPressed = jump && !walk.jumpDown;
@@ -130,16 +131,17 @@ void steer(World& world, PieceIndex index, const std::vector<std::string>& keysD
     walk.jumpDown = jump;
     walk.upDown = up;
     const bool climbedBefore = walk.climbing;
-    grip(world, walker, world.pose[static_cast<std::size_t>(index)], upwards, upPressed, jumpPressed && !isOneKey);
+    grip(world, walker, walk, world.pose()[static_cast<std::size_t>(index)], upwards, upPressed,
+         jumpPressed && !isOneKey);
     walk.pace = geometry::towards(walk.pace, axes.along * (sideways * walker.speed), gain);
     if (walk.climbing) {
         walk.fall = 0;
         walk.drift = {0, 0};
         walk.sincePress = 1e9;
         walk.rising = false;
-        walker.standsOn = nobody;
+        moving.standsOn = nobody;
         walk.pace = axes.along * (sideways * walker.speed);
-        walker.approach = walk.pace + axes.up * (upwards * body.climbSpeed.value_or(walker.speed));
+        moving.approach = walk.pace + axes.up * (upwards * body.climbSpeed.value_or(walker.speed));
         return;
     }
     const bool grounded = walker.standsOn != nobody;
@@ -150,14 +152,14 @@ void steer(World& world, PieceIndex index, const std::vector<std::string>& keysD
         Vec carried{0, 0};
         if (grounded) { // V8
             const Motion motion = world.motionOf(walker.standsOn);
-            const Vec at = world.pose[static_cast<std::size_t>(index)].at;
+            const Vec at = world.pose()[static_cast<std::size_t>(index)].at;
             carried = (geometry::toScene(motion.to, geometry::toLocal(motion.from, at)) - at) / dt;
         }
         walk.fall = body.jump + std::max(0.0, glm::dot(carried, axes.up));
         walk.drift += carried - axes.up * glm::dot(carried, axes.up);
         walk.rising = true;
         walk.sinceGround = walk.sincePress = 1e9;
-        walker.standsOn = nobody;
+        moving.standsOn = nobody;
     }
     if (walker.standsOn != nobody) {
         walk.fall = 0;
@@ -166,9 +168,9 @@ void steer(World& world, PieceIndex index, const std::vector<std::string>& keysD
         if (walk.rising && !jump && walk.fall > 0)
             walk.fall *= shortJump;
         walk.rising = walk.rising && jump && walk.fall > 0;
-        walk.fall -= glm::length(world.gravity) * walker.gravity * dt; // V2
+        walk.fall -= glm::length(world.gravity()) * walker.gravity * dt; // V2
     }
-    walker.approach = walk.pace + walk.drift + axes.up * walk.fall;
+    moving.approach = walk.pace + walk.drift + axes.up * walk.fall;
 }
 
 namespace {
@@ -185,50 +187,50 @@ struct Obstacle {
 class Walk {
   public:
     Walk(World& world, Solids& solids, PieceIndex walker, double dt)
-        : world_(world), solids_(solids), index_(walker), walker_(world.piece(walker)), axes_(world.gravity),
-          body_(bodyOf(walker_)), at_(start().at), dt_(dt),
+        : world_(world), solids_(solids), index_(walker), walker_(world.piece(walker)), moving_(world.moving(walker)),
+          axes_(world.gravity()), body_(bodyOf(walker_)), at_(start().at), dt_(dt),
           flattest_(std::cos(body_.slope * std::numbers::pi / 180) - 1e-9)
     {
     }
 
     void go()
     {
-        const Vec wish = walker_.approach * dt_;
+        const Vec wish = moving_.approach * dt_;
         const Vec carried = carriedWay();
         gatherObstacles(glm::length(wish) + glm::length(carried));
         if (carried != Vec{0, 0})
-            slideFreely(carried, walker_.standsOn);
+            slideFreely(carried, moving_.standsOn);
         const Vec beforePushes = at_;
         shove();
         pushOut();
         const Vec pushed = at_ - beforePushes;
-        if (axes_.none() || walker_.walk.climbing)
+        if (axes_.none() || moving_.walk.climbing)
             axes_.none() ? slideFreely(wish) : climb(wish);
         else
             goOverGround(carried);
         pushOut();
-        walker_.approach += carried / dt_;
+        moving_.approach += carried / dt_;
         // Whatever pushes it has met it before: it comes as fast as it was pushed then (M10).
         const Vec away = geometry::unitOr(pushed, {0, 0});
-        walker_.approach += away * std::max(0.0, glm::dot(walker_.walk.told - walker_.approach, away));
+        moving_.approach += away * std::max(0.0, glm::dot(moving_.walk.told - moving_.approach, away));
         world_.moveTo(index_, {at_, start().turn, start().z});
-        walker_.velocity = (at_ - world_.before[static_cast<std::size_t>(index_)].at) / dt_;
-        walker_.walk.told = walker_.velocity;
+        moving_.velocity = (at_ - world_.before()[static_cast<std::size_t>(index_)].at) / dt_;
+        moving_.walk.told = moving_.velocity;
     }
 
   private:
     static constexpr int mostBends = 5;
     static constexpr double slack = 1e-7;
 
-    const Pose& start() const { return world_.pose[static_cast<std::size_t>(index_)]; }
+    const Pose& start() const { return world_.pose()[static_cast<std::size_t>(index_)]; }
     Hull placedAt(const Hull& part, const Vec& at) const { return geometry::placed(part, {at, start().turn}); }
 
     /// How what it stands on moved it in this tick (V4).
     Vec carriedWay() const
     {
-        if (walker_.standsOn == nobody || !world_.piece(walker_.standsOn).meetsPieces())
+        if (moving_.standsOn == nobody || !world_.piece(moving_.standsOn).meetsPieces())
             return {0, 0};
-        const Motion motion = world_.motionOf(walker_.standsOn);
+        const Motion motion = world_.motionOf(moving_.standsOn);
         if (motion.rests())
             return {0, 0};
         const Vec foot = start().at - axes_.up * (glm::dot(start().at, axes_.up) - lowest());
@@ -258,13 +260,13 @@ class Walk {
             for (std::uint32_t part = shape.firstPart; part < shape.firstPart + shape.partCount; ++part)
                 if (solids_.holds(static_cast<int>(part)))
                     solids_.visitNear(static_cast<int>(part), [&](int other) {
-                        const LiveShape& its = world_.shapes[static_cast<std::size_t>(solids_.shapeOf(other))];
+                        const LiveShape& its = world_.shapes()[static_cast<std::size_t>(solids_.shapeOf(other))];
                         if (!stopEachOther(world_, shape, its))
                             return;
-                        const Hull& hull = world_.parts[static_cast<std::size_t>(other)];
-                        obstacles_.push_back({&world_.parts[part], &hull,
-                                              geometry::placed(hull, world_.pose[static_cast<std::size_t>(its.piece)]),
-                                              its.piece});
+                        const Hull& hull = world_.parts()[static_cast<std::size_t>(other)];
+                        obstacles_.push_back(
+                            {&world_.parts()[part], &hull,
+                             geometry::placed(hull, world_.pose()[static_cast<std::size_t>(its.piece)]), its.piece});
                     });
         // The grid gives them in no order of the scene.
         std::ranges::sort(obstacles_, [](const Obstacle& a, const Obstacle& b) {
@@ -276,7 +278,7 @@ class Walk {
     void shove()
     {
         for (const Obstacle& obstacle : obstacles_) {
-            if (obstacle.piece == walker_.standsOn)
+            if (obstacle.piece == moving_.standsOn)
                 continue;
             const Motion motion = world_.motionOf(obstacle.piece);
             if (motion.rests())
@@ -404,19 +406,19 @@ class Walk {
         for (int halves = 0; rise > 0 && halves < 6 && !isInShrouds(world_, walker_, {at_, start().turn, start().z});
              ++halves)
             at_ = before + (at_ - before) * (halves < 5 ? 0.5 : 0.0);
-        walker_.standsOn = nobody;
+        moving_.standsOn = nobody;
         if (rise < 0 && at_ != before + axes_.up * rise)
             findGround();
     }
 
     void goOverGround(const Vec& carried)
     {
-        world::WalkState& walk = walker_.walk;
-        const bool grounded = walker_.standsOn != nobody;
+        world::WalkState& walk = moving_.walk;
+        const bool grounded = moving_.standsOn != nobody;
         const Vec across = walk.pace + walk.drift;
         if (grounded) {
             findGround();
-            const Vec slope = walker_.standsOn == nobody ? axes_.along : Vec{-ground_.y, ground_.x};
+            const Vec slope = moving_.standsOn == nobody ? axes_.along : Vec{-ground_.y, ground_.x};
             const double sign = glm::dot(slope, axes_.along) < 0 ? -1 : 1;
             walkAlong(slope * (sign * glm::dot(across, axes_.along) * dt_), true);
             stepDown();
@@ -425,7 +427,7 @@ class Walk {
             fall();
         }
         findGround();
-        if (walker_.standsOn != nobody) {
+        if (moving_.standsOn != nobody) {
             walk.fall = 0;
             walk.rising = false;
             if (!grounded)
@@ -456,7 +458,7 @@ class Walk {
                 if (glm::dot(way, axes_.up) > 0)
                     return;
             } else {
-                walker_.walk.pace = {0, 0};
+                moving_.walk.pace = {0, 0};
                 return;
             }
         }
@@ -495,7 +497,7 @@ class Walk {
     /// Up or down through the air.
     void fall()
     {
-        world::WalkState& walk = walker_.walk;
+        world::WalkState& walk = moving_.walk;
         Vec way = axes_.up * (walk.fall * dt_);
         for (int i = 0; i < mostBends && geometry::squaredLength(way) > 1e-20; ++i) {
             const Stop stop = firstStop(way);
@@ -520,8 +522,8 @@ class Walk {
     /// What is below it within reach (V5): the flattest of those that are equally near.
     void findGround()
     {
-        walker_.standsOn = nobody;
-        if (walker_.walk.fall > 0 || walker_.walk.climbing)
+        moving_.standsOn = nobody;
+        if (moving_.walk.fall > 0 || moving_.walk.climbing)
             return;
         const double reach = body_.groundReach;
         double nearest = 1;
@@ -543,7 +545,7 @@ class Walk {
                 continue;
             nearest = when;
             flattest = footing;
-            walker_.standsOn = obstacle.piece;
+            moving_.standsOn = obstacle.piece;
             // At a corner the ground is as level as the walker can stand there.
             ground_ = canStand(-glm::dot(gap.normal, axes_.up)) ? -gap.normal : axes_.up;
         }
@@ -552,7 +554,8 @@ class Walk {
     World& world_;
     Solids& solids_;
     PieceIndex index_;
-    LivePiece& walker_;
+    const LivePiece& walker_;
+    world::MovingState& moving_;
     Axes axes_;
     const scene::WalkerBody& body_;
     Vec at_;

@@ -38,12 +38,12 @@ std::optional<Goal> placeOf(const scene::Destination& destination, PieceIndex mo
     const auto targets = targetsOf(name, context.around());
     const bool ontoGlass = mover >= 0 ? context.world().piece(mover).pinned : figure.pinned;
     if (!targets.empty() && isPointer(targets.front().piece))
-        return Goal{ontoGlass ? context.world().pointer.glass : context.world().pointer.at, {}};
+        return Goal{ontoGlass ? context.world().pointer().glass : context.world().pointer().at, {}};
     if (targets.empty() || targets.front().piece < 0) {
         context.note(fmt::format("the place {} is not there", name));
         return std::nullopt;
     }
-    const world::Pose& pose = context.world().pose[static_cast<std::size_t>(targets.front().piece)];
+    const world::Pose& pose = context.world().pose()[static_cast<std::size_t>(targets.front().piece)];
     // What is on the glass lies in the axes of the view.
     const bool fromGlass = context.world().piece(targets.front().piece).pinned;
     if (fromGlass != ontoGlass)

@@ -181,7 +181,7 @@ std::span<const int> Book::find(const Index& index, PieceIndex self, std::string
             const world::LivePiece& piece = world.piece(self);
             for (const std::string& tag : piece.tags)
                 addFrom(index.bySelector, "tag:" + tag);
-            addFrom(index.bySelector, "group:" + world.groups.nameOf(piece.group));
+            addFrom(index.bySelector, "group:" + world.groups().nameOf(piece.group));
             if (!piece.templateName.empty())
                 addFrom(index.bySelector, "template:" + piece.templateName);
         }

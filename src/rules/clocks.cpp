@@ -30,8 +30,8 @@ void Clocks::reset(const scene::Scene& scene, const world::World& world, std::in
     for (const scene::Source& source : scene.sources)
         if (const auto* timer = std::get_if<scene::TimerSource>(&source.kind))
             scene_.push_back(timerOf(source.id, *timer, tick));
-    for (std::size_t i = 0; i < world.pieces.size(); ++i)
-        if (world.pieces[i].present)
+    for (std::size_t i = 0; i < world.pieces().size(); ++i)
+        if (world.pieces()[i].present)
             add(world, static_cast<PieceIndex>(i), tick, scene.rate);
 }
 
@@ -63,7 +63,7 @@ void Clocks::add(const world::World& world, PieceIndex piece, std::int64_t tick,
 
 void Clocks::play(const world::World& world, PieceIndex piece, std::int64_t tick, int rate)
 {
-    const scene::Look& look = world.looks[static_cast<std::size_t>(world.piece(piece).look)];
+    const scene::Look& look = world.looks()[static_cast<std::size_t>(world.piece(piece).look)];
     if (look.once && look.seconds() > 0) {
         of(piece).lookEnd = tickAfter(tick, look.seconds(), rate);
         return;

@@ -64,7 +64,8 @@ void Commit::carryOut(double frac, const TickContext& tick)
         if (spawnedAtOnce_ > mostSpawnedAtOnce) // K8
             return tick.storms.stop(fmt::format("the snares {} spawn without end: more than {} spawned pieces at once",
                                                 tick.storms.raisers(tick.scene), mostSpawnedAtOnce));
-        tick.world.woken.insert(tick.world.woken.end(), touched_.begin(), touched_.end());
+        for (const PieceIndex piece : touched_)
+            tick.world.wake(piece);
         queueEnds(frac, tick);
         queueRemoved(tick);
         for (Event& spawned : spawnEvents_)
@@ -110,21 +111,20 @@ void Commit::queueRemoved(const TickContext& tick)
 
 namespace {
 
-/// Calls `visit(shape, index)` for each shape that a change is about: one, or all of its piece.
-template <class Visit> void forEachShape(const PendingChange& change, world::World& world, Visit&& visit)
+/// Calls `visit(index)` for each shape that a change is about: one, or all of its piece.
+template <class Visit> void forEachShape(const PendingChange& change, const world::World& world, Visit&& visit)
 {
-    for (LiveShape& shape : world.shapesOf(change.piece)) {
-        const auto index = static_cast<int>(&shape - world.shapes.data());
-        if (change.shape < 0 || change.shape == index)
-            visit(shape, index);
-    }
+    const LivePiece& piece = world.piece(change.piece);
+    for (std::size_t i = piece.firstShape; i < piece.firstShape + piece.shapeCount; ++i)
+        if (change.shape < 0 || change.shape == static_cast<int>(i))
+            visit(static_cast<int>(i));
 }
 
 /// Calls `visit` for a piece and all that it carries, directly or over others.
 template <class Visit> void forEachRider(PieceIndex piece, const world::World& world, Visit&& visit)
 {
     visit(piece);
-    for (const PieceIndex rider : world.carried)
+    for (const PieceIndex rider : world.carried())
         if (world.carries(piece, rider))
             visit(rider);
 }
@@ -202,34 +202,31 @@ void Commit::applyFlag(const PendingChange& change, Hold* hold, const TickContex
     using Kind = PendingChange::Kind;
     const bool shows = change.kind == Kind::show || change.kind == Kind::hide;
     const bool on = change.kind == Kind::show || change.kind == Kind::enable;
-    LivePiece& piece = tick.world.piece(change.piece);
-    LiveShape* shape = change.shape < 0 ? nullptr : &tick.world.shapes[static_cast<std::size_t>(change.shape)];
-    bool& flag = shape ? (shows ? shape->shown : shape->enabled) : (shows ? piece.shown : piece.enabled);
+    const bool was = shows ? tick.world.setShown(change.piece, change.shape, on)
+                           : tick.world.setEnabled(change.piece, change.shape, on);
     if (hold)
-        hold->flag = flag;
-    if (std::exchange(flag, on) == on)
+        hold->flag = was;
+    if (was == on)
         return;
     const Cause ending = shows ? Cause::hidden : Cause::disabled;
-    forEachShape(change, tick.world, [&](LiveShape& one, int index) {
+    forEachShape(change, tick.world, [&](int index) {
         if (!on)
             return ends_.mark(index, ending);
-        tick.world.mark(one, shows ? Cause::shown : Cause::enabled);
+        tick.world.mark(index, shows ? Cause::shown : Cause::enabled);
         ends_.unmark(index, ending);
     });
 }
 
 void Commit::applyGroup(const PendingChange& change, Hold* hold, const TickContext& tick)
 {
-    LivePiece& piece = tick.world.piece(change.piece);
     if (hold)
-        hold->number = change.shape < 0 ? piece.group : tick.world.shapes[static_cast<std::size_t>(change.shape)].group;
+        hold->number = change.shape < 0 ? tick.world.piece(change.piece).group
+                                        : tick.world.shapes()[static_cast<std::size_t>(change.shape)].group;
     if (change.shape < 0)
-        piece.group = change.group;
-    forEachShape(change, tick.world, [&](LiveShape& shape, int index) {
-        if (std::exchange(shape.group, static_cast<std::int16_t>(change.group)) == change.group)
-            return;
-        tick.world.mark(shape, Cause::regrouped);
-        ends_.mark(index, Cause::regrouped);
+        tick.world.setGroup(change.piece, change.group);
+    forEachShape(change, tick.world, [&](int index) {
+        if (tick.world.setShapeGroup(index, change.group))
+            ends_.mark(index, Cause::regrouped);
     });
 }
 
@@ -237,7 +234,7 @@ void Commit::applyGroup(const PendingChange& change, Hold* hold, const TickConte
 void Commit::applyAttach(const PendingChange& change, const TickContext& tick)
 {
     world::World& world = tick.world;
-    const bool isThere = isPointer(change.carrier) ? world.pointer.there : world.piece(change.carrier).present;
+    const bool isThere = isPointer(change.carrier) ? world.pointer().there : world.piece(change.carrier).present;
     if (!isThere || change.carrier == change.piece)
         return;
     world.attach(change.piece, change.carrier);
@@ -245,39 +242,35 @@ void Commit::applyAttach(const PendingChange& change, const TickContext& tick)
     forEachRider(change.piece, world, [&](PieceIndex rider) {
         touched_.push_back(rider);
         for (const LiveShape& shape : world.shapesOf(rider))
-            ends_.mark(static_cast<int>(&shape - world.shapes.data()), Cause::attached);
+            ends_.mark(static_cast<int>(&shape - world.shapes().data()), Cause::attached);
     });
 }
 
 void Commit::applyRemove(const PendingChange& change, const TickContext& tick)
 {
-    world::World& world = tick.world;
-    world.piece(change.piece).present = false;
+    tick.world.remove(change.piece);
     removed_.push_back(change.piece);
     spawnedAtOnce_ -= change.piece >= static_cast<PieceIndex>(tick.scene.pieces.size()) ? 1 : 0;
     isRemoved_[change.piece] = true;
-    for (const PieceIndex rider : std::vector(world.carried))
-        if (world.piece(rider).carrier == change.piece)
-            world.attach(rider, nobody);
-    world.attach(change.piece, nobody);
-    forEachShape(change, world, [&](LiveShape&, int index) { ends_.mark(index, Cause::removed); });
+    forEachShape(change, tick.world, [&](int index) { ends_.mark(index, Cause::removed); });
     endOrders(change.piece, "remove", tick);
 }
 
 /// Who waits for a move of the piece goes on, since `by` has overtaken it; who waits for a turn only if it is gone.
 void Commit::endOrders(PieceIndex index, std::string_view by, const TickContext& tick)
 {
-    LivePiece& piece = tick.world.piece(index);
-    if (piece.move.id != 0)
-        tick.runs.orderEnded(std::exchange(piece.move, {}).id, by, tick);
-    if (piece.turn.id != 0 && by == "remove")
-        tick.runs.orderEnded(std::exchange(piece.turn, {}).id, by, tick);
+    if (const std::uint32_t move = tick.world.endMove(index))
+        tick.runs.orderEnded(move, by, tick);
+    if (by != "remove")
+        return;
+    if (const std::uint32_t turn = tick.world.endTurn(index))
+        tick.runs.orderEnded(turn, by, tick);
 }
 
 /// Puts a piece where it was to go; false if something is in the way that must not be.
 bool Commit::applyPut(const PendingChange& change, const TickContext& tick)
 {
-    world::Pose pose = tick.world.pose[static_cast<std::size_t>(change.piece)];
+    world::Pose pose = tick.world.pose()[static_cast<std::size_t>(change.piece)];
     pose.at = change.relative ? pose.at + change.at : change.at;
     pose.z = change.relative ? pose.z + change.height.value_or(0) : change.height.value_or(pose.z);
     if (change.turns)
@@ -298,23 +291,18 @@ bool Commit::applyPut(const PendingChange& change, const TickContext& tick)
 
 void Commit::applySpawn(const SpawnOrder& order, const TickContext& tick)
 {
-    if (tick.world.pieces.size() >= mostPieces)
+    if (tick.world.pieces().size() >= mostPieces)
         return tick.storms.stop(fmt::format("the snare {} spawns without end: more than {} pieces",
                                             tick.snareAt(order.snare).id, mostPieces));
-    const PieceIndex index = tick.world.spawn(*order.model, order.id, order.pose);
-    LivePiece& piece = tick.world.piece(index);
+    const PieceIndex index = tick.world.spawn(*order.model, order.id, order.pose, order.form, tick.number);
+    const LivePiece& piece = tick.world.piece(index);
     ++spawnedAtOnce_;
-    piece.templateName = order.form;
-    piece.born = tick.number;
-    piece.dressed = tick.number;
     for (const auto& [name, value] : order.properties.entries) {
-        piece.properties.set(name, value);
+        tick.world.valuesOf(index).set(name, value);
         tick.journal.addValue(index, name, &value);
     }
-    if (order.hasVelocity && !piece.resting) {
-        piece.velocity = order.velocity;
-        piece.approach = order.velocity;
-    }
+    if (order.hasVelocity)
+        tick.world.launch(index, order.velocity);
     tick.values.startClocks(index, tick);
     Event spawned;
     spawned.kind = EventKind::spawned;
@@ -334,9 +322,9 @@ void Commit::applySpawn(const SpawnOrder& order, const TickContext& tick)
 void Commit::applyPhase(const PendingChange& change, const TickContext& tick)
 {
     std::vector<std::string> names;
-    int now = tick.world.phase;
+    int now = tick.world.phase();
     if (change.piece == theScene) {
-        names = tick.world.phases;
+        names = tick.world.phases();
     } else {
         const LivePiece& piece = tick.world.piece(change.piece);
         // What is removed in the same settling gives its phase events all the same, which are told as gone (K4, K6).
@@ -371,11 +359,11 @@ void Commit::applyPhase(const PendingChange& change, const TickContext& tick)
     movedPhases_.emplace_back(change.piece, from, to);
     if (change.piece == theScene)
         return moveScenePhase(next, tick);
-    LivePiece& piece = tick.world.piece(change.piece);
+    const LivePiece& piece = tick.world.piece(change.piece);
     const auto& phases = piece.model->phases;
     const auto& before = phases[static_cast<std::size_t>(now)].look;
     const auto& after = phases[static_cast<std::size_t>(next)].look;
-    piece.phase = next;
+    tick.world.setPhase(change.piece, next);
     if (after)
         tick.values.putOn(change.piece, tick.world.indexOf(*after), tick);
     else if (before)
@@ -385,24 +373,14 @@ void Commit::applyPhase(const PendingChange& change, const TickContext& tick)
 /// Pieces come and go with the phase of the scene; what they were doing waits for them.
 void Commit::moveScenePhase(int phase, const TickContext& tick)
 {
-    tick.world.phase = phase;
-    for (std::size_t i = 0; i < tick.world.pieces.size(); ++i) {
-        LivePiece& piece = tick.world.pieces[i];
-        if (!piece.present || piece.model->during.items.empty())
-            continue;
-        const bool here = tick.world.isDuring(*piece.model);
-        if (std::exchange(piece.here, here) == here)
-            continue;
-        const auto index = static_cast<PieceIndex>(i);
+    for (const PieceIndex index : tick.world.enterPhase(phase)) {
         touched_.push_back(index);
-        if (here) {
-            tick.world.markAll(index, Cause::phase);
-            for (const LiveShape& shape : tick.world.shapesOf(index))
-                ends_.unmark(static_cast<int>(&shape - tick.world.shapes.data()), Cause::phase);
-            continue;
-        }
-        for (const LiveShape& shape : tick.world.shapesOf(index))
-            ends_.mark(static_cast<int>(&shape - tick.world.shapes.data()), Cause::phase);
+        const LivePiece& piece = tick.world.piece(index);
+        for (std::size_t i = piece.firstShape; i < piece.firstShape + piece.shapeCount; ++i)
+            if (piece.here)
+                ends_.unmark(static_cast<int>(i), Cause::phase);
+            else
+                ends_.mark(static_cast<int>(i), Cause::phase);
     }
 }
 

@@ -57,10 +57,10 @@ void Engine::queueStart(const world::World& world)
     const auto begin = [&](PieceIndex self, const std::string& phase) {
         queue_.addEvent(EventKind::phaseBegin, self).word = phase;
     };
-    if (world.phase >= 0)
-        begin(theScene, world.phases[static_cast<std::size_t>(world.phase)]);
-    for (std::size_t i = 0; i < world.pieces.size(); ++i) {
-        const LivePiece& piece = world.pieces[i];
+    if (world.phase() >= 0)
+        begin(theScene, world.phases()[static_cast<std::size_t>(world.phase())]);
+    for (std::size_t i = 0; i < world.pieces().size(); ++i) {
+        const LivePiece& piece = world.pieces()[i];
         if (piece.present && piece.phase >= 0)
             begin(static_cast<PieceIndex>(i), piece.model->phases[static_cast<std::size_t>(piece.phase)].id);
     }
@@ -183,14 +183,14 @@ void Engine::findStrays(world::World& world)
     if (!scene_->bounds)
         return;
     const auto& [left, bottom, right, top] = *scene_->bounds;
-    std::vector<PieceIndex> moved = world.moved; // a copy: bringing them back moves them again
-    for (const int shape : world.changed)
-        moved.push_back(world.shapes[static_cast<std::size_t>(shape)].piece); // and what was put somewhere
+    std::vector<PieceIndex> moved = world.moved(); // a copy: bringing them back moves them again
+    for (const int shape : world.changed())
+        moved.push_back(world.shapes()[static_cast<std::size_t>(shape)].piece); // and what was put somewhere
     for (const PieceIndex index : moved) {
-        LivePiece& piece = world.piece(index);
+        const LivePiece& piece = world.piece(index);
         if (!piece.present || !piece.here)
             continue;
-        world::Pose pose = world.pose[static_cast<std::size_t>(index)];
+        world::Pose pose = world.pose()[static_cast<std::size_t>(index)];
         const Vec inside{std::clamp(pose.at.x, left, right), std::clamp(pose.at.y, bottom, top)};
         const bool out = inside != pose.at;
         if (out && !piece.strayed)
@@ -198,9 +198,9 @@ void Engine::findStrays(world::World& world)
         if (out && piece.model->outside == scene::Outside::stop && piece.carrier == nobody) {
             pose.at = inside;
             world.moveTo(index, pose);
-            piece.velocity = {0, 0};
+            world.stopShort(index);
         }
-        piece.strayed = out;
+        world.setStrayed(index, out);
     }
     std::ranges::sort(strays_);
 }
@@ -311,7 +311,7 @@ void Engine::carryOutPointer(Item& item, const TickContext& tick)
         break;
     }
     case Item::Kind::sweepClosed:
-        tick.world.pointer.sweptFrom.reset();
+        tick.world.closeBox();
         pointer_.closeBox();
         queue_.insertNext({{Item::Kind::findUnder, 0, {}}});
         break;
@@ -362,7 +362,7 @@ void Engine::applyOutside(PieceIndex index, const world::World& world)
     if (piece.model->outside != scene::Outside::wrap)
         return;
     const auto& [left, bottom, right, top] = *scene_->bounds;
-    const Vec& at = world.pose[static_cast<std::size_t>(index)].at;
+    const Vec& at = world.pose()[static_cast<std::size_t>(index)].at;
     const auto wrapped = [](double value, double low, double high) {
         return value < low || value > high
                    ? low + std::fmod(std::fmod(value - low, high - low) + (high - low), high - low)

@@ -56,7 +56,7 @@ std::optional<Answer> eventValue(const Surroundings& around, std::string_view na
     if (name == "part" && event.part >= 0)
         return Answer{std::string(around.world.shapeName(event.part))};
     if (isPointer(event.visitor) && contact && name == "point")
-        return Answer{around.world.pointer.at};
+        return Answer{around.world.pointer().at};
     if (event.act) {
         if (name == "button")
             return Answer{std::string(scene::wordOf(event.act->button))};
@@ -101,7 +101,7 @@ PieceIndex ownerNamed(std::string_view name, const Surroundings& around)
     if (name == "sender") // who raised the signal, whoever is inside (P11)
         return around.event.kind == EventKind::heard ? around.event.sender : around.visitor;
     if (name == "pointer")
-        return around.world.pointer.there ? thePointer : nobody;
+        return around.world.pointer().there ? thePointer : nobody;
     const PieceIndex piece = around.world.find(name);
     return piece == nobody ? around.world.findSource(name) : piece;
 }
@@ -109,12 +109,12 @@ PieceIndex ownerNamed(std::string_view name, const Surroundings& around)
 std::optional<Scalar> sceneValue(std::string_view name, const Surroundings& around)
 {
     const World& world = around.world;
-    if (const Scalar* value = world.variables.find(name))
+    if (const Scalar* value = world.variables().find(name))
         return *value;
     if (name == "age")
         return static_cast<double>(around.tick) / around.rate();
-    if (name == "phase" && world.phase >= 0)
-        return world.phases[static_cast<std::size_t>(world.phase)];
+    if (name == "phase" && world.phase() >= 0)
+        return world.phases()[static_cast<std::size_t>(world.phase())];
     constexpr std::array<std::string_view, 4> edges{"left", "bottom", "right", "top"};
     const auto edge = std::ranges::find(edges, name);
     if (edge != edges.end() && around.scene.bounds)
@@ -145,9 +145,9 @@ std::optional<Scalar> valueOf(PieceIndex owner, std::string_view name, const Sur
     if (owner == theScene)
         return sceneValue(name, around);
     if (isPointer(owner)) {
-        const Vec velocity = (world.pointer.at - world.pointer.before) * static_cast<double>(around.rate());
-        return name == "x"                       ? std::optional<Scalar>{world.pointer.at.x}
-               : name == "y"                     ? std::optional<Scalar>{world.pointer.at.y}
+        const Vec velocity = (world.pointer().at - world.pointer().before) * static_cast<double>(around.rate());
+        return name == "x"                       ? std::optional<Scalar>{world.pointer().at.x}
+               : name == "y"                     ? std::optional<Scalar>{world.pointer().at.y}
                : name == "vx"                    ? std::optional<Scalar>{velocity.x}
                : name == "vy"                    ? std::optional<Scalar>{velocity.y}
                : name == "speed"                 ? std::optional<Scalar>{glm::length(velocity)}
@@ -157,12 +157,13 @@ std::optional<Scalar> valueOf(PieceIndex owner, std::string_view name, const Sur
     if (world::isSource(owner)) {
         const bool dial =
             std::holds_alternative<scene::DialSource>(around.scene.sources[world::sourceNumber(owner)].kind);
-        return dial && name == "value" ? std::optional<Scalar>{world.dials[world::sourceNumber(owner)]} : std::nullopt;
+        return dial && name == "value" ? std::optional<Scalar>{world.dials()[world::sourceNumber(owner)]}
+                                       : std::nullopt;
     }
     const LivePiece& piece = world.piece(owner);
     if (const Scalar* value = piece.properties.find(name))
         return *value;
-    const auto& pose = world.pose[static_cast<std::size_t>(owner)];
+    const auto& pose = world.pose()[static_cast<std::size_t>(owner)];
     const Vec velocity = world.velocityOf(owner);
     if (name == "x")
         return pose.at.x;
@@ -195,7 +196,7 @@ std::optional<Scalar> valueOf(PieceIndex owner, std::string_view name, const Sur
     if (name == "phase" && piece.phase >= 0)
         return piece.model->phases[static_cast<std::size_t>(piece.phase)].id;
     if (name == "group")
-        return world.groups.nameOf(piece.group);
+        return world.groups().nameOf(piece.group);
     if (name == "layer")
         return static_cast<double>(piece.layer);
     if (name == "id")
@@ -370,7 +371,7 @@ bool isSelected(std::string_view selector, const World& world, PieceIndex piece)
     if (selector.starts_with("tag:"))
         return live.hasTag(selector.substr(4));
     if (selector.starts_with("group:"))
-        return world.groups.nameOf(live.group) == selector.substr(6);
+        return world.groups().nameOf(live.group) == selector.substr(6);
     if (selector.starts_with("template:"))
         return live.templateName == selector.substr(9);
     return live.id == selector;
@@ -379,8 +380,8 @@ bool isSelected(std::string_view selector, const World& world, PieceIndex piece)
 std::vector<PieceIndex> piecesOf(std::string_view selector, const World& world)
 {
     std::vector<PieceIndex> result;
-    for (std::size_t i = 0; i < world.pieces.size(); ++i)
-        if (world.pieces[i].present && isSelected(selector, world, static_cast<PieceIndex>(i)))
+    for (std::size_t i = 0; i < world.pieces().size(); ++i)
+        if (world.pieces()[i].present && isSelected(selector, world, static_cast<PieceIndex>(i)))
             result.push_back(static_cast<PieceIndex>(i));
     return result;
 }

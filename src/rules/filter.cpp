@@ -49,8 +49,8 @@ const std::string& groupOfVisitor(const Surroundings& around)
 {
     const world::World& world = around.world;
     if (around.event.part >= 0)
-        return world.groups.nameOf(world.shapes[static_cast<std::size_t>(around.event.part)].group);
-    return world.groups.nameOf(world.piece(around.visitor).group);
+        return world.groups().nameOf(world.shapes()[static_cast<std::size_t>(around.event.part)].group);
+    return world.groups().nameOf(world.piece(around.visitor).group);
 }
 
 std::optional<std::string> turnedAwayByTags(const scene::TagFilter& tags, const world::LivePiece& visitor)
@@ -95,7 +95,7 @@ std::optional<std::string> turnedAwayBySpeed(const scene::SpeedFilter& wanted, c
     const bool hit = around.event.kind == EventKind::hit;
     const double speed = hit ? around.event.speed
                          : isPointer(around.visitor)
-                             ? glm::length(around.world.pointer.at - around.world.pointer.before) * around.rate()
+                             ? glm::length(around.world.pointer().at - around.world.pointer().before) * around.rate()
                              : glm::length(around.world.piece(around.visitor).approach);
     if (wanted.min && speed < *wanted.min)
         return fmt::format("speed {:.4g} m/s is below {:.9g}", speed, *wanted.min);
@@ -214,12 +214,12 @@ std::optional<scene::Side> sideOf(const Event& event, const world::World& world)
     if (event.shape < 0 || (event.visitor < 0 && !isPointer(event.visitor)))
         return std::nullopt;
     const auto self = static_cast<std::size_t>(event.self);
-    const Vec from = !isPointer(event.visitor)        ? world.before[static_cast<std::size_t>(event.visitor)].at
-                     : world.piece(event.self).pinned ? world.pointer.before - world.viewCorner()
-                                                      : world.pointer.before;
-    const Vec centre = geometry::toLocal(world.before[self], from);
+    const Vec from = !isPointer(event.visitor)        ? world.before()[static_cast<std::size_t>(event.visitor)].at
+                     : world.piece(event.self).pinned ? world.pointer().before - world.viewCorner()
+                                                      : world.pointer().before;
+    const Vec centre = geometry::toLocal(world.before()[self], from);
     geometry::Bounds box;
-    for (const geometry::Hull& part : world.partsOf(world.shapes[static_cast<std::size_t>(event.shape)]))
+    for (const geometry::Hull& part : world.partsOf(world.shapes()[static_cast<std::size_t>(event.shape)]))
         box.include(geometry::boundsOf(part));
     if (box.empty())
         return std::nullopt;

@@ -15,7 +15,7 @@ namespace {
 
 const LiveShape& shapeAt(const world::World& world, int shape)
 {
-    return world.shapes[static_cast<std::size_t>(shape)];
+    return world.shapes()[static_cast<std::size_t>(shape)];
 }
 
 std::vector<scene::Modifier> modifiersOf(const std::vector<std::string>& keysDown)
@@ -139,7 +139,7 @@ PieceIndex PointerInput::topmostUnder(const PointerContext& context, PieceIndex 
         const PieceIndex piece = shapeAt(world, shape).piece;
         if (piece == except || piece == top || (top != nobody && !detect::isOver(world, piece, top)))
             continue;
-        if ((!world.pointer.sweptFrom || detect::isAtPointer(world, shape)) && covers(shape, context))
+        if ((!world.pointer().sweptFrom || detect::isAtPointer(world, shape)) && covers(shape, context))
             top = piece;
     }
     return top;
@@ -173,7 +173,7 @@ std::vector<PieceIndex> PointerInput::belowTop(const world::World& world, PieceI
 
 void PointerInput::lookUnder(const world::World& world, bool anew)
 {
-    const world::Pointer& pointer = world.pointer;
+    const world::Pointer& pointer = world.pointer();
     if (!pointer.there)
         return under_.clear();
     const world::Pointer& looked = looked_;
@@ -184,19 +184,19 @@ void PointerInput::lookUnder(const world::World& world, bool anew)
     const auto look = [&](PieceIndex piece) {
         if (!world.piece(piece).present)
             return;
-        for (std::size_t shape = world.shapeStarts[static_cast<std::size_t>(piece)];
-             shape < world.shapeStarts[static_cast<std::size_t>(piece) + 1]; ++shape)
+        for (std::size_t shape = world.shapeStarts()[static_cast<std::size_t>(piece)];
+             shape < world.shapeStarts()[static_cast<std::size_t>(piece) + 1]; ++shape)
             if (detect::isUnderPointer(world, static_cast<int>(shape)))
                 under_.push_back(static_cast<int>(shape));
     };
     if (anew) {
         under_.clear();
-        for (std::size_t i = 0; i < world.pieces.size(); ++i)
+        for (std::size_t i = 0; i < world.pieces().size(); ++i)
             look(static_cast<PieceIndex>(i));
         return;
     }
-    std::vector<PieceIndex> others = world.moved;
-    for (const int shape : world.changed)
+    std::vector<PieceIndex> others = world.moved();
+    for (const int shape : world.changed())
         others.push_back(shapeAt(world, shape).piece);
     std::ranges::sort(others);
     others.erase(std::unique(others.begin(), others.end()), others.end());
@@ -211,9 +211,9 @@ std::vector<PointerInput::Met> PointerInput::metNow(const PointerContext& contex
 {
     const world::World& world = context.world;
     std::vector<Met> now;
-    if (!world.pointer.there)
+    if (!world.pointer().there)
         return now;
-    const bool box = world.pointer.sweptFrom.has_value();
+    const bool box = world.pointer().sweptFrom.has_value();
     const PieceIndex top = box ? nobody : topmostUnder(context);
     std::vector<int> room;
     const auto reaches = [&](int shape) {
@@ -282,10 +282,10 @@ std::vector<detect::Change> PointerInput::compareMet(const PointerContext& conte
 std::vector<detect::Change> PointerInput::meetAfterMotion(const PointerContext& context, bool atStart, bool withStays)
 {
     const world::World& world = context.world;
-    if (!world.pointer.there)
+    if (!world.pointer().there)
         return {};
     if (const Press* drag = dragOf(presses_))
-        if (drag->drags && drag->piece >= 0 && looked_.at != world.pointer.at)
+        if (drag->drags && drag->piece >= 0 && looked_.at != world.pointer().at)
             dragMoved_ = true; // the view has moved under it
     lookUnder(world, atStart);
     return compareMet(context, atStart, true, withStays);
@@ -333,7 +333,7 @@ Event PointerInput::eventAt(EventKind kind, PieceIndex self, std::shared_ptr<con
     event.visitor = thePointer;
     event.word = std::string(scene::wordOf(act->button));
     event.act = std::move(act);
-    event.point = world.pointer.at;
+    event.point = world.pointer().at;
     if (self >= 0) {
         event.shape = shapeUnder(self, context);
         if (event.shape >= 0)
@@ -375,15 +375,15 @@ std::vector<Item> PointerInput::press(scene::Button button, const PointerContext
     press.tick = context.tick;
     press.piece = nobody;
     std::vector<Item> items;
-    if (world.pointer.there) {
+    if (world.pointer().there) {
         const PieceIndex top = topmostUnder(context);
         press.piece = top == nobody ? theScene : top;
         press.shape = top == nobody ? -1 : shapeUnder(top, context);
         press.below = belowTop(world, top);
-        press.at = world.pointer.at;
-        press.glass = world.pointer.glass;
+        press.at = world.pointer().at;
+        press.glass = world.pointer().glass;
         if (top != nobody)
-            press.offset = world.pose[static_cast<std::size_t>(top)].at - world.pointerFor(top);
+            press.offset = world.pose()[static_cast<std::size_t>(top)].at - world.pointerFor(top);
         const Click& last = lastClick_;
         const double quick = doubleClickSeconds * context.scene.rate + tickSlack;
         if (last.piece == press.piece && last.button == button &&
@@ -404,7 +404,7 @@ std::vector<Item> PointerInput::release(scene::Button button, const PointerConte
         return {};
     const Press press = std::move(*found);
     presses_.erase(found);
-    if (!world.pointer.there)
+    if (!world.pointer().there)
         return {};
     const PieceIndex top = topmostUnder(context);
     const PieceIndex at = top == nobody ? theScene : top;
@@ -463,7 +463,7 @@ std::vector<Item> PointerInput::move(const Vec& to, bool onGlass, world::World& 
             break;
         if (press.piece == nobody)
             continue;
-        const Vec way = world.pointer.onGlass ? world.pointer.glass - press.glass : world.pointer.at - press.at;
+        const Vec way = world.pointer().onGlass ? world.pointer().glass - press.glass : world.pointer().at - press.at;
         if (glm::length(way) <= context.scene.dragStart)
             continue;
         const bool onPiece = press.piece >= 0;
@@ -485,7 +485,7 @@ std::vector<Item> PointerInput::move(const Vec& to, bool onGlass, world::World& 
         begin.shape = press.shape;
         items.push_back({Item::Kind::event, 0, std::move(begin)});
         if (press.sweeps)
-            world.pointer.sweptFrom = press.at;
+            world.openBox(press.at);
     }
     if (drag && drag->drags) {
         dragMoved_ = true;
@@ -502,7 +502,7 @@ std::optional<PendingChange> PointerInput::putOfDragged(const world::World& worl
     if (!drag || !drag->follows || drag->piece < 0 || !world.piece(drag->piece).present)
         return std::nullopt;
     const Vec to = world.pointerFor(drag->piece) + drag->offset;
-    if (world.pose[static_cast<std::size_t>(drag->piece)].at != to)
+    if (world.pose()[static_cast<std::size_t>(drag->piece)].at != to)
         return PendingChange{.kind = PendingChange::Kind::put, .piece = drag->piece, .at = to};
     return std::nullopt;
 }

@@ -118,13 +118,13 @@ std::optional<Area> areaOf(const std::string& name, const Surroundings& around)
         return std::nullopt;
     const LiveShape* chosen = &shapes.front(); // the one named, else its first zone
     for (const LiveShape& shape : shapes) {
-        const bool named = targets.front().shape == static_cast<int>(&shape - world.shapes.data());
+        const bool named = targets.front().shape == static_cast<int>(&shape - world.shapes().data());
         if (named || (targets.front().shape < 0 && shape.role == scene::Role::zone)) {
             chosen = &shape;
             break;
         }
     }
-    const Pose& pose = world.pose[static_cast<std::size_t>(piece)];
+    const Pose& pose = world.pose()[static_cast<std::size_t>(piece)];
     for (const Hull& part : world.partsOf(*chosen))
         area.parts.push_back(geometry::placed(part, pose));
     if (area.parts.empty())
@@ -150,8 +150,8 @@ class Obstacles {
     Obstacles(const World& world, const detect::Detection& detection, const geometry::Bounds& area)
         : world_(world), detection_(detection)
     {
-        for (const int shape : world.changed) {
-            const LiveShape& live = world.shapes[static_cast<std::size_t>(shape)];
+        for (const int shape : world.changed()) {
+            const LiveShape& live = world.shapes()[static_cast<std::size_t>(shape)];
             geometry::Bounds bounds;
             for (const Hull& part : world.partsOf(live))
                 bounds.include(geometry::boundsOf(placedNow(part, live)));
@@ -178,18 +178,19 @@ class Obstacles {
             own_.visitOverlapping(geometry::Box{bounds},
                                   [&](int i) { look(changed_[static_cast<std::size_t>(i)].first); });
         }
-        return first == std::numeric_limits<int>::max() ? nobody : world_.shapes[static_cast<std::size_t>(first)].piece;
+        return first == std::numeric_limits<int>::max() ? nobody
+                                                        : world_.shapes()[static_cast<std::size_t>(first)].piece;
     }
 
   private:
     Hull placedNow(const Hull& part, const LiveShape& shape) const
     {
-        return geometry::placed(part, world_.pose[static_cast<std::size_t>(shape.piece)]);
+        return geometry::placed(part, world_.pose()[static_cast<std::size_t>(shape.piece)]);
     }
 
     bool isInTheWay(int index, const Hull& hull, const geometry::Bounds& bounds, PieceIndex itself) const
     {
-        const LiveShape& shape = world_.shapes[static_cast<std::size_t>(index)];
+        const LiveShape& shape = world_.shapes()[static_cast<std::size_t>(index)];
         if (shape.role != scene::Role::solid || !shape.isOn() || shape.piece == itself ||
             !world_.piece(shape.piece).meetsPieces())
             return false;
@@ -242,8 +243,8 @@ std::optional<Vec> somewhereIn(const scene::Formula& formula, const Surroundings
 Figure figureOf(const World& world, PieceIndex piece)
 {
     Figure figure;
-    figure.turn = world.pose[static_cast<std::size_t>(piece)].turn;
-    figure.z = world.pose[static_cast<std::size_t>(piece)].z;
+    figure.turn = world.pose()[static_cast<std::size_t>(piece)].turn;
+    figure.z = world.pose()[static_cast<std::size_t>(piece)].z;
     figure.itself = piece;
     for (const LiveShape& shape : world.shapesOf(piece))
         for (const Hull& part : world.partsOf(shape)) {

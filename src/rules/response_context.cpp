@@ -168,16 +168,14 @@ void ResponseContext::withUntil(std::optional<scene::Until> until)
 
 void ResponseContext::endMove(PieceIndex piece)
 {
-    world::MoveOrder& move = tick_.world.piece(piece).move;
-    if (move.id != 0)
-        tick_.runs.orderEnded(std::exchange(move, {}).id, word(), tick_);
+    if (const std::uint32_t order = tick_.world.endMove(piece))
+        tick_.runs.orderEnded(order, word(), tick_);
 }
 
 void ResponseContext::endTurn(PieceIndex piece)
 {
-    world::TurnOrder& turn = tick_.world.piece(piece).turn;
-    if (turn.id != 0)
-        tick_.runs.orderEnded(std::exchange(turn, {}).id, word(), tick_);
+    if (const std::uint32_t order = tick_.world.endTurn(piece))
+        tick_.runs.orderEnded(order, word(), tick_);
 }
 
 void ResponseContext::raise(RaisedSignal signal, bool wait)
@@ -208,8 +206,7 @@ double* ResponseContext::numberOf(PieceIndex owner, std::string_view name)
 {
     if (owner != theScene && owner < 0)
         return nullptr;
-    auto& values = owner == theScene ? tick_.world.variables : tick_.world.piece(owner).properties;
-    scene::Scalar* held = values.find(name);
+    scene::Scalar* held = tick_.world.valuesOf(owner).find(name);
     return held ? std::get_if<double>(held) : nullptr;
 }
 

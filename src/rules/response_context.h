@@ -72,7 +72,7 @@ class ResponseContext {
     /// A piece's move or turn is taken over by a new order: who waits for it goes on (V3).
     void endMove(PieceIndex piece);
     void endTurn(PieceIndex piece);
-    std::uint32_t nextOrder() { return ++tick_.world.lastOrder; }
+    std::uint32_t nextOrder() { return tick_.world.newOrder(); }
     void raise(RaisedSignal signal, bool wait);
     /// A property or variable that is a number; nullptr if it is none, or not there.
     double* numberOf(PieceIndex owner, std::string_view name);

@@ -301,7 +301,7 @@ void apply(const scene::Regroup& regroup, ResponseContext& context)
     const std::string name = nameOf(regroup.group, "group", context);
     if (name.empty())
         return;
-    const int group = context.world().groups.indexOf(name);
+    const int group = context.world().groupCalled(name);
     for (const Acted& target : targets) {
         context.tell(target.piece, name);
         context.withShape(target);
@@ -345,7 +345,7 @@ std::optional<std::pair<scene::Look, std::string>> lookFor(const scene::LookChoi
     const scene::Piece& drawn = *piece.model;
     const auto& looks = drawn.looks.entries;
     if (name == "next" && !looks.empty()) { // the base look, then the named ones, round and round
-        const scene::Look& now = context.world().looks[static_cast<std::size_t>(piece.look)];
+        const scene::Look& now = context.world().looks()[static_cast<std::size_t>(piece.look)];
         const auto at = std::ranges::find_if(looks, [&](const auto& entry) { return entry.second == now; });
         const auto next = at == looks.end() ? looks.begin() : at + 1;
         return next == looks.end() ? std::pair(drawn.look, std::string("plain")) : std::pair(next->second, next->first);

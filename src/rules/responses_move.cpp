@@ -55,7 +55,7 @@ void apply(const scene::Move& move, ResponseContext& context)
         return context.note("a move says neither where to nor how far");
     const double arrive = std::max(0.0, resolve(move.arrive, context.around()).value_or(0));
     for (const PieceIndex piece : pieces) {
-        const world::Pose& from = context.world().pose[static_cast<std::size_t>(piece)];
+        const world::Pose& from = context.world().pose()[static_cast<std::size_t>(piece)];
         world::MoveOrder order;
         order.target = from.at;
         order.height = from.z;
@@ -85,7 +85,7 @@ void apply(const scene::Move& move, ResponseContext& context)
             context.with("ease", scene::wordOf(move.ease));
         context.endMove(piece);
         order.id = context.nextOrder();
-        context.world().piece(piece).move = order;
+        context.world().orderMove(piece, order);
         if (move.wait)
             context.waitForOrder(order.id);
     }
@@ -121,7 +121,7 @@ void apply(const scene::Chase& chase, ResponseContext& context)
         order.after = after.front().piece;
         order.speed = *speed;
         order.arrive = near;
-        context.world().piece(piece).move = order;
+        context.world().orderMove(piece, order);
     }
 }
 
@@ -140,14 +140,14 @@ void apply(const scene::Turn& turn, ResponseContext& context)
     if (!to || !by)
         return context.note("the angle is missing");
     for (const PieceIndex piece : pieces) {
-        const double now = context.world().pose[static_cast<std::size_t>(piece)].turn;
+        const double now = context.world().pose()[static_cast<std::size_t>(piece)].turn;
         const double target = (turn.to ? now + std::remainder(*to - now, 360.0) : now) + *by;
         context.tell(piece);
         context.with("to", target);
         context.with("speed", *speed);
         context.endTurn(piece);
         const std::uint32_t order = context.nextOrder();
-        context.world().piece(piece).turn = {order, target, *speed};
+        context.world().orderTurn(piece, {order, target, *speed});
         if (turn.wait)
             context.waitForOrder(order);
     }
@@ -159,12 +159,7 @@ void apply(const scene::Stop& stop, ResponseContext& context)
         context.tell(piece);
         context.endMove(piece);
         context.endTurn(piece);
-        LivePiece& one = context.world().piece(piece);
-        one.velocity = {0, 0};
-        one.rise = 0;
-        one.spin = 0;
-        one.route.under = false;
-        context.world().woken.push_back(piece);
+        context.world().halt(piece);
     }
 }
 
@@ -212,7 +207,7 @@ void apply(const scene::Push& push, ResponseContext& context)
     if (!velocity || !impulse)
         return;
     for (const Acted& target : targets) {
-        LivePiece& piece = context.world().piece(target.piece);
+        const LivePiece& piece = context.world().piece(target.piece);
         if (piece.resting) {
             context.note(fmt::format("{} is {} and cannot be pushed", piece.id, scene::kindOf(piece.body)));
             continue;
@@ -225,10 +220,9 @@ void apply(const scene::Push& push, ResponseContext& context)
             context.with("velocity", *velocity, 0);
         if (push.impulse)
             context.with("impulse", *impulse, 0);
-        piece.velocity += *velocity;
+        context.world().push(target.piece, *velocity);
         if (push.impulse && mass > 0)
-            piece.velocity += *impulse / mass;
-        context.world().woken.push_back(target.piece);
+            context.world().push(target.piece, *impulse / mass);
     }
 }
 

@@ -61,7 +61,7 @@ void apply(const scene::Spawn& spawn, ResponseContext& context)
     geometry::Pose axes;
     if (self >= 0) {
         const world::LivePiece& piece = context.world().piece(self);
-        axes = context.world().pose[static_cast<std::size_t>(self)];
+        axes = context.world().pose()[static_cast<std::size_t>(self)];
         axes.turn = piece.walks ? piece.facing : axes.turn;
         if (piece.pinned && !found->model.pinned) // from the glass into the world
             axes.at += context.world().viewCorner();

@@ -32,7 +32,7 @@ bool SnareMatcher::catchesContact(int snare, const Event& event, bool whole, con
     }
     if (where.shapeNumber < 0 || event.shape < 0)
         return whole;
-    return world.shapes[static_cast<std::size_t>(event.shape)].number == where.shapeNumber;
+    return world.shapes()[static_cast<std::size_t>(event.shape)].number == where.shapeNumber;
 }
 
 bool SnareMatcher::catchesAct(int snare, const Event& event, const TickContext& tick) const
@@ -57,7 +57,7 @@ bool SnareMatcher::catchesAct(int snare, const Event& event, const TickContext& 
     if (dragged)
         return event.shape >= 0 && world.shapeName(event.shape) == catches.shape;
     for (const world::LiveShape& shape : world.shapesOf(event.self)) {
-        const int index = static_cast<int>(&shape - world.shapes.data());
+        const int index = static_cast<int>(&shape - world.shapes().data());
         if (world.shapeName(index) == catches.shape)
             return shape.isOn() && detect::isAtPointer(world, index);
     }
@@ -121,8 +121,8 @@ bool SnareMatcher::isNearest(int snare, PieceIndex self, PieceIndex visitor, con
     const std::string& shape = tick.snareAt(snare).catches.shape;
     const auto distance = [&](PieceIndex piece) {
         const Vec from =
-            isPointer(visitor) ? world.pointerFor(piece) : world.pose[static_cast<std::size_t>(visitor)].at;
-        return glm::length(world.pose[static_cast<std::size_t>(piece)].at - from);
+            isPointer(visitor) ? world.pointerFor(piece) : world.pose()[static_cast<std::size_t>(visitor)].at;
+        return glm::length(world.pose()[static_cast<std::size_t>(piece)].at - from);
     };
     const double own = distance(self);
     bool nearest = true;

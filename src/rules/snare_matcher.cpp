@@ -96,7 +96,7 @@ void SnareMatcher::offer(Event& event, bool gone, bool whole, const TickContext&
     std::vector<int> room;
     const std::string_view word = event.signal ? event.signal->name : event.word;
     std::span<const int> hearers = book_.hearersOf(event.kind, event.self, word, tick.world, room);
-    std::uint32_t tagChanges = tick.world.tagChanges;
+    std::uint32_t tagChanges = tick.world.tagChanges();
     for (auto at = hearers.begin(); at != hearers.end();) {
         const int snare = *at++;
         if ((event.onlySnare >= 0 && event.onlySnare != snare) || !catches(snare, event, whole, tick))
@@ -105,9 +105,9 @@ void SnareMatcher::offer(Event& event, bool gone, bool whole, const TickContext&
             offerEverywhere(snare, event, gone, tick);
         else
             offerAt(snare, event.self, event, gone, tick);
-        if (tick.world.tagChanges == tagChanges)
+        if (tick.world.tagChanges() == tagChanges)
             continue;
-        tagChanges = tick.world.tagChanges;
+        tagChanges = tick.world.tagChanges();
         hearers = book_.hearersOf(event.kind, event.self, word, tick.world, room);
         at = std::ranges::upper_bound(hearers, snare);
     }
@@ -183,7 +183,8 @@ void slip(int snare, PieceIndex self, const Event& event, SlipStage stage, std::
 /// S2: why the phases turn an event away, or nothing.
 std::optional<std::string> turnedAwayByPhase(const Snare& snare, PieceIndex self, const world::World& world)
 {
-    const std::string sceneNow = world.phase < 0 ? std::string() : world.phases[static_cast<std::size_t>(world.phase)];
+    const std::string sceneNow =
+        world.phase() < 0 ? std::string() : world.phases()[static_cast<std::size_t>(world.phase())];
     std::string selfNow;
     if (self >= 0)
         if (const LivePiece& piece = world.piece(self); piece.phase >= 0)
@@ -381,7 +382,7 @@ void SnareMatcher::forgetVacated(PieceIndex self, const TickContext& tick)
         const std::string& shape = tick.snareAt(snare).catches.shape;
         int inside = shape.empty() ? presence_.allIn(self) : 0;
         for (const world::LiveShape& one : tick.world.shapesOf(self))
-            if (const auto index = static_cast<int>(&one - tick.world.shapes.data());
+            if (const auto index = static_cast<int>(&one - tick.world.shapes().data());
                 !shape.empty() && tick.world.shapeName(index) == shape)
                 inside += presence_.allInShape(index);
         if (inside == 0)

@@ -25,9 +25,10 @@ void Values::setDial(std::size_t source, double value, const TickContext& tick)
 {
     const auto& dial = std::get<scene::DialSource>(tick.scene.sources[source].kind);
     const double next = std::clamp(value, std::min(dial.low, dial.high), std::max(dial.low, dial.high));
-    const double old = std::exchange(tick.world.dials[source], next);
+    const double old = tick.world.dials()[source];
     if (old == next)
         return;
+    tick.world.setDial(source, next);
     const scene::Scalar stands{next};
     tick.journal.addValue(world::sourceIndex(source), "value", &stands);
     judge(world::sourceIndex(source), "value", old, next, tick);
@@ -35,7 +36,7 @@ void Values::setDial(std::size_t source, double value, const TickContext& tick)
 
 void Values::setValue(PieceIndex owner, const std::string& name, const scene::Scalar* value, const TickContext& tick)
 {
-    auto& values = owner == theScene ? tick.world.variables : tick.world.piece(owner).properties;
+    auto& values = tick.world.valuesOf(owner);
     scene::Scalar* held = values.find(name);
     if (held && value ? *held == *value : !held && !value)
         return;
@@ -171,24 +172,24 @@ void Values::setAny(PieceIndex owner, const std::string& name, const scene::Scal
     }
     if (owner < 0 || tick.world.piece(owner).properties.find(name))
         return setValue(owner, name, value, tick);
-    LivePiece& piece = tick.world.piece(owner);
-    const world::Pose& pose = tick.world.pose[static_cast<std::size_t>(owner)];
+    const LivePiece& piece = tick.world.piece(owner);
+    const world::Pose& pose = tick.world.pose()[static_cast<std::size_t>(owner)];
     if (!number)
         return setValue(owner, name, value, tick);
-    if (name == "vx" || name == "vy" || name == "vz" || name == "spin" || name == "gravity")
-        tick.world.woken.push_back(owner);
     if (name == "gravity")
-        piece.gravity = *number;
+        tick.world.setGravity(owner, *number);
     else if (name == "walkSpeed")
-        piece.speed = std::max(0.0, *number);
-    else if (name == "vx" || name == "vy")
-        (name == "vx" ? piece.velocity.x : piece.velocity.y) = *number;
+        tick.world.setWalkSpeed(owner, *number);
+    else if (name == "vx")
+        tick.world.setVelocity(owner, {*number, piece.velocity.y});
+    else if (name == "vy")
+        tick.world.setVelocity(owner, {piece.velocity.x, *number});
     else if (name == "vz")
-        piece.rise = *number;
+        tick.world.setRise(owner, *number);
     else if (name == "spin")
-        piece.spin = *number;
+        tick.world.setSpin(owner, *number);
     else if (name == "layer")
-        piece.layer = static_cast<int>(std::clamp(*number, -1e6, 1e6));
+        tick.world.setLayer(owner, static_cast<int>(std::clamp(*number, -1e6, 1e6)));
     else if (name == "x" || name == "y")
         tick.pending.add({.kind = PendingChange::Kind::put,
                           .piece = owner,
@@ -204,11 +205,9 @@ void Values::setAny(PieceIndex owner, const std::string& name, const scene::Scal
 
 void Values::putOn(PieceIndex index, int look, const TickContext& tick)
 {
-    LivePiece& piece = tick.world.piece(index);
-    piece.look = look;
-    piece.dressed = tick.number;
+    tick.world.dress(index, look, tick.number);
     clocks_.play(tick.world, index, tick.number, tick.scene.rate);
-    if (!tick.world.traced.empty())
+    if (!tick.world.traced().empty())
         tick.pending.add({.kind = PendingChange::Kind::retrace, .piece = index});
 }
 

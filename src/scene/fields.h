@@ -115,6 +115,7 @@ template <class Owner, class Member> struct Field {
     Range range{};
     Refers refers = Refers::nothing;
     bool isRequired = false;
+    bool isWanted = false;
     bool isShorthand = false;
     double Owner::*height = nullptr; ///< of a point: where its third number goes, if it has one
 
@@ -161,6 +162,13 @@ template <class Owner, class Member> struct Field {
     {
         Field copy = *this;
         copy.isRequired = true;
+        return copy;
+    }
+    /// Of the fields of a struct marked so one must be set, or it does nothing.
+    constexpr Field wanted() const
+    {
+        Field copy = *this;
+        copy.isWanted = true;
         return copy;
     }
     /// The struct may be written as just this value when nothing else is set: `"circle": 0.4`.

@@ -71,6 +71,19 @@ std::optional<std::string> changedWords(Thing kind, std::string_view text, std::
     return found ? std::optional(std::move(next)) : std::nullopt;
 }
 
+/// Where a text or remark of Lua ends that begins at `at` with `[[` or `[=[`; `at` if none begins there.
+std::size_t endOfLongBracket(std::string_view lua, std::size_t at)
+{
+    std::size_t level = at + 1;
+    while (level < lua.size() && lua[level] == '=')
+        ++level;
+    if (lua[at] != '[' || level >= lua.size() || lua[level] != '[')
+        return at;
+    const std::string closing = "]" + std::string(level - at - 1, '=') + "]";
+    const auto end = lua.find(closing, level + 1);
+    return end == std::string_view::npos ? lua.size() : end + closing.size();
+}
+
 /// A script with the paths in it changed. Texts in it stay as they are.
 std::optional<std::string> changedScript(Thing kind, std::string_view lua, std::string_view from, std::string_view to)
 {
@@ -83,6 +96,11 @@ std::optional<std::string> changedScript(Thing kind, std::string_view lua, std::
             while (end < lua.size() && lua[end] != quote)
                 end += lua[end] == '\\' ? 2 : 1;
             end = std::min(end + 1, lua.size());
+            next += lua.substr(at, end - at);
+            at = end;
+            continue;
+        }
+        if (const std::size_t end = endOfLongBracket(lua, at); end != at) {
             next += lua.substr(at, end - at);
             at = end;
             continue;
@@ -350,6 +368,57 @@ std::size_t countMentions(const Scene& scene, Thing kind, std::string_view name)
 {
     Scene copy = scene;
     return rename(copy, kind, name, name);
+}
+
+namespace {
+
+/// How often one entry of a scene mentions a thing.
+template <class Entry> std::size_t timesIn(Entry entry, Thing kind, std::string_view name)
+{
+    std::size_t times = 0;
+    const auto visit = [&](Refers refers, std::string& text) {
+        times += changed(kind, refers, text, name, name).has_value() ? 1 : 0;
+    };
+    Walk<decltype(visit)> walk{visit};
+    walk.over(entry, Refers::nothing);
+    return times;
+}
+
+std::size_t timesSpawned(const std::vector<Response>& responses, Thing kind, std::string_view name)
+{
+    return static_cast<std::size_t>(std::ranges::count_if(responses, [&](const Response& response) {
+        const auto* spawn = std::get_if<Spawn>(&response.kind);
+        return kind == Thing::value && spawn && spawn->set.find(name);
+    }));
+}
+
+} // namespace
+
+std::vector<Use> usesOf(const Scene& scene, Thing kind, std::string_view name)
+{
+    std::vector<Use> uses;
+    const auto add = [&](Use::Where where, const std::string& id, std::size_t times) {
+        if (times > 0)
+            uses.push_back({where, id, times});
+    };
+    for (const Snare& snare : scene.snares)
+        add(Use::Where::snare, snare.id, timesIn(snare, kind, name) + timesSpawned(snare.responses, kind, name));
+    for (const auto& [id, routine] : scene.routines.entries)
+        add(Use::Where::routine, id, timesIn(routine, kind, name) + timesSpawned(routine.responses, kind, name));
+    for (const Piece& piece : scene.pieces)
+        add(Use::Where::piece, piece.id, timesIn(piece, kind, name));
+    for (const auto& [id, form] : scene.templates.entries)
+        add(Use::Where::form, id, timesIn(form, kind, name));
+    for (const Source& source : scene.sources)
+        add(Use::Where::source, source.id, timesIn(source, kind, name));
+    Scene rest = scene;
+    rest.snares = {};
+    rest.pieces = {};
+    rest.routines = {};
+    rest.templates = {};
+    rest.sources = {};
+    add(Use::Where::scene, {}, timesIn(std::move(rest), kind, name));
+    return uses;
 }
 
 std::optional<std::string> refuseName(const Scene& scene, Thing kind, std::string_view from, std::string_view to)

@@ -43,6 +43,19 @@ std::optional<Thing> thingOf(Refers refers);
 /// How many mentions `rename` would change.
 std::size_t countMentions(const Scene& scene, Thing kind, std::string_view name);
 
+/// An entry of a scene that mentions a thing, and how often. `id` is empty for the scene's own fields.
+struct Use {
+    enum class Where { scene, piece, form, snare, routine, source } where = Where::scene;
+    std::string id;
+    std::size_t times = 0;
+
+    friend bool operator==(const Use&, const Use&) = default;
+};
+
+/// All entries that mention a thing, in the order of the scene: snares, routines, pieces, templates, sources, the scene.
+/// The times of all come to what `countMentions` says; for values what `spawn` gives counts too.
+std::vector<Use> usesOf(const Scene& scene, Thing kind, std::string_view name);
+
 /// Why `to` cannot be the new name of `from`, or nothing: no id, reserved, taken.
 std::optional<std::string> refuseName(const Scene& scene, Thing kind, std::string_view from, std::string_view to);
 

@@ -285,8 +285,8 @@ inline constexpr auto
                                  "and {wait}",
                                  "slide go travel walk roll drive send"),
                             field("on", &Move::on, "what moves").names(Refers::target),
-                            field("to", &Move::to, "where to").names(Refers::place).in(Unit::metres),
-                            field("by", &Move::by, "how far from here").in(Unit::metres).rising(&Move::rise),
+                            field("to", &Move::to, "where to").names(Refers::place).in(Unit::metres).wanted(),
+                            field("by", &Move::by, "how far from here").in(Unit::metres).rising(&Move::rise).wanted(),
                             field("speed", &Move::speed, "how fast").in(Unit::metresPerSecond).above(0),
                             field("arrive", &Move::arrive, "near enough").in(Unit::metres).atLeast(0),
                             field("ease", &Move::ease, "how it speeds up and slows down"),
@@ -326,8 +326,8 @@ inline constexpr auto
     fieldsOf<Turn> = fields(word("turn", "turns a kinematic piece to a direction or by an angle",
                                  "turn {on} at {speed}| to {to}| by {by}| and {wait}", "rotate spin swing point"),
                             field("on", &Turn::on, "what turns").names(Refers::target),
-                            field("to", &Turn::to, "direction, the shorter way round").in(Unit::degrees),
-                            field("by", &Turn::by, "angle, counter-clockwise").in(Unit::degrees),
+                            field("to", &Turn::to, "direction, the shorter way round").in(Unit::degrees).wanted(),
+                            field("by", &Turn::by, "angle, counter-clockwise").in(Unit::degrees).wanted(),
                             field("speed", &Turn::speed, "how fast").in(Unit::degreesPerSecond).above(0),
                             field("wait", &Turn::wait, "wait until it is done"));
 
@@ -356,8 +356,8 @@ inline constexpr auto
     fieldsOf<Put> = fields(word("put", "is there at once, without the way between",
                                 "put {on}| at {at}| by {by}|, {ifClear}", "teleport place jump warp position"),
                            field("on", &Put::on, "what is put").names(Refers::target),
-                           field("at", &Put::at, "where").names(Refers::place).in(Unit::metres),
-                           field("by", &Put::by, "how far from here").in(Unit::metres).rising(&Put::rise),
+                           field("at", &Put::at, "where").names(Refers::place).in(Unit::metres).wanted(),
+                           field("by", &Put::by, "how far from here").in(Unit::metres).rising(&Put::rise).wanted(),
                            field("ifClear", &Put::ifClear, "only if no solid is in the way"));
 
 /// A change of velocity at once.
@@ -374,8 +374,8 @@ inline constexpr auto fieldsOf<Push> =
     fields(word("push", "adds to the velocity of a piece", "push {on}| by {velocity}| with impulse {impulse}",
                 "kick throw launch force impulse bump"),
            field("on", &Push::on, "what is pushed").names(Refers::target),
-           field("impulse", &Push::impulse, "by mass: how much faster times kg"),
-           field("velocity", &Push::velocity, "how much faster").in(Unit::metresPerSecond));
+           field("impulse", &Push::impulse, "by mass: how much faster times kg").wanted(),
+           field("velocity", &Push::velocity, "how much faster").in(Unit::metresPerSecond).wanted());
 
 /// Makes a piece larger or smaller; its shapes follow about the piece's place.
 struct Size {
@@ -392,8 +392,8 @@ inline constexpr auto fieldsOf<Size> = fields(word("size", "makes a piece larger
                                                    "size {on}| to {to} times as drawn| by {by} times|, {until}",
                                                    "grow shrink scale bigger smaller resize"),
                                               field("on", &Size::on, "what changes size").names(Refers::target),
-                                              field("to", &Size::to, "times its size as drawn").above(0),
-                                              field("by", &Size::by, "times its size now").above(0),
+                                              field("to", &Size::to, "times its size as drawn").above(0).wanted(),
+                                              field("by", &Size::by, "times its size now").above(0).wanted(),
                                               field("until", &Size::until, "when it is set back"));
 
 /// From now on it is carried along, keeping its place relative to the carrier, and does not meet it (M14, V4).
@@ -541,8 +541,8 @@ struct Sound {
 template <>
 inline constexpr auto fieldsOf<Sound> = fields(word("sound", "plays a sound", "sound| {file}| {name}|, gain {gain}",
                                                     "play noise audio music bell"),
-                                               field("file", &Sound::file, "a file beside the scene"),
-                                               field("name", &Sound::name, "a name instead of a file"),
+                                               field("file", &Sound::file, "a file beside the scene").wanted(),
+                                               field("name", &Sound::name, "a name instead of a file").wanted(),
                                                field("gain", &Sound::gain, "how loud").atLeast(0));
 
 /// Shakes the view.

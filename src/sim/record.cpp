@@ -13,16 +13,16 @@ namespace {
 
 PieceState stateOf(const world::World& world, std::size_t index)
 {
-    const world::LivePiece& piece = world.pieces[index];
+    const world::LivePiece& piece = world.pieces()[index];
     std::uint64_t hidden = 0;
     std::uint64_t disabled = 0;
     const std::size_t shapes = std::min<std::size_t>(piece.shapeCount, 64);
     for (std::size_t i = 0; i < shapes; ++i) {
-        const world::LiveShape& shape = world.shapes[piece.firstShape + i];
+        const world::LiveShape& shape = world.shapes()[piece.firstShape + i];
         hidden |= shape.shown ? 0 : std::uint64_t{1} << i;
         disabled |= shape.enabled ? 0 : std::uint64_t{1} << i;
     }
-    return {world.pose[index],
+    return {world.pose()[index],
             piece.look,
             piece.layer,
             piece.present,
@@ -43,9 +43,9 @@ PieceState stateOf(const world::World& world, std::size_t index)
 void Snapshots::append(const world::World& world)
 {
     const bool key = count_ % keyEvery == 0;
-    last_.resize(world.pieces.size());
+    last_.resize(world.pieces().size());
     changesFrom_.push_back(changes_.size());
-    for (std::size_t i = 0; i < world.pieces.size(); ++i) {
+    for (std::size_t i = 0; i < world.pieces().size(); ++i) {
         const PieceState state = stateOf(world, i);
         if (state == last_[i])
             continue;

@@ -51,28 +51,28 @@ void Recorder::note()
 {
     // What was spawned since.
     const world::World& world = run_.world();
-    for (std::size_t i = record_->pieces.size(); i < world.pieces.size(); ++i)
-        record_->pieces.push_back({world.pieces[i].id, world.pieces[i].model, world.pieces[i].born});
-    for (std::size_t i = record_->shapeNames.size(); i < world.shapes.size(); ++i)
+    for (std::size_t i = record_->pieces.size(); i < world.pieces().size(); ++i)
+        record_->pieces.push_back({world.pieces()[i].id, world.pieces()[i].model, world.pieces()[i].born});
+    for (std::size_t i = record_->shapeNames.size(); i < world.shapes().size(); ++i)
         record_->shapeNames.push_back(
-            {world.shapes[i].piece, std::string(world.shapeName(static_cast<int>(i))), world.shapes[i].number});
+            {world.shapes()[i].piece, std::string(world.shapeName(static_cast<int>(i))), world.shapes()[i].number});
     record_->snapshots.append(run_.world());
     std::vector<scene::Button> buttons = run_.engine().buttonsDown();
     const bool same = record_->pointer.empty()
-                          ? !world.pointer.there && buttons.empty()
-                          : record_->pointer.back().pointer.at == world.pointer.at &&
-                                record_->pointer.back().pointer.glass == world.pointer.glass &&
-                                record_->pointer.back().pointer.sweptFrom == world.pointer.sweptFrom &&
+                          ? !world.pointer().there && buttons.empty()
+                          : record_->pointer.back().pointer.at == world.pointer().at &&
+                                record_->pointer.back().pointer.glass == world.pointer().glass &&
+                                record_->pointer.back().pointer.sweptFrom == world.pointer().sweptFrom &&
                                 record_->pointer.back().buttons == buttons;
     if (!same)
-        record_->pointer.push_back({run_.tickNumber(), world.pointer, std::move(buttons)});
+        record_->pointer.push_back({run_.tickNumber(), world.pointer(), std::move(buttons)});
     for (; followed_ < record_->journal.lines.size(); ++followed_)
         standing_.follow(record_->journal.lines[followed_], static_cast<std::int32_t>(followed_), record_->journal);
     record_->index.follow(record_->journal);
     if (record_->lastTick() % Snapshots::keyEvery == 0)
         record_->standing.push_back(standing_);
-    if (record_->looks.size() != run_.world().looks.size())
-        record_->looks = run_.world().looks;
+    if (record_->looks.size() != run_.world().looks().size())
+        record_->looks = run_.world().looks();
     record_->stopReason = run_.stopReason();
 }
 

@@ -6,7 +6,7 @@
 namespace snare::sim {
 
 Run::Run(std::shared_ptr<const scene::Scene> scene, std::optional<std::uint32_t> seed)
-    : scene_(std::move(scene)), world_(world::worldOf(*scene_)), engine_(scene_, seed.value_or(scene_->seed))
+    : scene_(std::move(scene)), world_(*scene_), engine_(scene_, seed.value_or(scene_->seed))
 {
 }
 
@@ -26,7 +26,7 @@ void Run::tick(std::span<const scene::Input> inputs, rules::Journal& journal)
     ++tick_;
     journal.tick = static_cast<std::int32_t>(tick_);
     engine_.beginTick(tick_);
-    world_.pointer.before = world_.pointer.at;
+    world_.beginPointer();
     for (const scene::Input& input : inputs) // K1 (1)
         engine_.queueInput(input);
     engine_.queueInputsEnd();
@@ -46,10 +46,9 @@ void Run::begin(rules::Journal& journal)
         world::World before;
         if (std::exchange(hasBegun_, true)) {
             before = std::move(world_);
-            world_ = world::restarted(*scene_, before);
+            world_ = world::World::restarted(*scene_, before);
         }
-        for (world::LivePiece& piece : world_.pieces)
-            piece.born = piece.dressed = tick_;
+        world_.dateAll(tick_);
         detection_.forget();
         movement_.forget();
         arrivals_.clear();
@@ -84,20 +83,20 @@ void Run::noteReturned(const world::World& before, rules::Journal& journal) cons
             if (const scene::Scalar* old = was.find(name); !old || *old != value)
                 journal.addValue(owner, name, &value);
     };
-    if (before.pieces.empty())
+    if (before.pieces().empty())
         return;
-    note(world::theScene, before.variables, world_.variables);
-    for (std::size_t i = 0; i < before.dials.size(); ++i)
-        if (const scene::Scalar now{world_.dials[i]}; before.dials[i] != world_.dials[i])
+    note(world::theScene, before.variables(), world_.variables());
+    for (std::size_t i = 0; i < before.dials().size(); ++i)
+        if (const scene::Scalar now{world_.dials()[i]}; before.dials()[i] != world_.dials()[i])
             journal.addValue(world::sourceIndex(i), "value", &now);
-    if (before.phase != world_.phase)
+    if (before.phase() != world_.phase())
         journal.phases.push_back(
-            {journal.tick, world::theScene, world_.phases[static_cast<std::size_t>(world_.phase)]});
-    for (std::size_t i = 0; i < before.pieces.size(); ++i) {
+            {journal.tick, world::theScene, world_.phases()[static_cast<std::size_t>(world_.phase())]});
+    for (std::size_t i = 0; i < before.pieces().size(); ++i) {
         const auto index = static_cast<world::PieceIndex>(i);
-        note(index, before.pieces[i].properties, world_.pieces[i].properties);
-        const world::LivePiece& now = world_.pieces[i];
-        if (now.phase >= 0 && before.pieces[i].phase != now.phase)
+        note(index, before.pieces()[i].properties, world_.pieces()[i].properties);
+        const world::LivePiece& now = world_.pieces()[i];
+        if (now.phase >= 0 && before.pieces()[i].phase != now.phase)
             journal.phases.push_back({journal.tick, index, now.model->phases[static_cast<std::size_t>(now.phase)].id});
     }
 }

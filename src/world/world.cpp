@@ -44,28 +44,16 @@ int Groups::indexOf(std::string_view name)
     return static_cast<int>(names_.size()) - 1;
 }
 
-std::span<LiveShape> World::shapesOf(PieceIndex index)
-{
-    const LivePiece& owner = piece(index);
-    return {shapes.data() + owner.firstShape, owner.shapeCount};
-}
-
-std::span<const LiveShape> World::shapesOf(PieceIndex index) const
-{
-    const LivePiece& owner = piece(index);
-    return {shapes.data() + owner.firstShape, owner.shapeCount};
-}
-
 PieceIndex World::find(std::string_view id) const
 {
-    const auto found = ids.find(std::string(id));
-    return found == ids.end() ? nobody : found->second;
+    const auto found = ids_.find(std::string(id));
+    return found == ids_.end() ? nobody : found->second;
 }
 
 PieceIndex World::findSource(std::string_view id) const
 {
-    const auto found = std::ranges::find(sources, id);
-    return found == sources.end() ? nobody : sourceIndex(static_cast<std::size_t>(found - sources.begin()));
+    const auto found = std::ranges::find(sources_, id);
+    return found == sources_.end() ? nobody : sourceIndex(static_cast<std::size_t>(found - sources_.begin()));
 }
 
 std::string_view World::nameOf(PieceIndex index) const
@@ -73,7 +61,7 @@ std::string_view World::nameOf(PieceIndex index) const
     if (index == theScene)
         return "scene";
     if (isSource(index))
-        return sources[sourceNumber(index)];
+        return sources_[sourceNumber(index)];
     if (isPointer(index))
         return "pointer";
     return index == nobody ? std::string_view() : std::string_view(piece(index).id);
@@ -81,63 +69,63 @@ std::string_view World::nameOf(PieceIndex index) const
 
 int World::indexOf(const scene::Look& look)
 {
-    const auto found = std::ranges::find(looks, look);
-    if (found != looks.end())
-        return static_cast<int>(found - looks.begin());
-    looks.push_back(look);
-    return static_cast<int>(looks.size()) - 1;
+    const auto found = std::ranges::find(looks_, look);
+    if (found != looks_.end())
+        return static_cast<int>(found - looks_.begin());
+    looks_.push_back(look);
+    return static_cast<int>(looks_.size()) - 1;
 }
 
 void World::beginMotion()
 {
-    for (const PieceIndex index : moved) {
-        before[static_cast<std::size_t>(index)] = pose[static_cast<std::size_t>(index)];
-        isMoved[static_cast<std::size_t>(index)] = Moved::no;
+    for (const PieceIndex index : moved_) {
+        before_[static_cast<std::size_t>(index)] = pose_[static_cast<std::size_t>(index)];
+        howMoved_[static_cast<std::size_t>(index)] = Moved::no;
     }
-    moved.clear();
-    bumps.clear();
+    moved_.clear();
+    bumps_.clear();
 }
 
 void World::moveTo(PieceIndex index, const Pose& to)
 {
     const auto i = static_cast<std::size_t>(index);
-    if (pose[i] == to)
+    if (pose_[i] == to)
         return;
-    if (isMoved[i] == Moved::no)
-        moved.push_back(index);
-    const bool isLevel = pose[i].turn == to.turn && pose[i].z == to.z;
-    isMoved[i] = std::max(isMoved[i], isLevel ? Moved::along : Moved::turnedOrRose);
-    pose[i] = to;
+    if (howMoved_[i] == Moved::no)
+        moved_.push_back(index);
+    const bool isLevel = pose_[i].turn == to.turn && pose_[i].z == to.z;
+    howMoved_[i] = std::max(howMoved_[i], isLevel ? Moved::along : Moved::turnedOrRose);
+    pose_[i] = to;
 }
 
 Vec World::viewCorner() const
 {
-    const bool follows = view.follow != nobody && piece(view.follow).present;
-    const Vec middle = follows ? pose[static_cast<std::size_t>(view.follow)].at : view.at;
-    return middle - Vec{viewAspect, 1} * (view.height / 2);
+    const bool follows = view_.follow != nobody && piece(view_.follow).present;
+    const Vec middle = follows ? pose_[static_cast<std::size_t>(view_.follow)].at : view_.at;
+    return middle - Vec{viewAspect, 1} * (view_.height / 2);
 }
 
 Vec World::pointerFor(PieceIndex index) const
 {
-    return index >= 0 && piece(index).pinned ? pointer.glass : pointer.at;
+    return index >= 0 && piece(index).pinned ? pointer_.glass : pointer_.at;
 }
 
 void World::movePointer(const Vec& to, bool onGlass)
 {
-    if (!pointer.there)
-        pointer.before = onGlass ? to + viewCorner() : to;
-    pointer.there = true;
-    pointer.onGlass = onGlass;
-    pointer.at = pointer.glass = to;
+    if (!pointer_.there)
+        pointer_.before = onGlass ? to + viewCorner() : to;
+    pointer_.there = true;
+    pointer_.onGlass = onGlass;
+    pointer_.at = pointer_.glass = to;
     keepPointer();
 }
 
 void World::keepPointer()
 {
-    if (pointer.onGlass)
-        pointer.at = pointer.glass + viewCorner();
+    if (pointer_.onGlass)
+        pointer_.at = pointer_.glass + viewCorner();
     else
-        pointer.glass = pointer.at - viewCorner();
+        pointer_.glass = pointer_.at - viewCorner();
 }
 
 namespace {
@@ -152,58 +140,60 @@ Pose gripOf(const Pose& carrier, const Pose& rider)
     return {geometry::toLocal(carrier, rider.at), rider.turn - carrier.turn, rider.z - carrier.z};
 }
 
+} // namespace
+
 /// Where the carrier of a piece is: the pointer carries too.
-Pose poseOfCarrier(const World& world, PieceIndex rider)
+Pose World::poseOfCarrier(PieceIndex rider) const
 {
-    const PieceIndex carrier = world.piece(rider).carrier;
-    return isPointer(carrier) ? Pose{world.pointerFor(rider), 0} : world.pose[static_cast<std::size_t>(carrier)];
+    const PieceIndex carrier = piece(rider).carrier;
+    return isPointer(carrier) ? Pose{pointerFor(rider), 0} : pose_[static_cast<std::size_t>(carrier)];
 }
 
-void putWithRiders(World& world, PieceIndex index, const Pose& to, Cause cause)
+void World::putWithRiders(PieceIndex index, const Pose& to, Cause cause)
 {
     const auto i = static_cast<std::size_t>(index);
-    world.pose[i] = to;
-    world.before[i] = to;
-    world.markAll(index, cause);
-    for (const PieceIndex rider : world.carried)
-        if (world.piece(rider).carrier == index)
-            putWithRiders(world, rider, carriedBy(to, world.piece(rider).grip), cause);
+    pose_[i] = to;
+    before_[i] = to;
+    markAll(index, cause);
+    for (const PieceIndex rider : carried_)
+        if (piece(rider).carrier == index)
+            putWithRiders(rider, carriedBy(to, piece(rider).grip), cause);
 }
-
-} // namespace
 
 void World::put(PieceIndex index, const Pose& to, Cause cause)
 {
-    LivePiece& one = piece(index);
+    LivePiece& one = at(index);
     one.standsOn = nobody;
     if (one.carrier != nobody)
-        one.grip = gripOf(poseOfCarrier(*this, index), to);
-    putWithRiders(*this, index, to, cause);
+        one.grip = gripOf(poseOfCarrier(index), to);
+    putWithRiders(index, to, cause);
 }
 
-void World::mark(LiveShape& shape, Cause cause)
+void World::mark(int shape, Cause cause)
 {
-    if (shape.changed == Cause::moved)
-        changed.push_back(static_cast<int>(&shape - shapes.data()));
-    shape.changed = cause;
+    LiveShape& live = shapes_[static_cast<std::size_t>(shape)];
+    if (live.changed == Cause::moved)
+        changed_.push_back(shape);
+    live.changed = cause;
 }
 
 void World::markAll(PieceIndex index, Cause cause)
 {
-    for (LiveShape& shape : shapesOf(index))
-        mark(shape, cause);
+    const LivePiece& one = piece(index);
+    for (std::size_t i = 0; i < one.shapeCount; ++i)
+        mark(static_cast<int>(one.firstShape + i), cause);
 }
 
 void World::clearMarks()
 {
-    for (const int shape : changed)
-        shapes[static_cast<std::size_t>(shape)].changed = Cause::moved;
-    changed.clear();
+    for (const int shape : changed_)
+        shapes_[static_cast<std::size_t>(shape)].changed = Cause::moved;
+    changed_.clear();
 }
 
 bool World::setTag(PieceIndex index, const std::string& tag, bool given)
 {
-    std::vector<std::string>& tags = piece(index).tags;
+    std::vector<std::string>& tags = at(index).tags;
     const auto found = std::ranges::find(tags, tag);
     if ((found != tags.end()) == given)
         return false;
@@ -211,57 +201,59 @@ bool World::setTag(PieceIndex index, const std::string& tag, bool given)
         tags.push_back(tag);
     else
         tags.erase(found);
-    ++tagChanges;
+    ++tagChanges_;
     return true;
 }
 
 void World::resize(PieceIndex index, double scale)
 {
-    LivePiece& owner = piece(index);
+    LivePiece& owner = at(index);
     if (owner.scale == scale)
         return;
-    if (drawn.size() != parts.size()) {
+    if (drawn_.size() != parts_.size()) {
         // What was spawned since the first resizing is still as drawn.
-        drawn.insert(drawn.end(), parts.begin() + static_cast<std::ptrdiff_t>(drawn.size()), parts.end());
+        drawn_.insert(drawn_.end(), parts_.begin() + static_cast<std::ptrdiff_t>(drawn_.size()), parts_.end());
     }
     owner.scale = scale;
     const auto scaleParts = [&](std::uint32_t first, std::uint32_t count) {
         for (std::size_t i = first; i < first + count; ++i) {
-            parts[i].radius = drawn[i].radius * scale;
-            for (std::size_t corner = 0; corner < static_cast<std::size_t>(parts[i].count); ++corner)
-                parts[i].points[corner] = drawn[i].points[corner] * scale;
+            parts_[i].radius = drawn_[i].radius * scale;
+            for (std::size_t corner = 0; corner < static_cast<std::size_t>(parts_[i].count); ++corner)
+                parts_[i].points[corner] = drawn_[i].points[corner] * scale;
         }
     };
-    for (LiveShape& shape : shapesOf(index)) {
-        const int number = static_cast<int>(&shape - shapes.data());
-        const bool follows = std::ranges::find(traced, number, &TracedParts::shape) != traced.end();
+    for (const LiveShape& shape : shapesOf(index)) {
+        const int number = static_cast<int>(&shape - shapes_.data());
+        const bool follows = std::ranges::find(traced_, number, &TracedParts::shape) != traced_.end();
         if (!follows)
             scaleParts(shape.firstPart, shape.partCount);
-        for (const TracedParts& one : traced)
+        for (const TracedParts& one : traced_)
             if (one.shape == number)
                 scaleParts(one.firstPart, one.partCount);
-        mark(shape, Cause::resized);
+        mark(number, Cause::resized);
     }
 }
 
 bool World::retrace(PieceIndex index)
 {
     bool any = false;
-    const std::string& image = looks[static_cast<std::size_t>(piece(index).look)].image;
-    for (LiveShape& shape : shapesOf(index)) {
-        const int number = static_cast<int>(&shape - shapes.data());
+    const std::string& image = looks_[static_cast<std::size_t>(piece(index).look)].image;
+    const LivePiece& owner = piece(index);
+    for (std::size_t i = owner.firstShape; i < owner.firstShape + owner.shapeCount; ++i) {
+        LiveShape& shape = shapes_[i];
+        const int number = static_cast<int>(i);
         const auto follows = [&](const TracedParts& one) { return one.shape == number; };
-        if (std::ranges::none_of(traced, follows))
+        if (std::ranges::none_of(traced_, follows))
             continue;
         const auto found = std::ranges::find_if(
-            traced, [&](const TracedParts& one) { return one.shape == number && one.image == image; });
-        const std::uint32_t first = found == traced.end() ? 0 : found->firstPart;
-        const std::uint32_t count = found == traced.end() ? 0 : found->partCount;
+            traced_, [&](const TracedParts& one) { return one.shape == number && one.image == image; });
+        const std::uint32_t first = found == traced_.end() ? 0 : found->firstPart;
+        const std::uint32_t count = found == traced_.end() ? 0 : found->partCount;
         if (shape.firstPart == first && shape.partCount == count)
             continue;
         shape.firstPart = first;
         shape.partCount = count;
-        mark(shape, Cause::resized);
+        mark(number, Cause::resized);
         any = true;
     }
     return any;
@@ -285,18 +277,18 @@ bool World::carries(PieceIndex carrier, PieceIndex rider) const
 
 void World::attach(PieceIndex index, PieceIndex carrier)
 {
-    LivePiece& rider = piece(index);
+    LivePiece& rider = at(index);
     if (carrier == index || (carrier != nobody && carries(index, carrier)))
         return;
     if (rider.carrier != nobody) {
         markAll(index, Cause::detached);
-        for (const PieceIndex other : carried)
+        for (const PieceIndex other : carried_)
             if (carries(index, other))
                 markAll(other, Cause::detached);
     }
-    std::erase(carried, index);
+    std::erase(carried_, index);
     rider.carrier = carrier;
-    woken.push_back(index);
+    woken_.push_back(index);
     if (carrier == nobody) {
         if (rider.loose || rider.walks) { // V8
             rider.velocity = rider.walk.drift = rider.approach;
@@ -306,10 +298,10 @@ void World::attach(PieceIndex index, PieceIndex carrier)
         rider.turning = 0;
         return;
     }
-    rider.grip = gripOf(poseOfCarrier(*this, index), pose[static_cast<std::size_t>(index)]);
-    carried.push_back(index);
+    rider.grip = gripOf(poseOfCarrier(index), pose_[static_cast<std::size_t>(index)]);
+    carried_.push_back(index);
     // Carriers before what they carry: those that ride on this one go behind it.
-    std::ranges::stable_sort(carried, {}, [&](PieceIndex one) {
+    std::ranges::stable_sort(carried_, {}, [&](PieceIndex one) {
         int depth = 0;
         for (PieceIndex up = piece(one).carrier; up != nobody; up = up >= 0 ? piece(up).carrier : nobody)
             ++depth;
@@ -319,9 +311,9 @@ void World::attach(PieceIndex index, PieceIndex carrier)
 
 void World::carry()
 {
-    for (const PieceIndex index : carried) {
+    for (const PieceIndex index : carried_) {
         const LivePiece& rider = piece(index);
-        moveTo(index, carriedBy(poseOfCarrier(*this, index), rider.grip));
+        moveTo(index, carriedBy(poseOfCarrier(index), rider.grip));
     }
 }
 
@@ -329,12 +321,10 @@ bool World::isDuring(const scene::Piece& piece) const
 {
     const auto& wanted = piece.during.items;
     return wanted.empty() ||
-           (phase >= 0 && std::ranges::find(wanted, phases[static_cast<std::size_t>(phase)]) != wanted.end());
+           (phase_ >= 0 && std::ranges::find(wanted, phases_[static_cast<std::size_t>(phase_)]) != wanted.end());
 }
 
-namespace {
-
-LivePiece livePieceOf(const scene::Piece& piece, World& world)
+LivePiece World::livePieceOf(const scene::Piece& piece)
 {
     LivePiece live;
     live.id = piece.id;
@@ -342,17 +332,17 @@ LivePiece livePieceOf(const scene::Piece& piece, World& world)
     live.model = &piece;
     live.facing = piece.turn;
     live.phase = piece.phases.empty() ? -1 : 0;
-    live.here = world.isDuring(piece);
+    live.here = isDuring(piece);
     live.body = piece.body;
     live.shown = piece.shown;
     live.enabled = piece.enabled;
     live.layer = piece.layer;
-    live.group = world.groups.indexOf(piece.group);
+    live.group = groups_.indexOf(piece.group);
     live.home = {piece.at, piece.turn, piece.z};
     live.tags = piece.tags;
     live.properties = piece.properties;
     const bool dressed = !piece.phases.empty() && piece.phases.front().look;
-    live.look = world.indexOf(dressed ? *piece.phases.front().look : piece.look);
+    live.look = indexOf(dressed ? *piece.phases.front().look : piece.look);
     live.pinned = piece.pinned;
     live.resting = std::holds_alternative<scene::StaticBody>(piece.body);
     if (const auto* kinematic = std::get_if<scene::KinematicBody>(&piece.body)) {
@@ -373,7 +363,7 @@ LivePiece livePieceOf(const scene::Piece& piece, World& world)
         live.route.under = kinematic->route && !kinematic->route->points.empty();
     if (const auto* walker = std::get_if<scene::WalkerBody>(&piece.body)) {
         live.walks = true;
-        live.climbs = walker->climbs.empty() ? -1 : world.groups.indexOf(walker->climbs);
+        live.climbs = walker->climbs.empty() ? -1 : groups_.indexOf(walker->climbs);
         live.keys = scene::keysOf(walker->steer);
         live.speed = walker->speed;
     }
@@ -381,14 +371,14 @@ LivePiece livePieceOf(const scene::Piece& piece, World& world)
 }
 
 /// Adds the parts of a shape, in all looks that it may have.
-void addParts(World& world, LiveShape& live, const scene::Shape& shape, int number)
+void World::addParts(LiveShape& live, const scene::Shape& shape, int number)
 {
     const auto add = [&](const std::vector<geometry::Hull>& parts) {
-        const auto first = static_cast<std::uint32_t>(world.parts.size());
-        world.parts.insert(world.parts.end(), parts.begin(), parts.end());
+        const auto first = static_cast<std::uint32_t>(parts_.size());
+        parts_.insert(parts_.end(), parts.begin(), parts.end());
         return std::pair(first, static_cast<std::uint32_t>(parts.size()));
     };
-    std::tie(live.firstPart, live.partCount) = add(partsOf(shape));
+    std::tie(live.firstPart, live.partCount) = add(world::partsOf(shape));
     const auto* traced = std::get_if<scene::Traced>(&shape.geometry);
     if (!traced || !traced->image.empty() || !traced->tracing.areas)
         return;
@@ -397,113 +387,219 @@ void addParts(World& world, LiveShape& live, const scene::Shape& shape, int numb
         for (const geometry::Hull& part : area.parts)
             parts.push_back(geometry::placed(part, {shape.at, shape.turn}));
         const auto [first, count] = add(parts);
-        world.traced.push_back({number, area.image, first, count});
+        traced_.push_back({number, area.image, first, count});
     }
 }
 
-PieceIndex addPiece(World& world, const scene::Piece& model, std::string id, const std::optional<Pose>& at = {})
+PieceIndex World::addPiece(const scene::Piece& model, std::string id, const std::optional<Pose>& at)
 {
     const bool fills = model.pinned && model.fill;
-    const scene::Piece filled = fills ? filling(model, Vec{viewAspect, 1} * world.view.height) : scene::Piece{};
+    const scene::Piece filled = fills ? filling(model, Vec{viewAspect, 1} * view_.height) : scene::Piece{};
     const scene::Piece& piece = fills ? filled : model;
-    LivePiece live = livePieceOf(piece, world);
+    LivePiece live = livePieceOf(piece);
     live.model = &model;
     live.id = std::move(id);
     if (at) {
         live.home = *at;
         live.facing = at->turn;
     }
-    live.strayed = world.bounds && !world.bounds->contains(live.home.at);
-    world.ids[live.id] = static_cast<PieceIndex>(world.pieces.size());
-    live.firstShape = world.shapes.size();
+    live.strayed = bounds_ && !bounds_->contains(live.home.at);
+    ids_[live.id] = static_cast<PieceIndex>(pieces_.size());
+    live.firstShape = shapes_.size();
     live.shapeCount = piece.shapes.size();
-    const auto index = static_cast<PieceIndex>(world.pieces.size());
+    const auto index = static_cast<PieceIndex>(pieces_.size());
     for (std::size_t i = 0; i < piece.shapes.size(); ++i) {
         const scene::Shape& shape = piece.shapes[i];
         LiveShape liveShape;
         liveShape.piece = index;
         liveShape.number = static_cast<int>(i);
-        addParts(world, liveShape, shape, static_cast<int>(world.shapes.size()));
-        liveShape.group = static_cast<std::int16_t>(world.groups.indexOf(scene::groupOf(piece, shape)));
+        addParts(liveShape, shape, static_cast<int>(shapes_.size()));
+        liveShape.group = static_cast<std::int16_t>(groups_.indexOf(scene::groupOf(piece, shape)));
         liveShape.role = shape.role;
         liveShape.enabled = shape.enabled;
         liveShape.margin = shape.margin;
         if (shape.band)
             liveShape.band = {(*shape.band)[0], (*shape.band)[1]};
-        world.shapes.push_back(liveShape);
-        world.surfaces.push_back({shape.friction, shape.bounce});
+        shapes_.push_back(liveShape);
+        surfaces_.push_back({shape.friction, shape.bounce});
         live.shapeNames.push_back(scene::shapeName(piece, i));
     }
-    world.pose.push_back(live.home);
-    world.before.push_back(live.home);
-    world.isMoved.push_back(World::Moved::no);
-    world.shapeStarts.push_back(static_cast<std::uint32_t>(world.shapes.size()));
-    world.pieces.push_back(std::move(live));
-    world.retrace(index);
+    pose_.push_back(live.home);
+    before_.push_back(live.home);
+    howMoved_.push_back(Moved::no);
+    shapeStarts_.push_back(static_cast<std::uint32_t>(shapes_.size()));
+    pieces_.push_back(std::move(live));
+    retrace(index);
     return index;
 }
 
-} // namespace
-
-PieceIndex World::spawn(const scene::Piece& model, std::string id, const std::optional<Pose>& at)
+PieceIndex World::spawn(const scene::Piece& model, std::string id, const std::optional<Pose>& at,
+                        std::string_view templateName, std::int64_t tick)
 {
-    const PieceIndex index = addPiece(*this, model, std::move(id), at);
+    const PieceIndex index = addPiece(model, std::move(id), at);
+    LivePiece& one = this->at(index);
+    one.templateName = templateName;
+    one.born = one.dressed = tick;
     markAll(index, Cause::spawned);
     return index;
 }
 
-World restarted(const scene::Scene& scene, const World& before)
+void World::launch(PieceIndex index, const Vec& velocity)
 {
-    World world = worldOf(scene);
-    if (before.pointer.there) { // it does not jump back; no box is open (T5)
-        world.pointer = before.pointer;
-        world.pointer.sweptFrom.reset();
+    LivePiece& one = at(index);
+    if (!one.resting)
+        one.velocity = one.approach = velocity;
+}
+
+void World::dateAll(std::int64_t tick)
+{
+    for (LivePiece& one : pieces_)
+        one.born = one.dressed = tick;
+}
+
+void World::push(PieceIndex index, const Vec& velocity)
+{
+    at(index).velocity += velocity;
+    wake(index);
+}
+
+void World::halt(PieceIndex index)
+{
+    LivePiece& one = at(index);
+    one.velocity = {0, 0};
+    one.rise = 0;
+    one.spin = 0;
+    one.route.under = false;
+    wake(index);
+}
+
+void World::setVelocity(PieceIndex index, const Vec& velocity)
+{
+    at(index).velocity = velocity;
+    wake(index);
+}
+
+void World::setRise(PieceIndex index, double rise)
+{
+    at(index).rise = rise;
+    wake(index);
+}
+
+void World::setSpin(PieceIndex index, double spin)
+{
+    at(index).spin = spin;
+    wake(index);
+}
+
+void World::setGravity(PieceIndex index, double times)
+{
+    at(index).gravity = times;
+    wake(index);
+}
+
+bool World::setShown(PieceIndex index, int shape, bool shown)
+{
+    return std::exchange(shape < 0 ? at(index).shown : shapes_[static_cast<std::size_t>(shape)].shown, shown);
+}
+
+bool World::setEnabled(PieceIndex index, int shape, bool enabled)
+{
+    return std::exchange(shape < 0 ? at(index).enabled : shapes_[static_cast<std::size_t>(shape)].enabled, enabled);
+}
+
+bool World::setHere(PieceIndex index, bool here)
+{
+    if (std::exchange(at(index).here, here) == here)
+        return false;
+    if (here)
+        markAll(index, Cause::phase);
+    return true;
+}
+
+std::vector<PieceIndex> World::enterPhase(int phase)
+{
+    phase_ = phase;
+    std::vector<PieceIndex> turned;
+    for (std::size_t i = 0; i < pieces_.size(); ++i) {
+        const LivePiece& one = pieces_[i];
+        const auto index = static_cast<PieceIndex>(i);
+        if (one.present && !one.model->during.items.empty() && setHere(index, isDuring(*one.model)))
+            turned.push_back(index);
+    }
+    return turned;
+}
+
+bool World::setShapeGroup(int shape, int group)
+{
+    if (std::exchange(shapes_[static_cast<std::size_t>(shape)].group, static_cast<std::int16_t>(group)) == group)
+        return false;
+    mark(shape, Cause::regrouped);
+    return true;
+}
+
+void World::remove(PieceIndex index)
+{
+    at(index).present = false;
+    for (const PieceIndex rider : std::vector(carried_))
+        if (piece(rider).carrier == index)
+            attach(rider, nobody);
+    attach(index, nobody);
+}
+
+void World::dress(PieceIndex index, int look, std::int64_t tick)
+{
+    LivePiece& one = at(index);
+    one.look = look;
+    one.dressed = tick;
+}
+
+World World::restarted(const scene::Scene& scene, const World& before)
+{
+    World world{scene};
+    if (before.pointer_.there) { // it does not jump back; no box is open (T5)
+        world.pointer_ = before.pointer_;
+        world.closeBox();
         world.keepPointer();
     }
-    for (std::size_t i = scene.pieces.size(); i < before.pieces.size(); ++i) {
-        const LivePiece& old = before.pieces[i];
-        LivePiece& gone = world.piece(addPiece(world, *old.model, old.id));
+    for (std::size_t i = scene.pieces.size(); i < before.pieces_.size(); ++i) {
+        const LivePiece& old = before.pieces_[i];
+        LivePiece& gone = world.at(world.addPiece(*old.model, old.id));
         gone.templateName = old.templateName;
         gone.present = false;
     }
     return world;
 }
 
-World worldOf(const scene::Scene& scene)
+World::World(const scene::Scene& scene)
+    : groups_(scene), variables_(scene.variables), gravity_(scene::gravityOf(scene)), phases_(scene.phases),
+      phase_(scene.phases.empty() ? -1 : 0)
 {
-    World world;
-    world.groups = Groups{scene};
-    world.variables = scene.variables;
-    world.gravity = scene::gravityOf(scene);
     if (scene.bounds)
-        world.bounds = {{(*scene.bounds)[0], (*scene.bounds)[1]}, {(*scene.bounds)[2], (*scene.bounds)[3]}};
-    world.view.at = scene.camera.at;
-    world.view.height = scene.camera.height;
-    world.phases = scene.phases;
-    world.phase = scene.phases.empty() ? -1 : 0;
+        bounds_ = {{(*scene.bounds)[0], (*scene.bounds)[1]}, {(*scene.bounds)[2], (*scene.bounds)[3]}};
+    view_.at = scene.camera.at;
+    view_.height = scene.camera.height;
     for (const scene::Source& source : scene.sources) {
-        world.sources.push_back(source.id);
+        sources_.push_back(source.id);
         const auto* dial = std::get_if<scene::DialSource>(&source.kind);
-        world.dials.push_back(dial ? dial->value : 0);
+        dials_.push_back(dial ? dial->value : 0);
     }
-    world.pieces.reserve(scene.pieces.size());
     std::size_t shapes = 0;
     for (const scene::Piece& piece : scene.pieces)
         shapes += piece.shapes.size();
-    world.shapes.reserve(shapes);
-    world.parts.reserve(shapes);
-    world.surfaces.reserve(shapes);
-    world.pose.reserve(scene.pieces.size());
-    world.before.reserve(scene.pieces.size());
-    world.isMoved.reserve(scene.pieces.size());
-    world.shapeStarts.reserve(scene.pieces.size() + 1);
-    world.ids.reserve(scene.pieces.size());
+    shapes_.reserve(shapes);
+    parts_.reserve(shapes);
+    surfaces_.reserve(shapes);
+    pieces_.reserve(scene.pieces.size());
+    pose_.reserve(scene.pieces.size());
+    before_.reserve(scene.pieces.size());
+    howMoved_.reserve(scene.pieces.size());
+    shapeStarts_.reserve(scene.pieces.size() + 1);
+    ids_.reserve(scene.pieces.size());
     for (const scene::Piece& piece : scene.pieces)
-        addPiece(world, piece, piece.id);
-    world.view.follow = scene.camera.follow.empty() ? nobody : world.find(scene.camera.follow);
-    for (LiveShape& shape : world.shapes)
-        world.mark(shape, Cause::start);
-    return world;
+        addPiece(piece, piece.id);
+    view_.follow = scene.camera.follow.empty() ? nobody : find(scene.camera.follow);
+    for (std::size_t shape = 0; shape < shapes_.size(); ++shape)
+        mark(static_cast<int>(shape), Cause::start);
 }
 
 } // namespace snare::world

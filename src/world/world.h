@@ -10,10 +10,12 @@
 #include "scene/scene.h"
 #include "world/values.h"
 
+#include <algorithm>
 #include <cstdint>
 #include <memory>
 #include <span>
 #include <unordered_map>
+#include <utility>
 
 namespace snare::world {
 
@@ -160,12 +162,8 @@ struct WalkState {
     Vec told{0, 0};           ///< m/s, the velocity that it had last: any other was given to it by a response
 };
 
-struct LivePiece {
-    // What is asked of every piece in every tick stands first.
-    bool walks = false;
-    bool loose = false;  ///< dynamic
-    bool resting = true; ///< static
-    bool asleep = false; ///< dynamic and at rest: it is not moved until something wakes it (V7)
+/// Whether a piece takes part, and in what.
+struct Presence {
     bool pinned = false; ///< on the glass: it lies in the axes of the view and meets only the pointer (P6)
     bool present = true; ///< false once removed
     bool here = true;    ///< false while its phase keeps it away
@@ -173,15 +171,36 @@ struct LivePiece {
     bool enabled = true;
     bool strayed = false;        ///< its centre is outside the bounds (V9)
     PieceIndex carrier = nobody; ///< what it is attached to (M14)
-    Vec velocity{0, 0};          ///< m/s, of its own
-    double rise = 0;             ///< m/s, of its own, upwards (M15)
-    double spin = 0;             ///< degrees/s
-    Vec approach{0, 0};          ///< m/s in this tick, before anything stopped it (M10)
-    double turning = 0;          ///< degrees/s in this tick
+
+    /// Takes part in meetings (M1).
+    bool meets() const { return present && here && shown && enabled; }
+    /// Takes part in meetings with other pieces.
+    bool meetsPieces() const { return meets() && !pinned; }
+    /// Can be pointed at, and covers what is below it (P1).
+    bool isSeen() const { return present && here && shown; }
+};
+
+/// How a piece goes on its way. Motion works on it in place; rules change it through `World`.
+struct MovingState {
+    bool walks = false;
+    bool loose = false;  ///< dynamic
+    bool resting = true; ///< static
+    bool asleep = false; ///< dynamic and at rest: it is not moved until something wakes it (V7)
+    Vec velocity{0, 0};  ///< m/s, of its own
+    double rise = 0;     ///< m/s, of its own, upwards (M15)
+    double spin = 0;     ///< degrees/s
+    Vec approach{0, 0};  ///< m/s in this tick, before anything stopped it (M10)
+    double turning = 0;  ///< degrees/s in this tick
     RouteState route;
     TurnOrder turn;
     MoveOrder move;
+    PieceIndex standsOn = nobody; ///< what it stood on at the end of the last tick (V4, V5)
+    WalkState walk;
+    double facing = 0; ///< degrees, the way it was steered last (V8)
+};
 
+/// A piece of a run. What is asked of every piece in every tick stands first.
+struct LivePiece : Presence, MovingState {
     std::string id;
     std::string templateName;
     const scene::Piece* model = nullptr; ///< its fields in the scene, or those of the template that it was spawned from
@@ -191,29 +210,20 @@ struct LivePiece {
     std::size_t firstShape = 0;
     std::size_t shapeCount = 0;
     std::vector<std::string> shapeNames;
-    Pose home;                    ///< where it was at the start
-    double scale = 1;             ///< times its size as drawn
-    Pose grip;                    ///< its pose in the axes of the carrier
-    double gravity = 1;           ///< times the scene's
-    PieceIndex standsOn = nobody; ///< what it stood on at the end of the last tick (V4, V5)
-    scene::KeyLists keys;         ///< of a walker
-    double speed = 0;             ///< m/s, of a walker
-    int climbs = -1;              ///< a walker's group to climb, index; -1: it does not climb
-    WalkState walk;
+    Pose home;            ///< where it was at the start
+    double scale = 1;     ///< times its size as drawn
+    Pose grip;            ///< its pose in the axes of the carrier
+    double gravity = 1;   ///< times the scene's
+    scene::KeyLists keys; ///< of a walker
+    double speed = 0;     ///< m/s, of a walker
+    int climbs = -1;      ///< a walker's group to climb, index; -1: it does not climb
     std::vector<std::string> tags;
     Values properties;
-    int look = 0;             ///< index into World::looks
+    int look = 0;             ///< index into `World::looks`
     int phase = -1;           ///< index into the phases of its model; -1: it has none
-    double facing = 0;        ///< degrees, the way it was steered last (V8)
     std::int64_t born = 0;    ///< tick in which it came into the scene
     std::int64_t dressed = 0; ///< tick in which its look was put on
 
-    /// Takes part in meetings (M1).
-    bool meets() const { return present && here && shown && enabled; }
-    /// Takes part in meetings with other pieces.
-    bool meetsPieces() const { return meets() && !pinned; }
-    /// Can be pointed at, and covers what is below it (P1).
-    bool isSeen() const { return present && here && shown; }
     bool hasTag(std::string_view tag) const { return std::ranges::find(tags, tag) != tags.end(); }
 };
 
@@ -260,35 +270,100 @@ struct View {
     PieceIndex follow = nobody;
 };
 
-/// The poses and the causes of shapes are changed through `moveTo`, `put` and `mark` only, so that detection knows what
-/// to look at.
-struct World {
-    std::vector<LivePiece> pieces;
-    geometry::Table<LiveShape> shapes;
-    std::vector<Surface> surfaces; ///< by shape
-    Vec gravity{0, 0};             ///< m/s²
-    std::vector<PieceIndex> woken; ///< pieces that a response gave a push or a new speed since the last motion
-    std::vector<std::uint32_t> shapeStarts{0}; ///< where the shapes of each piece begin, and where the last ones end
-    geometry::Table<geometry::Hull> parts;     ///< convex parts of the shapes, in the axes of their pieces
-    geometry::Table<Pose> pose;   ///< of each piece, at the end of the last finished tick or where it was put since
-    geometry::Table<Pose> before; ///< of each piece, at the start of the motion of this tick
-    Groups groups;
-    Values variables;
-    std::vector<scene::Look> looks;  ///< all looks that pieces had so far
-    std::vector<TracedParts> traced; ///< of the shapes that follow their piece's look
-    std::uint32_t lastOrder = 0;
-    std::vector<Bump> bumps;                ///< of this tick's motion
-    std::vector<PieceIndex> moved;          ///< pieces whose pose may differ from `before`
-    std::vector<int> changed;               ///< shapes whose `changed` is not `moved`
-    std::vector<PieceIndex> carried;        ///< pieces that are attached, carriers before what they carry
-    std::vector<std::string> sources;       ///< names, as in the scene
-    std::vector<double> dials;              ///< the number that each source is set to; 0 if it is no dial
-    std::vector<std::string> phases;        ///< of the scene
-    int phase = -1;                         ///< of the scene, index; -1: it has none
-    std::optional<geometry::Bounds> bounds; ///< of the scene (V9)
-    Pointer pointer;
-    View view;
-    std::unordered_map<std::string, PieceIndex> ids; ///< to look up, never to walk over
+/// The state of a run's pieces. Everything can be read; what changes goes through the functions below, by concern.
+///
+/// Indices are not checked: a `PieceIndex` or a shape's number from outside its array is a fault of the caller.
+class World {
+  public:
+    /// An empty world, to be assigned to.
+    World() = default;
+    /// The start state of a scene (K9), which must live as long as the world.
+    explicit World(const scene::Scene& scene);
+    /// The start state again; what was spawned in `before` keeps its number, as a piece that is gone (T5).
+    static World restarted(const scene::Scene& scene, const World& before);
+
+    // --- What there is: flat arrays, by piece or by shape.
+
+    const std::vector<LivePiece>& pieces() const { return pieces_; }
+    const geometry::Table<LiveShape>& shapes() const { return shapes_; }
+    const std::vector<Surface>& surfaces() const { return surfaces_; } ///< by shape
+    /// Where the shapes of each piece begin, and where the last ones end.
+    const std::vector<std::uint32_t>& shapeStarts() const { return shapeStarts_; }
+    /// Convex parts of the shapes, in the axes of their pieces.
+    const geometry::Table<geometry::Hull>& parts() const { return parts_; }
+    /// Of each piece, at the end of the last finished tick or where it was put since.
+    const geometry::Table<Pose>& pose() const { return pose_; }
+    /// Of each piece, at the start of the motion of this tick.
+    const geometry::Table<Pose>& before() const { return before_; }
+    const Groups& groups() const { return groups_; }
+    const Values& variables() const { return variables_; }
+    Vec gravity() const { return gravity_; }                           ///< m/s²
+    const std::vector<scene::Look>& looks() const { return looks_; }   ///< all looks that pieces had so far
+    const std::vector<TracedParts>& traced() const { return traced_; } ///< of the shapes that follow their piece's look
+    const std::vector<Bump>& bumps() const { return bumps_; }          ///< of this tick's motion
+    const std::vector<PieceIndex>& moved() const { return moved_; }    ///< pieces whose pose may differ from `before`
+    const std::vector<int>& changed() const { return changed_; }       ///< shapes whose `changed` is not `moved`
+    /// Pieces that are attached, carriers before what they carry.
+    const std::vector<PieceIndex>& carried() const { return carried_; }
+    /// Pieces that a response gave a push or a new speed since the last motion.
+    const std::vector<PieceIndex>& woken() const { return woken_; }
+    const std::vector<std::string>& sources() const { return sources_; } ///< names, as in the scene
+    const std::vector<double>& dials() const { return dials_; } ///< the number that each source is set to; 0: no dial
+    const std::vector<std::string>& phases() const { return phases_; }        ///< of the scene
+    int phase() const { return phase_; }                                      ///< of the scene, index; -1: it has none
+    const std::optional<geometry::Bounds>& bounds() const { return bounds_; } ///< of the scene (V9)
+    const Pointer& pointer() const { return pointer_; }
+    const View& view() const { return view_; }
+    std::uint32_t tagChanges() const { return tagChanges_; } ///< how often a tag was given or taken
+
+    const LivePiece& piece(PieceIndex index) const { return pieces_[static_cast<std::size_t>(index)]; }
+    std::span<const LiveShape> shapesOf(PieceIndex index) const
+    {
+        const LivePiece& owner = piece(index);
+        return {shapes_.data() + owner.firstShape, owner.shapeCount};
+    }
+    std::span<const geometry::Hull> partsOf(const LiveShape& shape) const
+    {
+        return {parts_.data() + shape.firstPart, shape.partCount};
+    }
+    Motion motionOf(PieceIndex piece) const
+    {
+        const auto i = static_cast<std::size_t>(piece);
+        return {before_[i], pose_[i]};
+    }
+    enum class Moved : std::uint8_t { no, along, turnedOrRose };
+    /// How a piece has moved since `beginMotion`; with `no` it is not in `moved`.
+    Moved howMoved(PieceIndex piece) const { return howMoved_[static_cast<std::size_t>(piece)]; }
+    /// What a piece really moved with in the last tick, m/s.
+    Vec velocityOf(PieceIndex index) const
+    {
+        const LivePiece& one = piece(index);
+        return (one.walks || one.loose) && one.carrier == nobody ? one.velocity : one.approach;
+    }
+    /// The index of the piece called `id`, removed ones included, or `nobody`.
+    PieceIndex find(std::string_view id) const;
+    /// The number of a source, as `PieceIndex`, or `nobody`.
+    PieceIndex findSource(std::string_view id) const;
+    /// "scene" for the scene itself, the id of a source.
+    std::string_view nameOf(PieceIndex index) const;
+    /// The name of a shape (its id, else its number in the piece) by its index in `shapes`.
+    std::string_view shapeName(int shape) const
+    {
+        const LiveShape& live = shapes_[static_cast<std::size_t>(shape)];
+        return piece(live.piece).shapeNames[static_cast<std::size_t>(live.number)];
+    }
+    /// Whether the scene is in a phase in which the piece is present.
+    bool isDuring(const scene::Piece& piece) const;
+    /// Whether `rider` rides on `carrier`, directly or over others.
+    bool carries(PieceIndex carrier, PieceIndex rider) const;
+    /// The first carrier of all: pieces with the same one never meet (M14).
+    PieceIndex carrierOfAll(PieceIndex piece) const;
+    /// The lower left corner of the view, in the scene, m.
+    Vec viewCorner() const;
+    /// Where the pointer is in the axes that the piece lies in: those of the view for a pinned one, else of the scene.
+    Vec pointerFor(PieceIndex piece) const;
+
+    // --- Place: where pieces are.
 
     /// Where the last motion ended, the next begins.
     void beginMotion();
@@ -296,85 +371,151 @@ struct World {
     void moveTo(PieceIndex piece, const Pose& to);
     /// A piece is there at once: nothing between is met (K7). What is attached to it comes along.
     void put(PieceIndex piece, const Pose& to, Cause cause = Cause::put);
-    /// Notes for the next detection what happened to a shape, or to all shapes of a piece (K7).
-    void mark(LiveShape& shape, Cause cause);
-    void markAll(PieceIndex piece, Cause cause);
-    /// Forgets the marks.
-    void clearMarks();
-    /// Gives a piece a tag or takes it away, at once (K3). True if it changed anything.
-    bool setTag(PieceIndex piece, const std::string& tag, bool given);
-    /// Adds a piece like `model` under a new name, to take part from the next detection on (K7); where the model is if
-    /// no pose is given. The model must live as long as the world.
-    PieceIndex spawn(const scene::Piece& model, std::string id, const std::optional<Pose>& at = {});
-    /// The number of a source, as `PieceIndex`, or `nobody`.
-    PieceIndex findSource(std::string_view id) const;
-    /// Makes the shapes of a piece `scale` times as large as they were drawn; scale > 0.
-    void resize(PieceIndex piece, double scale);
-    /// Gives the traced shapes of a piece the outlines of its current look; true if one changed.
-    bool retrace(PieceIndex piece);
+    /// Whether its centre is outside the bounds, as was told last (V9).
+    void setStrayed(PieceIndex piece, bool strayed) { at(piece).strayed = strayed; }
+
+    // --- Motion: on the way there.
+
+    /// For motion alone: orders, speeds and what a body remembers from tick to tick, to be worked on in place.
+    MovingState& moving(PieceIndex piece) { return at(piece); }
+    /// Two solids bumped within this tick's motion (M6).
+    void addBump(const Bump& bump) { bumps_.push_back(bump); }
+    /// Motion has seen who was woken.
+    void clearWoken() { woken_.clear(); }
+    /// Wakes a dynamic piece in the next motion (V7).
+    void wake(PieceIndex piece) { woken_.push_back(piece); }
+    /// Adds to its own velocity, m/s, and wakes it.
+    void push(PieceIndex piece, const Vec& velocity);
+    /// Its own velocity, m/s, and spin, degrees/s, end; a route is left. Orders are ended with `endMove`, `endTurn`.
+    void halt(PieceIndex piece);
+    /// Its own velocity, m/s, ends: at the bounds that it stops at (V9).
+    void stopShort(PieceIndex piece) { at(piece).velocity = {0, 0}; }
+    void setVelocity(PieceIndex piece, const Vec& velocity); ///< m/s, of its own; wakes it
+    void setRise(PieceIndex piece, double rise);             ///< m/s upwards, of its own; wakes it
+    void setSpin(PieceIndex piece, double spin);             ///< degrees/s; wakes it
+    void setGravity(PieceIndex piece, double times);         ///< times the scene's; wakes it
+    void setWalkSpeed(PieceIndex piece, double speed) { at(piece).speed = std::max(0.0, speed); } ///< m/s
+    /// The number of the next order of this run.
+    std::uint32_t newOrder() { return ++lastOrder_; }
+    void orderMove(PieceIndex piece, const MoveOrder& order) { at(piece).move = order; }
+    void orderTurn(PieceIndex piece, const TurnOrder& order) { at(piece).turn = order; }
+    /// The piece is no longer under the order; gives back its number, 0 if it had none.
+    std::uint32_t endMove(PieceIndex piece) { return std::exchange(at(piece).move, {}).id; }
+    std::uint32_t endTurn(PieceIndex piece) { return std::exchange(at(piece).turn, {}).id; }
+
+    // --- Carry: what rides on what.
+
     /// Attaches a piece to another, or to nobody, where they are now. What it is let go by, it and its riders meet from
     /// the next detection on (K7, M14). Nothing is attached in a ring.
     void attach(PieceIndex piece, PieceIndex carrier);
-    /// The lower left corner of the view, in the scene.
-    Vec viewCorner() const;
-    /// Where the pointer is in the axes that the piece lies in: those of the view for a pinned one, else of the scene.
-    Vec pointerFor(PieceIndex piece) const;
+    /// Poses of attached pieces from those of their carriers.
+    void carry();
+
+    // --- Presence: what takes part.
+
+    /// Notes for the next detection what happened to a shape, or to all shapes of a piece (K7).
+    void mark(int shape, Cause cause);
+    void markAll(PieceIndex piece, Cause cause);
+    /// Forgets the marks.
+    void clearMarks();
+    /// Shows or hides a piece as a whole or, with `shape` >= 0 (an index into `shapes`), one shape of it. Gives back
+    /// whether it was shown; marks nothing.
+    bool setShown(PieceIndex piece, int shape, bool shown);
+    /// The same for enabling and disabling.
+    bool setEnabled(PieceIndex piece, int shape, bool enabled);
+    /// Brings a piece in with a phase of the scene, marked, or takes it away; false if it was so before.
+    bool setHere(PieceIndex piece, bool here);
+    /// The scene is in another phase from now on, by index. Gives back who came or went with it, in scene order.
+    std::vector<PieceIndex> enterPhase(int phase);
+    /// The piece is in another of its own phases, by index.
+    void setPhase(PieceIndex piece, int phase) { at(piece).phase = phase; }
+    /// A group's index, adding it if it is new.
+    int groupCalled(std::string_view name) { return groups_.indexOf(name); }
+    /// The group of the piece's own from now on, by index; its shapes keep theirs.
+    void setGroup(PieceIndex piece, int group) { at(piece).group = group; }
+    /// The group of one shape, marked; false if it was in it.
+    bool setShapeGroup(int shape, int group);
+    /// Takes a piece out of the scene; it lets go of what it carries, and is let go.
+    void remove(PieceIndex piece);
+    /// Adds a piece like `model` under a new name, born in `tick`, to take part from the next detection on (K7); where
+    /// the model is if no pose is given. The model must live as long as the world.
+    PieceIndex spawn(const scene::Piece& model, std::string id, const std::optional<Pose>& at = {},
+                     std::string_view templateName = {}, std::int64_t tick = 0);
+    /// A spawned piece sets out with this velocity, m/s, unless it is static.
+    void launch(PieceIndex piece, const Vec& velocity);
+    /// All pieces came into the scene in this tick.
+    void dateAll(std::int64_t tick);
+
+    // --- Dress: looks, sizes, layers.
+
+    /// A look's index, adding it if it is new.
+    int indexOf(const scene::Look& look);
+    /// Puts on the look with that index in `tick`. Traced outlines follow with `retrace`.
+    void dress(PieceIndex piece, int look, std::int64_t tick);
+    /// Gives the traced shapes of a piece the outlines of its current look; true if one changed.
+    bool retrace(PieceIndex piece);
+    /// Makes the shapes of a piece `scale` times as large as they were drawn; scale > 0.
+    void resize(PieceIndex piece, double scale);
+    void setLayer(PieceIndex piece, int layer) { at(piece).layer = layer; }
+
+    // --- Values and tags.
+
+    /// Gives a piece a tag or takes it away, at once (K3). True if it changed anything.
+    bool setTag(PieceIndex piece, const std::string& tag, bool given);
+    /// The values of the scene, with `theScene`, or of a piece.
+    Values& valuesOf(PieceIndex owner) { return owner < 0 ? variables_ : at(owner).properties; }
+    /// Sets a dial, by the number of its source.
+    void setDial(std::size_t source, double value) { dials_[source] = value; }
+
+    // --- The pointer.
+
+    /// A tick begins: the pointer comes from where it is.
+    void beginPointer() { pointer_.before = pointer_.at; }
     /// Puts the pointer somewhere, in the scene or on the glass; the other place follows.
     void movePointer(const Vec& to, bool onGlass);
     /// The view has moved: a pointer on the glass goes along over the scene, one in the scene over the glass.
     void keepPointer();
-    /// Poses of attached pieces from those of their carriers.
-    void carry();
-    /// Whether the scene is in a phase in which the piece is present.
-    bool isDuring(const scene::Piece& piece) const;
-    /// Whether `rider` rides on `carrier`, directly or over others.
-    bool carries(PieceIndex carrier, PieceIndex rider) const;
-    /// The first carrier of all: pieces with the same one never meet (M14).
-    PieceIndex carrierOfAll(PieceIndex piece) const;
+    /// A box is opened from a corner that stays (P5), or closed.
+    void openBox(const Vec& corner) { pointer_.sweptFrom = corner; }
+    void closeBox() { pointer_.sweptFrom.reset(); }
 
-    Motion motionOf(PieceIndex piece) const
-    {
-        const auto i = static_cast<std::size_t>(piece);
-        return {before[i], pose[i]};
-    }
-    std::span<const geometry::Hull> partsOf(const LiveShape& shape) const
-    {
-        return {parts.data() + shape.firstPart, shape.partCount};
-    }
-    LivePiece& piece(PieceIndex index) { return pieces[static_cast<std::size_t>(index)]; }
-    const LivePiece& piece(PieceIndex index) const { return pieces[static_cast<std::size_t>(index)]; }
-    std::span<LiveShape> shapesOf(PieceIndex index);
-    std::span<const LiveShape> shapesOf(PieceIndex index) const;
-    /// The index of the piece called `id`, removed ones included, or `nobody`.
-    PieceIndex find(std::string_view id) const;
-    /// What a piece really moved with in the last tick, m/s.
-    Vec velocityOf(PieceIndex index) const
-    {
-        const LivePiece& one = piece(index);
-        return (one.walks || one.loose) && one.carrier == nobody ? one.velocity : one.approach;
-    }
-    /// "scene" for the scene itself, the id of a source.
-    std::string_view nameOf(PieceIndex index) const;
-    /// The name of a shape (its id, else its number in the piece) by its index in `shapes`.
-    std::string_view shapeName(int shape) const
-    {
-        const LiveShape& live = shapes[static_cast<std::size_t>(shape)];
-        return piece(live.piece).shapeNames[static_cast<std::size_t>(live.number)];
-    }
-    /// A look's index, adding it if it is new.
-    int indexOf(const scene::Look& look);
+  private:
+    LivePiece& at(PieceIndex index) { return pieces_[static_cast<std::size_t>(index)]; }
+    LivePiece livePieceOf(const scene::Piece& piece);
+    void addParts(LiveShape& live, const scene::Shape& shape, int number);
+    PieceIndex addPiece(const scene::Piece& model, std::string id, const std::optional<Pose>& at = {});
+    void putWithRiders(PieceIndex index, const Pose& to, Cause cause);
+    Pose poseOfCarrier(PieceIndex rider) const;
 
-    std::uint32_t tagChanges = 0; ///< how often a tag was given or taken
-
-    enum class Moved : std::uint8_t { no, along, turnedOrRose };
-    std::vector<Moved> isMoved;            ///< by piece; with `no` it is not in `moved`
-    geometry::Table<geometry::Hull> drawn; ///< the parts at scale 1; empty until something is resized
+    std::vector<LivePiece> pieces_;
+    geometry::Table<LiveShape> shapes_;
+    std::vector<Surface> surfaces_;
+    std::vector<std::uint32_t> shapeStarts_{0};
+    geometry::Table<geometry::Hull> parts_;
+    geometry::Table<geometry::Hull> drawn_; ///< the parts at scale 1; empty until something is resized
+    geometry::Table<Pose> pose_;
+    geometry::Table<Pose> before_;
+    std::vector<Moved> howMoved_; ///< by piece
+    std::vector<PieceIndex> moved_;
+    std::vector<int> changed_;
+    std::vector<PieceIndex> carried_;
+    std::vector<PieceIndex> woken_;
+    std::vector<Bump> bumps_;
+    Groups groups_;
+    Values variables_;
+    Vec gravity_{0, 0};
+    std::vector<scene::Look> looks_;
+    std::vector<TracedParts> traced_;
+    std::uint32_t lastOrder_ = 0;
+    std::uint32_t tagChanges_ = 0;
+    std::vector<std::string> sources_;
+    std::vector<double> dials_;
+    std::vector<std::string> phases_;
+    int phase_ = -1;
+    std::optional<geometry::Bounds> bounds_;
+    Pointer pointer_;
+    View view_;
+    std::unordered_map<std::string, PieceIndex> ids_; ///< to look up, never to walk over
 };
-
-/// The start state of a scene (K9), which must live as long as the world.
-World worldOf(const scene::Scene& scene);
-
-/// The start state again; what was spawned until then keeps its number, as a piece that is gone (T5).
-World restarted(const scene::Scene& scene, const World& before);
 
 } // namespace snare::world

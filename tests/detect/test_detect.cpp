@@ -61,8 +61,8 @@ std::set<std::pair<int, PieceIndex>> groupsOf(const World& world, const std::vec
 {
     std::set<std::pair<int, PieceIndex>> groups;
     for (const Meeting& meeting : meetings) {
-        groups.emplace(meeting.a, world.shapes[static_cast<std::size_t>(meeting.b)].piece);
-        groups.emplace(meeting.b, world.shapes[static_cast<std::size_t>(meeting.a)].piece);
+        groups.emplace(meeting.a, world.shapes()[static_cast<std::size_t>(meeting.b)].piece);
+        groups.emplace(meeting.b, world.shapes()[static_cast<std::size_t>(meeting.a)].piece);
     }
     return groups;
 }
@@ -120,7 +120,7 @@ void TestDetect::aStormOfChangesLosesAndDoublesNothing()
         scene.pieces.push_back(anyPiece());
         scene.pieces.back().id = "p" + std::to_string(i);
     }
-    World world = world::worldOf(scene);
+    World world{scene};
     Detection detection;
     Told told;
     told.take(detection.detect(world, true, false), "start");
@@ -132,8 +132,8 @@ void TestDetect::aStormOfChangesLosesAndDoublesNothing()
     const auto mostly = [&] { return between(0, 1) < 0.8; }; // or it would soon be quiet
     const auto alive = [&] {
         std::vector<PieceIndex> result;
-        for (std::size_t i = 0; i < world.pieces.size(); ++i)
-            if (world.pieces[i].present)
+        for (std::size_t i = 0; i < world.pieces().size(); ++i)
+            if (world.pieces()[i].present)
                 result.push_back(static_cast<PieceIndex>(i));
         return result;
     };
@@ -144,14 +144,14 @@ void TestDetect::aStormOfChangesLosesAndDoublesNothing()
         std::map<int, Cause> ends;
         const auto end = [&](PieceIndex piece, Cause cause) {
             touched.push_back(piece);
-            for (std::uint32_t shape = world.shapeStarts[static_cast<std::size_t>(piece)];
-                 shape < world.shapeStarts[static_cast<std::size_t>(piece) + 1]; ++shape)
+            for (std::uint32_t shape = world.shapeStarts()[static_cast<std::size_t>(piece)];
+                 shape < world.shapeStarts()[static_cast<std::size_t>(piece) + 1]; ++shape)
                 ends[static_cast<int>(shape)] = cause;
         };
         const std::vector<PieceIndex> all = alive();
         for (std::size_t n = pick(4); n-- > 0;) {
             const PieceIndex piece = all[pick(all.size())];
-            world::LivePiece& live = world.piece(piece);
+            const world::LivePiece& live = world.piece(piece);
             if (!live.present)
                 continue;
             switch (pick(11)) {
@@ -161,30 +161,32 @@ void TestDetect::aStormOfChangesLosesAndDoublesNothing()
             case 1:
                 if (live.shown == mostly())
                     break;
-                live.shown = !live.shown;
+                world.setShown(piece, -1, !live.shown);
                 live.shown ? world.markAll(piece, Cause::shown) : end(piece, Cause::hidden);
                 break;
             case 2:
                 if (live.enabled == mostly())
                     break;
-                live.enabled = !live.enabled;
+                world.setEnabled(piece, -1, !live.enabled);
                 live.enabled ? world.markAll(piece, Cause::enabled) : end(piece, Cause::disabled);
                 break;
             case 3: {
-                world::LiveShape& shape = world.shapesOf(piece)[pick(live.shapeCount)];
+                const world::LiveShape& shape = world.shapesOf(piece)[pick(live.shapeCount)];
                 if (shape.enabled == mostly())
                     break;
-                shape.enabled = !shape.enabled;
+                const auto number = static_cast<int>(&shape - world.shapes().data());
+                world.setEnabled(piece, number, !shape.enabled);
                 if (shape.enabled)
-                    world.mark(shape, Cause::enabled);
+                    world.mark(number, Cause::enabled);
                 else
                     end(piece, Cause::disabled);
                 break;
             }
             case 4:
-                for (world::LiveShape& shape : world.shapesOf(piece)) {
-                    shape.group = static_cast<std::int16_t>(world.groups.indexOf(groups[pick(3)]));
-                    world.mark(shape, Cause::regrouped);
+                for (const world::LiveShape& shape : world.shapesOf(piece)) {
+                    const auto number = static_cast<int>(&shape - world.shapes().data());
+                    world.setShapeGroup(number, world.groupCalled(groups[pick(3)]));
+                    world.mark(number, Cause::regrouped);
                 }
                 end(piece, Cause::regrouped);
                 break;
@@ -193,12 +195,12 @@ void TestDetect::aStormOfChangesLosesAndDoublesNothing()
                 break;
             case 6: {
                 const PieceIndex carrier = all[pick(all.size())];
-                if (world.carried.size() > 6)
+                if (world.carried().size() > 6)
                     break;
                 if (carrier == piece || !world.piece(carrier).present || world.carries(piece, carrier))
                     break;
                 world.attach(piece, carrier);
-                for (const PieceIndex rider : world.carried)
+                for (const PieceIndex rider : world.carried())
                     if (rider == piece || world.carries(piece, rider))
                         end(rider, Cause::attached);
                 break;
@@ -209,21 +211,18 @@ void TestDetect::aStormOfChangesLosesAndDoublesNothing()
             case 8:
                 if (live.here == mostly())
                     break;
-                live.here = !live.here;
-                live.here ? world.markAll(piece, Cause::phase) : end(piece, Cause::phase);
+                world.setHere(piece, !live.here);
+                if (!live.here)
+                    end(piece, Cause::phase);
                 break;
             case 9:
                 if (all.size() < 40)
-                    world.spawn(anyPiece(), "s" + std::to_string(world.pieces.size()));
+                    world.spawn(anyPiece(), "s" + std::to_string(world.pieces().size()));
                 break;
             default:
                 if (all.size() < 22 || tick % 3 != 0)
                     break;
-                for (const PieceIndex other : all)
-                    if (world.piece(other).carrier == piece)
-                        world.attach(other, world::nobody);
-                world.attach(piece, world::nobody);
-                live.present = false;
+                world.remove(piece);
                 end(piece, Cause::removed);
                 break;
             }
@@ -240,7 +239,7 @@ void TestDetect::aStormOfChangesLosesAndDoublesNothing()
         // Some go on, some turn, some rest for long: then detection does not look at them.
         world.beginMotion();
         for (const PieceIndex piece : alive()) {
-            world::LivePiece& live = world.piece(piece);
+            const world::LivePiece& live = world.piece(piece);
             if (live.resting || live.carrier != world::nobody)
                 continue;
             if (pick(40) == 0) {
@@ -251,7 +250,7 @@ void TestDetect::aStormOfChangesLosesAndDoublesNothing()
             const auto found = going.find(piece);
             if (found == going.end())
                 continue;
-            Pose pose = world.pose[static_cast<std::size_t>(piece)];
+            Pose pose = world.pose()[static_cast<std::size_t>(piece)];
             if (std::abs(pose.at.x) > 7)
                 found->second.first.x = -std::copysign(found->second.first.x, pose.at.x);
             if (std::abs(pose.at.y) > 7)
@@ -278,20 +277,20 @@ void TestDetect::aStormOfChangesLosesAndDoublesNothing()
         std::set<std::pair<int, int>> known;
         for (const Meeting& meeting : now)
             known.emplace(meeting.a, meeting.b);
-        for (int a = 0; a < static_cast<int>(world.shapes.size()); ++a) {
-            const world::LiveShape& first = world.shapes[static_cast<std::size_t>(a)];
+        for (int a = 0; a < static_cast<int>(world.shapes().size()); ++a) {
+            const world::LiveShape& first = world.shapes()[static_cast<std::size_t>(a)];
             if (!world.piece(first.piece).meets())
                 continue;
-            for (int b = a + 1; b < static_cast<int>(world.shapes.size()); ++b) {
+            for (int b = a + 1; b < static_cast<int>(world.shapes().size()); ++b) {
                 const scene::Contact contact = detect::mannerBetween(world, a, b);
                 const bool met = known.contains({a, b});
                 if (contact == scene::Contact::pass) {
                     QVERIFY2(!met, "they can not meet");
                     continue;
                 }
-                const world::LiveShape& second = world.shapes[static_cast<std::size_t>(b)];
-                const Pose& poseOfA = world.pose[static_cast<std::size_t>(first.piece)];
-                const Pose& poseOfB = world.pose[static_cast<std::size_t>(second.piece)];
+                const world::LiveShape& second = world.shapes()[static_cast<std::size_t>(b)];
+                const Pose& poseOfA = world.pose()[static_cast<std::size_t>(first.piece)];
+                const Pose& poseOfB = world.pose()[static_cast<std::size_t>(second.piece)];
                 const bool level = first.band.low + poseOfA.z < second.band.high + poseOfB.z &&
                                    second.band.low + poseOfB.z < first.band.high + poseOfA.z;
                 double gap =
@@ -323,14 +322,14 @@ void TestDetect::whatLiesStillIsFoundByWhatPasses()
     for (int i = 0; i < 400; ++i)
         scene.pieces.push_back(mover("m" + std::to_string(i), {i % 20 * 1.0, i / 20 * 1.0}, {0, 0}, 0.2));
     scene.pieces.push_back(mover("boat", {-2, 3.1}, {0, 0}, 0.3));
-    World world = world::worldOf(scene);
+    World world{scene};
     Detection detection;
     detection.detect(world, true, false);
     int enters = 0;
     int exits = 0;
     for (int tick = 0; tick < 300; ++tick) {
         world.beginMotion();
-        Pose pose = world.pose[400];
+        Pose pose = world.pose()[400];
         if (tick < 100 || tick >= 200)
             pose.at.x += tick < 100 ? 0.25 : -0.25;
         world.moveTo(400, pose);
@@ -350,7 +349,7 @@ void TestDetect::aBigShapeMeetsManySmallOnes()
     for (int i = 0; i < 900; ++i)
         scene.pieces.push_back(mover("m" + std::to_string(i), {i % 30 * 2.0 - 30, i / 30 * 2.0 - 30}, {0, 0}, 0.05));
     scene.pieces.push_back(mover("gull", {0, 0}, {1, 0}, 1000));
-    World world = world::worldOf(scene);
+    World world{scene};
     Detection detection;
     detection.detect(world, true, false);
     QCOMPARE(detection.meetingCount(), std::size_t{900 + 900 + 1});
@@ -385,7 +384,7 @@ void TestDetect::largeAndSmallMeetAsLookingAtEveryPairSays()
         scene.pieces.push_back(one);
         way.push_back(Vec{between(-1, 1), between(-1, 1)} * 0.06);
     }
-    World world = world::worldOf(scene);
+    World world{scene};
     Detection detection;
     detection.detect(world, true, false);
     std::size_t meetings = 0;
@@ -395,7 +394,7 @@ void TestDetect::largeAndSmallMeetAsLookingAtEveryPairSays()
         for (std::size_t i = 0; i < way.size(); ++i) {
             if (tick % 230 == 229)
                 way[i] *= -1;
-            Pose pose = world.pose[i];
+            Pose pose = world.pose()[i];
             pose.at += way[i];
             world.moveTo(static_cast<PieceIndex>(i), pose);
         }
@@ -408,8 +407,8 @@ void TestDetect::largeAndSmallMeetAsLookingAtEveryPairSays()
             for (int b = a + 1; b < 200; ++b) {
                 const auto first = static_cast<std::size_t>(a);
                 const auto second = static_cast<std::size_t>(b);
-                const double gap = geometry::gapBetween(world.partsOf(world.shapes[first]), world.pose[first],
-                                                        world.partsOf(world.shapes[second]), world.pose[second])
+                const double gap = geometry::gapBetween(world.partsOf(world.shapes()[first]), world.pose()[first],
+                                                        world.partsOf(world.shapes()[second]), world.pose()[second])
                                        .distance;
                 if (std::abs(gap) > 1e-6)
                     QVERIFY2((gap < 0) == known.contains({a, b}),
@@ -428,22 +427,22 @@ void TestDetect::whatTurnsEverSoSlowlyIsSeen()
     scene.pieces[0].shapes.front().geometry = scene::Box{{4, 0.1}};
     for (scene::Piece& piece : scene.pieces)
         piece.shapes.front().role = scene::Role::zone;
-    World world = world::worldOf(scene);
+    World world{scene};
     Detection detection;
     detection.detect(world, true, false);
     int entered = -1;
     for (int tick = 0; tick < 20'000 && entered < 0; ++tick) {
         world.beginMotion();
         for (const PieceIndex piece : {0, 1}) {
-            Pose pose = world.pose[static_cast<std::size_t>(piece)];
+            Pose pose = world.pose()[static_cast<std::size_t>(piece)];
             pose.at.x += 0.001;
             pose.turn += piece == 0 && tick > 10 ? 0.0005 : 0;
             world.moveTo(piece, pose);
         }
         for (const detect::Change& change : detection.detect(world, false, false))
             entered = change.kind == EventKind::enter ? tick : entered;
-        const double gap = geometry::gapBetween(world.partsOf(world.shapes[0]), world.pose[0],
-                                                world.partsOf(world.shapes[1]), world.pose[1])
+        const double gap = geometry::gapBetween(world.partsOf(world.shapes()[0]), world.pose()[0],
+                                                world.partsOf(world.shapes()[1]), world.pose()[1])
                                .distance;
         QVERIFY2(gap > -1e-6 || entered >= 0, qPrintable(QStringLiteral("tick %1: missed").arg(tick)));
     }
@@ -458,7 +457,7 @@ void TestDetect::picksTheTopmost()
     scene.pieces[2].layer = -1;
     scene.pieces[0].layer = 2;
     scene.pieces[3].shown = false;
-    const World world = world::worldOf(scene);
+    const World world{scene};
     const auto names = [&](const std::vector<detect::Picked>& picked) {
         QStringList list;
         for (const detect::Picked& one : picked)
@@ -480,7 +479,7 @@ void TestDetect::picksAllInABox()
         scene.pieces.push_back(zone("z" + std::to_string(i), {between(-5, 5), between(-5, 5)}, {between(0.1, 2), 0.5}));
         scene.pieces.back().turn = between(-180, 180);
     }
-    const World world = world::worldOf(scene);
+    const World world{scene};
     for (int i = 0; i < 200; ++i) {
         geometry::Bounds area;
         area.include({between(-5, 5), between(-5, 5)});
@@ -493,7 +492,7 @@ void TestDetect::picksAllInABox()
         const Region around = regionOf(box, {area.centre(), 0});
         for (PieceIndex piece = 0; piece < 60; ++piece) {
             const auto index = static_cast<std::size_t>(piece);
-            const double distance = slowDistance(around, regionOf(scene.pieces[index].shapes[0], world.pose[index]));
+            const double distance = slowDistance(around, regionOf(scene.pieces[index].shapes[0], world.pose()[index]));
             if (std::abs(distance) > 1e-9 || distance == 0)
                 QCOMPARE(picked.contains(piece), distance <= 0);
         }
@@ -505,13 +504,13 @@ void TestDetect::seesTheNearestAlongALine()
     scene::Scene scene;
     scene.pieces = {wall("far", {8, 0}, {1, 4}), wall("near", {4, 0}, {1, 4}), zone("mist", {2, 0}, {1, 4}),
                     piece("wire", {6, 0}, scene::Line{{{0, -2}, {0, 2}}, false}, scene::Role::solid)};
-    const World world = world::worldOf(scene);
+    const World world{scene};
     const auto first = detect::nearestAlong(world, {0, 0}, {10, 0});
     QVERIFY(first);
     QCOMPARE(world.nameOf(first->picked.piece), std::string_view("mist"));
     QVERIFY(std::abs(first->along - 0.15) < 1e-12);
     const auto solids = [&](int shape) {
-        return world.shapes[static_cast<std::size_t>(shape)].role == scene::Role::solid;
+        return world.shapes()[static_cast<std::size_t>(shape)].role == scene::Role::solid;
     };
     const auto solid = detect::nearestAlong(world, {0, 0.5}, {10, 0.5}, solids);
     QVERIFY(solid && world.nameOf(solid->picked.piece) == "near");

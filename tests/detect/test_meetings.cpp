@@ -292,15 +292,15 @@ void TestMeetings::insidersAlwaysAgreeWithGeometry()
         for (const sim::Insider& inside : sim::insidersAt(recorder.record(), tick))
             QVERIFY2(told.emplace(inside.shape, inside.visitor).second, "entered twice");
         std::set<std::pair<std::int32_t, world::PieceIndex>> real;
-        for (std::size_t a = 0; a < world.shapes.size(); ++a)
-            for (std::size_t b = 0; b < world.shapes.size(); ++b) {
-                const auto& first = world.shapes[a];
-                const auto& second = world.shapes[b];
+        for (std::size_t a = 0; a < world.shapes().size(); ++a)
+            for (std::size_t b = 0; b < world.shapes().size(); ++b) {
+                const auto& first = world.shapes()[a];
+                const auto& second = world.shapes()[b];
                 if (detect::mannerBetween(world, static_cast<int>(a), static_cast<int>(b)) == scene::Contact::pass)
                     continue;
                 const double distance =
-                    geometry::gapBetween(world.partsOf(first), world.pose[static_cast<std::size_t>(first.piece)],
-                                         world.partsOf(second), world.pose[static_cast<std::size_t>(second.piece)])
+                    geometry::gapBetween(world.partsOf(first), world.pose()[static_cast<std::size_t>(first.piece)],
+                                         world.partsOf(second), world.pose()[static_cast<std::size_t>(second.piece)])
                         .distance;
                 if (distance < -1e-9)
                     real.emplace(static_cast<std::int32_t>(a), second.piece);

@@ -180,8 +180,7 @@ void TestMotion::walkersAreNeverInsideASolid()
         scene.pieces.back().turn = between(0, 90);
     }
     scene.pieces.push_back(walker("c", {0, 0}, 6));
-    erase_if(scene.pieces,
-                  [](const scene::Piece& piece) { return piece.id != "c" && glm::length(piece.at) < 2.2; });
+    erase_if(scene.pieces, [](const scene::Piece& piece) { return piece.id != "c" && glm::length(piece.at) < 2.2; });
     scene::Take take;
     take.length = 8;
     for (double t = 0; t < 8; t += 0.2) {
@@ -394,12 +393,12 @@ void TestMotion::anHourOfFiringLeavesNothingBehind()
         journal.armings.clear();
         if (tick % 100 != 0)
             continue;
-        const auto live = std::ranges::count_if(run.world().pieces, &world::LivePiece::present);
+        const auto live = std::ranges::count_if(run.world().pieces(), &world::LivePiece::present);
         most = std::max(most, static_cast<std::size_t>(live));
-        QVERIFY(run.world().moved.size() < 10 && run.world().changed.size() < 10);
+        QVERIFY(run.world().moved().size() < 10 && run.world().changed().size() < 10);
     }
     QVERIFY2(most <= 5, qPrintable(QString::number(most))); // the butt, the bow, three bolts
-    const scene::Scalar* hits = run.world().variables.find("hits");
+    const scene::Scalar* hits = run.world().variables().find("hits");
     QVERIFY(hits && std::abs(std::get<double>(*hits) - 7200) <= 2);
 }
 

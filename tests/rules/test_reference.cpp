@@ -184,11 +184,11 @@ void TestReference::aRunCopiedInTheMiddleGoesOnTheSame()
             sim::Record record;
             record.scene = scene;
             record.journal = journal;
-            for (std::size_t i = 0; i < run.world().pieces.size(); ++i)
-                record.pieces.push_back({run.world().pieces[i].id, run.world().pieces[i].model, 0});
-            for (std::size_t i = 0; i < run.world().shapes.size(); ++i)
+            for (std::size_t i = 0; i < run.world().pieces().size(); ++i)
+                record.pieces.push_back({run.world().pieces()[i].id, run.world().pieces()[i].model, 0});
+            for (std::size_t i = 0; i < run.world().shapes().size(); ++i)
                 record.shapeNames.push_back(
-                    {run.world().shapes[i].piece, std::string(run.world().shapeName(static_cast<int>(i))), 0});
+                    {run.world().shapes()[i].piece, std::string(run.world().shapeName(static_cast<int>(i))), 0});
             return io::logText(record);
         };
         sim::Run run{scene};

@@ -404,6 +404,17 @@ void HerePanel::refresh()
             if (snare.catches.at.empty() || snare.catches.at == "scene")
                 listening.snares.push_back(snare.id);
     }
+    // The chosen snare stays in view wherever it listens: it may have been given another place just now.
+    CardList::Part chosen;
+    const std::string& snare = selection_.snare();
+    const auto holds = [&](const CardList::Part& part) {
+        return std::ranges::find(part.snares, snare) != part.snares.end();
+    };
+    if (scene::findSnare(scene, snare) && !holds(listening) && !holds(acting) &&
+        std::ranges::find(pinned_, snare) == pinned_.end()) {
+        chosen.heading = tr("Chosen");
+        chosen.snares.push_back(snare);
+    }
     if (piece.empty())
         listening.heading = tr("At the scene itself");
     acting.heading = tr("Acts on %1 from elsewhere").arg(toText(piece));
@@ -417,7 +428,7 @@ void HerePanel::refresh()
         }
     cards_->setPinned(pinned_);
     cards_->show(
-        {pinned, listening, acting},
+        {chosen, pinned, listening, acting},
         piece.empty()
             ? tr("No snare listens at the scene itself.")
             : tr("Nothing listens here yet. Draw a thread (T) from %1 to what it should set off.").arg(toText(piece)));

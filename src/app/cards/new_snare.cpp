@@ -112,20 +112,28 @@ void askNewSnare(QWidget* anchor, Document& document, Selection& selection,
                                         toText(entry.word) + QLatin1Char(' ') + headingOf(entry.family)});
         }
     }
-    SlotPopup::ask(anchor, question, [&document, &selection, piece, made](const QStringList& answer) {
-        for (const auto& entry : scene::wordsOf<EventKind>) {
-            if (toText(entry.word) != answer.front())
-                continue;
-            const scene::Snare snare = snareFor(document.scene(), entry.value, piece);
-            document.edit(QObject::tr("Add snare %1").arg(toText(snare.id)),
-                          [&](scene::Scene& scene) { scene.snares.push_back(snare); });
-            if (snare.catches.at.empty())
-                selection.clear();
-            selection.chooseSnare(snare.id, snare.catches.at);
-            made(snare.id);
-            return;
-        }
-    });
+    SlotPopup::ask(
+        anchor, question, [&document, &selection, piece, shape = selection.shape(), made](const QStringList& answer) {
+            for (const auto& entry : scene::wordsOf<EventKind>) {
+                if (toText(entry.word) != answer.front())
+                    continue;
+                scene::Snare snare = snareFor(document.scene(), entry.value, piece);
+                // At the zone that is chosen, if the piece has solids that touch others too.
+                const scene::Piece* model = scene::findPiece(document.scene(), snare.catches.at);
+                if (model && entry.family == EventFamily::contact && shape < model->shapes.size() &&
+                    model->shapes[shape].role == scene::Role::zone &&
+                    std::ranges::any_of(model->shapes,
+                                        [](const scene::Shape& one) { return one.role == scene::Role::solid; }))
+                    snare.catches.shape = scene::shapeName(*model, shape);
+                document.edit(QObject::tr("Add snare %1").arg(toText(snare.id)),
+                              [&](scene::Scene& scene) { scene.snares.push_back(snare); });
+                if (snare.catches.at.empty())
+                    selection.clear();
+                selection.chooseSnare(snare.id, snare.catches.at);
+                made(snare.id);
+                return;
+            }
+        });
 }
 
 } // namespace snare::app

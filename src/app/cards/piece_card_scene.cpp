@@ -2,6 +2,7 @@
 /// The card of the scene, which stands where the card of a piece does while nothing is selected: its settings, start
 /// values, phases, kits and view; and values, which pieces have too.
 #include "app/cards/piece_card.h"
+#include "app/slots/naming.h"
 #include "app/slots/slot_fill.h"
 #include "app/ui/flow_layout.h"
 #include "app/ui/theme.h"
@@ -168,6 +169,8 @@ void PieceCard::editValues(ValuesOf of, const std::string& name, QWidget* anchor
                 return toText(*wrong);
         return QString();
     };
+    if (!name.empty())
+        offerUses(question, anchor, document_, scene::Thing::value, name);
     SlotPopup::ask(anchor, question, [this, of, before = name](const QStringList& answer) {
         const auto given = valuesFrom(answer.front());
         if (!given)

@@ -322,12 +322,21 @@ void PieceCard::changeKind(std::size_t index, QWidget* anchor)
     Question question;
     question.title = tr("Another kind, about as large");
     const QString now = toText(scene::kindOf(shown_.shapes[index].geometry));
-    for (const char* kind : {"circle", "box", "capsule", "polygon", "line"})
+    for (const char* kind : {"circle", "box", "capsule", "polygon", "line", "traced"})
         if (const QString word = toText(kind); word != now)
             question.choices.push_back({word, {}, {}, {}});
     SlotPopup::ask(anchor, question, [this, index](const QStringList& answer) {
         edit(tr("Change the kind of a shape of %1"), [&](scene::Piece& piece) {
-            piece.shapes[index].geometry = geometryLike(piece.shapes[index].geometry, answer.front());
+            scene::Geometry& geometry = piece.shapes[index].geometry;
+            if (answer.front() != QLatin1String("traced")) {
+                geometry = geometryLike(geometry, answer.front());
+                return;
+            }
+            scene::Shape bare;
+            bare.geometry = geometry;
+            scene::Traced traced = tracedFrom(document_, piece);
+            traced.size = world::boundsOf(bare, {}).size();
+            geometry = traced;
         });
     });
 }

@@ -412,9 +412,16 @@ void SnareCard::editComparison(const ConditionList& list, std::size_t index, QWi
     if (const auto* conditions = list(now); conditions && index < conditions->size())
         question.typed = conditionText((*conditions)[index]);
     question.check = [](const QStringList& answer) {
+        const auto fault = answer.front().isEmpty() ? std::nullopt : conditionFault(answer.front());
+        if (fault)
+            return fault->text;
         return answer.front().isEmpty() || conditionFrom(answer.front())
                    ? QString()
                    : tr("A path, a sign and a value: self.load >= 3");
+    };
+    question.wrongAt = [](const QString& typed) {
+        const auto fault = conditionFault(typed);
+        return fault ? std::optional(fault->at) : std::nullopt;
     };
     SlotPopup::ask(anchor, question, [this, index, list](const QStringList& answer) {
         edit(tr("Change a condition of %1"), [&](scene::Snare& snare) {

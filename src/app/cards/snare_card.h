@@ -74,6 +74,7 @@ class SnareCard : public SentenceCard {
     void buildConditions(FlowLayout* line);
     void buildResponse(QVBoxLayout* layout, std::size_t index);
     QString unfilled() const;
+    QString unfilledIn(std::size_t index) const;
     void buildResponseSlots(FlowLayout* line, std::size_t index);
 
     std::optional<scene::Snare> find() const;

@@ -151,7 +151,7 @@ void SnareCard::buildWhere(FlowLayout* line)
         question.typed.clear();
         question.chosen << toText(shown_.catches.shape.empty() ? shown_.catches.at
                                                                : shown_.catches.at + "/" + shown_.catches.shape);
-        question.point = [this](auto done) { selection_.askOnGround(false, std::move(done)); };
+        question.point = [this](auto done) { selection_.askOnGround(GroundPick::piece, std::move(done)); };
         SlotPopup::ask(button, question, [this](const QStringList& answer) {
             edit(tr("Change where %1 catches"), [&](scene::Snare& snare) {
                 const std::string chosen = answer.front().toStdString();

@@ -2,6 +2,8 @@
 /// The responses of a snare card: numbered lines of slots, dragged to reorder.
 #include "app/cards/look_editor.h"
 #include "app/cards/snare_card.h"
+#include "app/slots/choices.h"
+#include "app/slots/files_beside.h"
 #include "app/slots/naming.h"
 #include "app/slots/script_editor.h"
 #include "app/slots/slot_fill.h"
@@ -53,6 +55,18 @@ void SnareCard::buildResponse(QVBoxLayout* layout, std::size_t index)
     layout->addLayout(row);
 }
 
+namespace {
+
+/// Whether one of some fields is needed and none is set: nothing would happen.
+bool lacksWanted(const std::vector<io::FieldView>& fields)
+{
+    const auto isWanted = [](const io::FieldView& field) { return field.wanted; };
+    return std::ranges::any_of(fields, isWanted) &&
+           std::ranges::none_of(fields, [](const io::FieldView& field) { return field.wanted && field.set; });
+}
+
+} // namespace
+
 void SnareCard::buildResponseSlots(FlowLayout* line, std::size_t index)
 {
     const scene::Response& response = shown_.responses[index];
@@ -62,14 +76,19 @@ void SnareCard::buildResponseSlots(FlowLayout* line, std::size_t index)
     };
     bool more = false;
     bool first = true;
+    bool lacks = lacksWanted(fields);
     for (const QString& part : toText(scene::wordOfResponse(response.kind).sentence).split(QLatin1Char('|'))) {
         // "at {speed}": words and slots in turn. A part that is not first shows only if its fields are set.
         const QStringList pieces = part.split(QLatin1Char('{'));
         bool shows = first;
         for (qsizetype i = 1; i < pieces.size(); ++i) {
             const auto field = find(pieces[i].section(QLatin1Char('}'), 0, 0));
-            shows |= field != fields.end() && (field->set || field->required);
-            more |= !first && field != fields.end() && !field->set && !field->required;
+            if (field == fields.end())
+                continue;
+            const bool asked = lacks && field->wanted; // the first of those of which one is needed
+            shows |= field->set || field->required || asked;
+            more |= !first && !field->set && !field->required && !asked;
+            lacks = lacks && !asked;
         }
         first = false;
         if (!shows)
@@ -148,18 +167,23 @@ QString SnareCard::unfilled() const
     }
     if (const QString wanted = wantedOf(catches); !wanted.isEmpty())
         return wanted;
-    if (shown_.responses.empty())
-        return {};
-    const scene::Response& response = shown_.responses.front();
+    return shown_.responses.empty() ? QString() : unfilledIn(0);
+}
+
+/// The name of the first slot of a response that says what it does, or empty.
+QString SnareCard::unfilledIn(std::size_t index) const
+{
+    const scene::Response& response = shown_.responses[index];
     const std::vector<io::FieldView> fields = io::fieldsOf(response);
+    const bool lacks = lacksWanted(fields);
     const QString sentence = toText(scene::wordOfResponse(response.kind).sentence);
     for (const QString& part : sentence.split(QLatin1Char('{')).mid(1)) {
         const std::string key = part.section(QLatin1Char('}'), 0, 0).toStdString();
         const auto field = std::ranges::find(fields, key, &io::FieldView::key);
-        if (key == "on" || field == fields.end() || !(field->set || field->required))
+        if (key == "on" || field == fields.end() || !(field->set || field->required || (lacks && field->wanted)))
             continue;
         if (field->kind != io::SlotKind::flag && field->kind != io::SlotKind::word)
-            return QStringLiteral("1 %1").arg(toText(key));
+            return QStringLiteral("%1 %2").arg(index + 1).arg(toText(key));
     }
     return {};
 }
@@ -200,10 +224,28 @@ void SnareCard::openField(std::size_t index, const std::string& key, QWidget* an
     };
     Question question = questionFor(*field, document_.scene(), check);
     if (field->kind == io::SlotKind::target || field->kind == io::SlotKind::place)
-        question.point = [this, places = field->kind == io::SlotKind::place](auto done) {
-            selection_.askOnGround(places, std::move(done));
+        question.point = [this, isPlace = field->kind == io::SlotKind::place](auto done) {
+            selection_.askOnGround(isPlace ? GroundPick::place : GroundPick::pieces, std::move(done));
         };
     offerRename(question, anchor, document_, *field);
+    if (std::holds_alternative<scene::Sound>(shown_.responses[index].kind) && key == "file") {
+        question.choices.push_back({QStringLiteral("?"), tr("From elsewhere…"), tr("it is copied beside the scene"),
+                                    tr("file browse open import")});
+        for (Choice& choice : soundChoices(document_))
+            question.choices.push_back(std::move(choice));
+        question.check = [check = question.check](const QStringList& answer) {
+            return answer.front() == QLatin1String("?") || !check ? QString() : check(answer);
+        };
+        SlotPopup::ask(anchor, std::move(question),
+                       [this, set, view = *field, window = anchor->window()](const QStringList& answer) {
+                           if (answer.front() != QLatin1String("?"))
+                               return set(jsonFrom(view, answer));
+                           takeFileBeside(window, document_, tr("A sound for the scene"),
+                                          tr("Sounds (*.wav *.ogg *.flac *.mp3)"),
+                                          [set](const QString& name) { set(io::Json(name.toStdString()).dump()); });
+                       });
+        return;
+    }
     if (field->kind == io::SlotKind::look) {
         const bool isWritten = lookWrittenIn(shown_.responses[index]) != nullptr;
         question.check = [check = question.check](const QStringList& answer) {
@@ -297,6 +339,18 @@ void SnareCard::offerResponses(QWidget* anchor)
             if (auto response = io::responseOf(answer.front().toStdString()))
                 snare.responses.push_back(std::move(*response));
         });
+        // What it is about is asked at once; the card is built first.
+        QMetaObject::invokeMethod(
+            this,
+            [this] {
+                ensureBuilt();
+                if (shown_.responses.empty())
+                    return;
+                const QString name = unfilledIn(shown_.responses.size() - 1);
+                if (auto* button = name.isEmpty() ? nullptr : findChild<SlotButton*>(name))
+                    button->click();
+            },
+            Qt::QueuedConnection);
     });
 }
 

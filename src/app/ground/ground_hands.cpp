@@ -91,17 +91,8 @@ void GroundView::mousePressEvent(QMouseEvent* event)
     }
     if (playButton(*event, true) || event->button() != Qt::LeftButton)
         return;
-    if (pickDone_) {
-        const Vec point = transform_.toScene(event->position());
-        const auto picked = pickNear(point);
-        if (!picked && !pickPlaces_)
-            return; // there is no piece
-        const auto done = pickDone_;
-        endPick();
-        done(picked ? toText(document_.scene().pieces[picked->piece].id)
-                    : QStringLiteral("%1, %2").arg(std::round(point.x * 10) / 10).arg(std::round(point.y * 10) / 10));
-        return;
-    }
+    if (pickDone_)
+        return pickAtPointer(*event);
     if (overview().box().contains(event->position())) {
         overviewing_ = true;
         transform_.centre = overview().toScene(event->position());
@@ -233,6 +224,8 @@ void GroundView::keyPressEvent(QKeyEvent* event)
     }
     if (pickDone_ && event->key() == Qt::Key_Escape)
         return endPick();
+    if (pickDone_ && !picked_.isEmpty() && (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter))
+        return finishPick();
     if (type(*event)) // numbers may be parted by spaces
         return;
     if (event->key() == Qt::Key_Space && event->modifiers() == Qt::NoModifier) {
@@ -285,20 +278,74 @@ void GroundView::keyPressEvent(QKeyEvent* event)
     QWidget::keyPressEvent(event);
 }
 
-void GroundView::beginPick(bool places, std::function<void(const QString&)> done)
+void GroundView::beginPick(GroundPick what, PickDone done)
 {
     pickDone_ = std::move(done);
-    pickPlaces_ = places;
+    pickWhat_ = what;
+    picked_.clear();
     setFocus(Qt::OtherFocusReason);
     setCursor(Qt::CrossCursor);
-    emit hint(places ? tr("Click a piece or a place. Esc gives up.") : tr("Click a piece. Esc gives up."));
+    switch (what) {
+    case GroundPick::piece:
+        emit hint(tr("Click a piece. Esc gives up."));
+        break;
+    case GroundPick::pieces:
+        emit hint(tr("Click a piece, or several with Shift. Esc gives up."));
+        break;
+    case GroundPick::place:
+        emit hint(tr("Click a piece or a place. Esc gives up."));
+        break;
+    }
+}
+
+void GroundView::pickAtPointer(const QMouseEvent& event)
+{
+    const Vec point = transform_.toScene(event.position());
+    const auto found = pickNear(point);
+    if (!found && pickWhat_ != GroundPick::place)
+        return; // there is no piece
+    const QString name =
+        found ? toText(document_.scene().pieces[found->piece].id)
+              : QStringLiteral("%1, %2").arg(std::round(point.x * 10) / 10).arg(std::round(point.y * 10) / 10);
+    const bool more = pickWhat_ == GroundPick::pieces && event.modifiers() & Qt::ShiftModifier;
+    if (!picked_.contains(name))
+        picked_ << name;
+    else if (more)
+        picked_.removeAll(name); // a second time takes it out again
+    if (!more)
+        return finishPick();
+    emit hint(
+        picked_.isEmpty()
+            ? tr("Click a piece, or several with Shift. Esc gives up.")
+            : tr("%1 – more with Shift; Return, or a last click, is the end").arg(picked_.join(QStringLiteral(", "))));
+    update();
+}
+
+void GroundView::finishPick()
+{
+    const PickDone done = pickDone_;
+    const QStringList picked = picked_;
+    endPick();
+    done(picked);
 }
 
 void GroundView::endPick()
 {
     pickDone_ = nullptr;
+    picked_.clear();
     unsetCursor();
     emit hint({});
+    update();
+}
+
+/// Frames around what was pointed at so far.
+void GroundView::paintPicked(QPainter& painter)
+{
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen{theme().coral, 2, Qt::DashLine});
+    for (const ShownPiece& piece : pieces())
+        if (picked_.contains(toText(piece.piece->id)))
+            painter.drawRect(transform_.toView(piece.box).adjusted(-5, -5, 5, 5));
 }
 
 void GroundView::keyReleaseEvent(QKeyEvent* event)

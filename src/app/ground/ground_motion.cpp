@@ -38,15 +38,15 @@ void paintFoot(QPainter& painter, const QPointF& at)
     painter.drawLine(at + QPointF{4, 0}, at + QPointF{4, -5});
 }
 
-void paintArrow(QPainter& painter, const QPointF& from, const QPointF& way)
+} // namespace
+
+void paintArrow(QPainter& painter, const QPointF& from, const QPointF& to)
 {
     painter.setPen(QPen{theme().blue, 1.8});
     painter.setBrush(Qt::NoBrush);
-    painter.drawLine(from, from + way);
-    paintHead(painter, from + way, way);
+    painter.drawLine(from, to);
+    paintHead(painter, to, to - from);
 }
-
-} // namespace
 
 const scene::Route* routeOf(const scene::Piece& piece)
 {
@@ -138,7 +138,7 @@ void paintMotion(QPainter& painter, const GroundTransform& transform, const sim:
         movers.push_back({transform.toView(piece.pose.at), QPointF{velocity.x, -velocity.y} / speed * pixels, speed});
     }
     for (const Mover& mover : movers) {
-        paintArrow(painter, mover.at, mover.way);
+        paintArrow(painter, mover.at, mover.at + mover.way);
         if (movers.size() <= mostFigures)
             paintFigure(painter, mover.at + mover.way + QPointF{mover.way.x() < 0 ? -58.0 : 8.0, 4},
                         QObject::tr("%1 m/s").arg(mover.speed, 0, 'f', mover.speed < 10 ? 2 : 1));
@@ -165,7 +165,7 @@ void paintMotionLegend(QPainter& painter, const QPointF& at)
     const double y = at.y() - 8;
     for (int i = 0; i < 4; ++i) {
         if (i == 0)
-            paintArrow(painter, {x, y}, {18, 0});
+            paintArrow(painter, {x, y}, {x + 18, y});
         else if (i == 1)
             paintRest(painter, {x + 9, y});
         else if (i == 2)

@@ -12,6 +12,9 @@ namespace snare::app {
 /// The way that a piece goes by itself, or null.
 const scene::Route* routeOf(const scene::Piece& piece);
 
+/// An arrow of a velocity, from one point of the view to another.
+void paintArrow(QPainter& painter, const QPointF& from, const QPointF& to);
+
 /// The route of a piece, from where it stands at the start, with its points numbered.
 void paintRoute(QPainter& painter, const GroundTransform& transform, const ShownPiece& piece);
 

@@ -61,6 +61,22 @@ void paintPointer(QPainter& painter, const GroundTransform& transform, const sim
     painter.drawEllipse(at, 1.4, 1.4);
 }
 
+void paintPointerPath(QPainter& painter, const GroundTransform& transform, const std::vector<PathPoint>& path)
+{
+    QPolygonF line;
+    for (const PathPoint& point : path)
+        line << transform.toView(point.at);
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen{theme().plum, 1.4, Qt::DotLine});
+    painter.drawPolyline(line);
+    for (const Handle& handle : pathHandles(path, transform)) {
+        const bool isPlace = handle.kind == Handle::Kind::path;
+        painter.setPen(QPen{theme().plum, 1.4});
+        painter.setBrush(theme().paper);
+        painter.drawEllipse(handle.at, isPlace ? 3.6 : 2.0, isPlace ? 3.6 : 2.0);
+    }
+}
+
 void paintKeyStrip(QPainter& painter, const QSizeF& size, const sim::Record& record, std::int64_t tick, bool recording)
 {
     struct Cap {

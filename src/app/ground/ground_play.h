@@ -2,6 +2,7 @@
 /// What the player does, drawn over the ground: where the pointer is, its box, the keys that are down.
 #pragma once
 
+#include "app/ground/handles.h"
 #include "app/ground/transform.h"
 #include "sim/record.h"
 
@@ -20,5 +21,8 @@ void paintPointer(QPainter& painter, const GroundTransform& transform, const sim
 /// A strip of keys along the lower edge: those that are down at a tick, and while recording, paler, all that the scene
 /// listens to.
 void paintKeyStrip(QPainter& painter, const QSizeF& size, const sim::Record& record, std::int64_t tick, bool recording);
+
+/// Where the pointer goes in the take: a line through its places, each a dot that can be taken.
+void paintPointerPath(QPainter& painter, const GroundTransform& transform, const std::vector<PathPoint>& path);
 
 } // namespace snare::app

@@ -145,6 +145,16 @@ void GroundPainter::paintSelection(const ShownPiece& piece)
             painter_.setPen(QPen{theme().blue, 1.6});
             painter_.drawEllipse(handle.at, 4.5, 4.5);
             break;
+        case Handle::Kind::velocity:
+            if (const Vec* velocity = velocityOf(*piece.piece); *velocity != Vec{0, 0})
+                paintArrow(painter_, transform_.toView(piece.pose.at), handle.at);
+            painter_.setPen(QPen{theme().blue, 1.6});
+            painter_.drawEllipse(handle.at, 3.6, 3.6);
+            break;
+        case Handle::Kind::bounds:
+        case Handle::Kind::path:
+        case Handle::Kind::pathLeg:
+            break;
         case Handle::Kind::leg:
         case Handle::Kind::edge:
             painter_.setPen(QPen{theme().slate, 1.2});

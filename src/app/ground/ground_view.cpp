@@ -207,12 +207,18 @@ std::optional<Picked> GroundView::pickNear(const Vec& point)
 std::vector<Handle> GroundView::handles()
 {
     const std::string id = selection_.piece();
-    if (id.empty() || options_.locked.contains(id))
-        return {};
-    for (const ShownPiece& piece : pieces())
-        if (piece.piece->id == id)
-            return handlesOf(piece, selection_.shape(), transform_);
-    return {};
+    std::vector<Handle> handles;
+    if (selection_.pieces().empty() && selection_.snare().empty() && !options_.clean)
+        handles = boundsHandles(document_.scene(), transform_);
+    if (!id.empty() && !options_.locked.contains(id))
+        for (const ShownPiece& piece : pieces())
+            if (piece.piece->id == id)
+                handles = handlesOf(piece, selection_.shape(), transform_);
+    if (options_.pointerPath) {
+        const std::vector<Handle> path = pathHandles(pointerPath(document_.take(), frame()), transform_);
+        handles.insert(handles.end(), path.begin(), path.end());
+    }
+    return handles;
 }
 
 std::vector<DrawnThread> GroundView::threads()
@@ -356,6 +362,10 @@ void GroundView::paintEvent(QPaintEvent*)
     const bool recording = stage_.mode() == Stage::Mode::recording;
     paintPointer(painter, transform_, stage_.record(), stage_.cursor(), recording);
     tool_->paint(painter);
+    if (options_.pointerPath)
+        paintPointerPath(painter, transform_, pointerPath(document_.take(), frame()));
+    if (!picked_.isEmpty())
+        paintPicked(painter);
     if (loose_)
         paintLooseThread(painter, loose_->first, loose_->second);
     if (options_.rulers)

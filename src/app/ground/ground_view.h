@@ -69,7 +69,7 @@ class GroundView : public QWidget, private ToolContext {
     /// The piece at the point, else one near it: for letting go of threads.
     std::optional<Picked> pickNear(const Vec& point) override;
     /// The next click on the ground answers with a piece's name or, with `places`, with "x, y"; Escape gives up.
-    void beginPick(bool places, std::function<void(const QString&)> done);
+    void beginPick(GroundPick what, PickDone done);
     bool canPick(const ShownPiece& piece) const override;
     /// What of the selected shape can be taken.
     std::vector<Handle> handles() override;
@@ -166,8 +166,12 @@ class GroundView : public QWidget, private ToolContext {
 
     QPointF shaking() const;
     void endPick();
-    std::function<void(const QString&)> pickDone_; ///< while something is to be pointed at
-    bool pickPlaces_ = false;
+    void pickAtPointer(const QMouseEvent& event);
+    void finishPick();
+    void paintPicked(QPainter& painter);
+    PickDone pickDone_; ///< while something is to be pointed at
+    GroundPick pickWhat_ = GroundPick::piece;
+    QStringList picked_; ///< so far
 };
 
 template <class Call> auto GroundView::withTool(Call&& call)

@@ -4,6 +4,8 @@
 #include "app/ground/ground_motion.h"
 #include "geometry/pose.h"
 
+#include <QLineF>
+
 namespace snare::app {
 
 namespace {
@@ -63,7 +65,67 @@ std::vector<Handle> handlesOf(const ShownPiece& piece, std::size_t shape, const 
             from = to;
         }
     }
+    if (const Vec* velocity = velocityOf(*piece.piece)) {
+        // As far as it goes in a second; at rest beside the piece, so that it can be pulled out.
+        const QPointF tip = *velocity == Vec{0, 0} ? transform.toView(Vec{box.high.x, box.centre().y}) + QPointF{22, 0}
+                                                   : transform.toView(piece.pose.at + *velocity);
+        handles.push_back({Handle::Kind::velocity, 0, tip});
+    }
     return handles;
+}
+
+std::vector<PathPoint> pointerPath(const scene::Take& take, const geometry::Bounds& glass)
+{
+    std::vector<PathPoint> path;
+    for (std::size_t i = 0; i < take.inputs.size(); ++i)
+        if (const scene::Input& input = take.inputs[i]; input.pointer)
+            path.push_back({i, *input.pointer});
+        else if (input.glass)
+            path.push_back({i, *input.glass + glass.low});
+    return path;
+}
+
+std::vector<Handle> pathHandles(const std::vector<PathPoint>& path, const GroundTransform& transform)
+{
+    constexpr double shortestLeg = 30; // pixels; a shorter one has no room for its handle
+    std::vector<Handle> handles;
+    for (std::size_t i = 0; i < path.size(); ++i) {
+        const QPointF at = transform.toView(path[i].at);
+        if (i + 1 < path.size()) {
+            const QPointF next = transform.toView(path[i + 1].at);
+            if (QLineF{at, next}.length() >= shortestLeg)
+                handles.push_back({Handle::Kind::pathLeg, path[i].input, (at + next) / 2});
+        }
+        handles.push_back({Handle::Kind::path, path[i].input, at});
+    }
+    return handles;
+}
+
+std::vector<Handle> boundsHandles(const scene::Scene& scene, const GroundTransform& transform)
+{
+    std::vector<Handle> handles;
+    if (!scene.bounds)
+        return handles;
+    const auto& [left, bottom, right, top] = *scene.bounds;
+    std::size_t number = 0;
+    for (const double y : {bottom, (bottom + top) / 2, top})
+        for (const double x : {left, (left + right) / 2, right})
+            if (x == left || x == right || y == bottom || y == top)
+                handles.push_back({Handle::Kind::bounds, number++, transform.toView(Vec{x, y})});
+    return handles;
+}
+
+Vec* velocityOf(scene::Piece& piece)
+{
+    if (auto* kinematic = std::get_if<scene::KinematicBody>(&piece.body))
+        return kinematic->route ? nullptr : &kinematic->velocity;
+    auto* dynamic = std::get_if<scene::DynamicBody>(&piece.body);
+    return dynamic ? &dynamic->velocity : nullptr;
+}
+
+const Vec* velocityOf(const scene::Piece& piece)
+{
+    return velocityOf(const_cast<scene::Piece&>(piece)); // only looked at
 }
 
 } // namespace snare::app

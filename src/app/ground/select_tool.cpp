@@ -5,6 +5,8 @@
 #include "app/ground/ground_snap.h"
 #include "app/ground/ground_threads.h"
 #include "app/ground/ground_tool.h"
+#include "app/ground/handle_drag.h"
+#include "app/model/take_edit.h"
 #include "app/ui/words.h"
 
 #include <cmath>
@@ -12,9 +14,6 @@
 namespace snare::app {
 
 namespace {
-
-constexpr double smallest = 0.05; ///< m, what a handle can shrink a shape to
-constexpr double turnStep = 15;   ///< degrees
 
 class SelectTool : public GroundTool {
   public:
@@ -26,13 +25,12 @@ class SelectTool : public GroundTool {
         moved_ = false;
         numbers_.clear();
         chosenPoint_.reset();
-        handle_ = handleAt(touch.view);
-        if (handle_) {
-            original_ = *scene::findPiece(ground_.document().scene(), ground_.selection().piece());
-            shownTurn_ = shownPose(original_.id).turn;
-            if (handle_->kind == Handle::Kind::point || handle_->kind == Handle::Kind::stop) {
-                chosenPoint_ = handle_->index;
-                chosenKind_ = handle_->kind;
+        if (const auto handle = handleAt(touch.view)) {
+            handle_.emplace(ground_, *handle, touch);
+            if (handle->kind == Handle::Kind::point || handle->kind == Handle::Kind::stop ||
+                handle->kind == Handle::Kind::path) {
+                chosenPoint_ = handle->index;
+                chosenKind_ = handle->kind;
             }
             begin(Action::handling);
             return;
@@ -118,6 +116,8 @@ class SelectTool : public GroundTool {
         const std::size_t point = *std::exchange(chosenPoint_, std::nullopt);
         if (chosenKind_ == Handle::Kind::stop)
             return takeStop(id, point);
+        if (chosenKind_ == Handle::Kind::path)
+            return takePlace(point);
         if (!piece || shape >= piece->shapes.size())
             return false;
         scene::Geometry next = piece->shapes[shape].geometry;
@@ -137,9 +137,7 @@ class SelectTool : public GroundTool {
 
     bool takesNumbers() const override
     {
-        return moved_ &&
-               (action_ == Action::moving || (action_ == Action::handling && handle_->kind != Handle::Kind::edge &&
-                                              handle_->kind != Handle::Kind::leg));
+        return moved_ && (action_ == Action::moving || (action_ == Action::handling && handle_->takesNumbers()));
     }
     void useNumbers(const std::vector<double>& numbers) override
     {
@@ -148,18 +146,7 @@ class SelectTool : public GroundTool {
     }
     QString numbersMean() const override
     {
-        if (action_ == Action::moving)
-            return QObject::tr("by x, y, m");
-        switch (handle_->kind) {
-        case Handle::Kind::turn:
-            return QObject::tr("turned, degrees");
-        case Handle::Kind::point:
-            return QObject::tr("by x, y, m");
-        case Handle::Kind::stop:
-            return QObject::tr("by x, y, m");
-        default:
-            return isCircle() ? QObject::tr("radius, m") : QObject::tr("width, height, m");
-        }
+        return action_ == Action::moving ? QObject::tr("by x, y, m") : handle_->numbersMean();
     }
 
     void paint(QPainter& painter) override
@@ -193,14 +180,18 @@ class SelectTool : public GroundTool {
         if (const auto handle = handleAt(touch.view)) {
             switch (handle->kind) {
             case Handle::Kind::size:
+            case Handle::Kind::bounds:
                 return shapes[handle->index];
             case Handle::Kind::turn:
                 return Qt::CrossCursor;
             case Handle::Kind::point:
             case Handle::Kind::stop:
+            case Handle::Kind::velocity:
+            case Handle::Kind::path:
                 return Qt::SizeAllCursor;
             case Handle::Kind::edge:
             case Handle::Kind::leg:
+            case Handle::Kind::pathLeg:
                 return Qt::DragCopyCursor;
             }
         }
@@ -229,6 +220,7 @@ class SelectTool : public GroundTool {
     void end()
     {
         action_ = Action::nothing;
+        handle_.reset();
         guides_.clear();
         numbers_.clear();
         said_.clear();
@@ -238,10 +230,12 @@ class SelectTool : public GroundTool {
 
     void work()
     {
-        if (action_ == Action::moving)
+        if (action_ == Action::moving) {
             move();
-        else if (action_ == Action::handling)
-            handle();
+        } else if (action_ == Action::handling) {
+            handle_->follow(last_, numbers_, gesture_);
+            said_ = handle_->said();
+        }
         ground_.redraw();
     }
 
@@ -255,21 +249,6 @@ class SelectTool : public GroundTool {
                 best = handle;
             }
         return best;
-    }
-
-    geometry::Pose shownPose(const std::string& id) const
-    {
-        for (const ShownPiece& piece : ground_.pieces())
-            if (piece.piece->id == id)
-                return piece.pose;
-        return {};
-    }
-
-    bool isCircle() const
-    {
-        const std::size_t shape = ground_.selection().shape();
-        return shape < original_.shapes.size() &&
-               std::holds_alternative<scene::Circle>(original_.shapes[shape].geometry);
     }
 
     // --- moving ----------------------------------------------------------------------------------------------------
@@ -335,124 +314,14 @@ class SelectTool : public GroundTool {
             gesture_);
     }
 
-    // --- handles ---------------------------------------------------------------------------------------------------
-
-    void handle()
+    /// The pointer is no longer there in the take.
+    bool takePlace(std::size_t input)
     {
-        switch (handle_->kind) {
-        case Handle::Kind::size:
-            size();
-            break;
-        case Handle::Kind::turn:
-            turn();
-            break;
-        case Handle::Kind::point:
-        case Handle::Kind::edge:
-            bend();
-            break;
-        case Handle::Kind::stop:
-        case Handle::Kind::leg:
-            reroute();
-            break;
-        }
-    }
-
-    void replaceWith(const QString& name, const scene::Piece& piece)
-    {
-        ground_.document().edit(
-            name.arg(toText(piece.id)),
-            [&](scene::Scene& scene) {
-                if (scene::Piece* target = scene::findPiece(scene, piece.id))
-                    *target = piece;
-            },
-            gesture_);
-    }
-
-    /// Width and height of a box or of a traced picture.
-    static Vec* sidesOf(scene::Geometry& geometry)
-    {
-        if (auto* box = std::get_if<scene::Box>(&geometry))
-            return &box->size;
-        auto* traced = std::get_if<scene::Traced>(&geometry);
-        return traced ? &traced->size : nullptr;
-    }
-
-    /// The handle follows the pointer, the opposite side stays where it is.
-    void size()
-    {
-        const std::size_t shapeIndex = ground_.selection().shape();
-        const std::size_t number = handle_->index + (handle_->index >= 4 ? 1 : 0); // of nine places, without the middle
-        const double x = static_cast<double>(number % 3) - 1;
-        const double y = static_cast<double>(number / 3) - 1;
-        const scene::Shape& was = original_.shapes[shapeIndex];
-        // The drag in the axes of the shape.
-        const Vec by = geometry::rotationOf(shownTurn_ + was.turn).undo(last_.scene - start_.scene);
-        scene::Shape next = was;
-        const auto typed = [&](std::size_t index, double otherwise) {
-            return index < numbers_.size() ? std::max(smallest, std::abs(numbers_[index])) : otherwise;
-        };
-        if (auto* circle = std::get_if<scene::Circle>(&next.geometry)) {
-            const Vec out = geometry::unitOr({x, y}, {1, 0});
-            const double corner = x != 0 && y != 0 ? 1 / std::sqrt(2.0) : 1;
-            circle->radius = typed(0, std::max(smallest, onStep(circle->radius + glm::dot(by, out) * corner)));
-            said_ = QObject::tr("r %1 m").arg(circle->radius, 0, 'f', 2);
-        } else if (Vec* sides = sidesOf(next.geometry)) {
-            const Vec old = *sides;
-            sides->x = typed(0, x == 0 ? old.x : std::max(smallest, onStep(old.x + x * by.x)));
-            sides->y = typed(1, y == 0 ? old.y : std::max(smallest, onStep(old.y + y * by.y)));
-            const Vec grown = *sides - old;
-            next.at = rounded(was.at + geometry::rotationOf(was.turn).apply({x * grown.x / 2, y * grown.y / 2}));
-            said_ = QObject::tr("%1 × %2 m").arg(sides->x, 0, 'f', 2).arg(sides->y, 0, 'f', 2);
-        }
-        scene::Piece piece = original_;
-        piece.shapes[shapeIndex] = next;
-        if (piece.shapes.size() == 1) { // a single shape stays in the middle of its piece
-            piece.at = rounded(geometry::toScene({original_.at, original_.turn}, next.at - was.at));
-            piece.shapes[shapeIndex].at = was.at;
-        }
-        replaceWith(QObject::tr("Size %1"), piece);
-    }
-
-    void turn()
-    {
-        const Vec centre = shownPose(original_.id).at;
-        const auto angle = [&](const Vec& point) {
-            return std::atan2(point.y - centre.y, point.x - centre.x) * 57.29577951308232;
-        };
-        double turned = original_.turn + angle(last_.scene) - angle(start_.scene);
-        const double step = last_.modifiers & Qt::AltModifier ? 0.1 : turnStep;
-        turned = std::round(std::remainder(std::round(turned / step) * step, 360) * 1000) / 1000;
-        if (!numbers_.empty())
-            turned = numbers_.front();
-        said_ = QObject::tr("%1°").arg(turned);
-        scene::Piece piece = original_;
-        piece.turn = turned == 0 ? 0 : turned;
-        replaceWith(QObject::tr("Turn %1"), piece);
-    }
-
-    /// A point of the route follows the pointer; from the middle of a leg comes a new one.
-    void reroute()
-    {
-        scene::Piece piece = original_;
-        auto* body = std::get_if<scene::KinematicBody>(&piece.body);
-        if (!body || !body->route || handle_->index >= body->route->points.size())
-            return;
-        std::vector<Vec>& points = body->route->points;
-        Vec by = last_.scene - start_.scene;
-        if (numbers_.size() == 2)
-            by = {numbers_[0], numbers_[1]};
-        const std::size_t i = handle_->index;
-        if (handle_->kind == Handle::Kind::leg) {
-            const Vec from = i == 0 ? piece.at : points[i - 1];
-            points.insert(points.begin() + static_cast<std::ptrdiff_t>(i),
-                          onGrid((from + points[i]) * 0.5 + by, last_.modifiers));
-        } else {
-            points[i] = numbers_.size() == 2 ? points[i] + by : onGrid(points[i] + by, last_.modifiers);
-        }
-        said_ = QObject::tr("%1, %2 m").arg(points[i].x, 0, 'f', 2).arg(points[i].y, 0, 'f', 2);
-        replaceWith(handle_->kind == Handle::Kind::leg ? QObject::tr("Add a point to the route of %1")
-                                                       : QObject::tr("Change the route of %1"),
-                    piece);
+        if (input >= ground_.document().take().inputs.size())
+            return false;
+        ground_.document().setTake(QObject::tr("Take a place out of the pointer's path"),
+                                   withoutShot(ground_.document().take(), input));
+        return true;
     }
 
     bool takeStop(const std::string& id, std::size_t point)
@@ -470,40 +339,6 @@ class SelectTool : public GroundTool {
             });
         return true;
     }
-
-    /// A corner follows the pointer; from the middle of an edge comes a new one.
-    void bend()
-    {
-        const std::size_t shapeIndex = ground_.selection().shape();
-        scene::Piece piece = original_;
-        scene::Shape& shape = piece.shapes[shapeIndex];
-        Vec by = last_.scene - start_.scene;
-        if (numbers_.size() == 2)
-            by = {numbers_[0], numbers_[1]};
-        by = geometry::rotationOf(shownTurn_ + shape.turn).undo(by);
-        const auto moved = [&](const Vec& from) { return onGrid(from + by, last_.modifiers); };
-        if (auto* capsule = std::get_if<scene::Capsule>(&shape.geometry)) {
-            (handle_->index == 0 ? capsule->from : capsule->to) =
-                moved(handle_->index == 0 ? capsule->from : capsule->to);
-        } else if (auto* points = scene::pointsOf(shape.geometry)) {
-            if (handle_->kind == Handle::Kind::edge) {
-                const Vec& a = (*points)[handle_->index];
-                const Vec& b = (*points)[(handle_->index + 1) % points->size()];
-                points->insert(points->begin() + static_cast<std::ptrdiff_t>(handle_->index) + 1, moved((a + b) * 0.5));
-            } else {
-                (*points)[handle_->index] = moved((*points)[handle_->index]);
-            }
-        }
-        if (const auto fault = scene::faultOf(shape.geometry)) { // stays at the last good place
-            ground_.say(QObject::tr("Not there: %1").arg(toText(*fault)));
-            return;
-        }
-        said_ = QObject::tr("%1, %2 m").arg(by.x, 0, 'f', 2).arg(by.y, 0, 'f', 2);
-        replaceWith(handle_->kind == Handle::Kind::edge ? QObject::tr("Add a corner to %1") : QObject::tr("Bend %1"),
-                    piece);
-    }
-
-    double onStep(double value) const { return onGrid({value, 0}, last_.modifiers).x; }
 
     // --- threads and boxes -----------------------------------------------------------------------------------------
 
@@ -568,12 +403,11 @@ class SelectTool : public GroundTool {
     bool moved_ = false;
     bool shapeOnly_ = false;
     int gesture_ = 0;
-    std::optional<Handle> handle_;
+    std::optional<HandleDrag> handle_;
     std::optional<std::size_t> chosenPoint_;
     Handle::Kind chosenKind_ = Handle::Kind::point;
     DrawnThread thread_;
     scene::Piece original_;
-    double shownTurn_ = 0;
     std::vector<std::pair<std::string, Vec>> places_;
     geometry::Bounds box_;
     SnapLines lines_;

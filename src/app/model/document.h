@@ -110,6 +110,8 @@ class Document : public QObject {
     /// The same document under another name.
     void pathChanged();
     void dirtyChanged();
+    /// A place that mentions something is to be shown.
+    void showWanted(const snare::scene::Use& use);
     void problem(const QString& text);
     /// Another program changed files of the document. Told once for each change.
     void changedOutside(const QStringList& files);

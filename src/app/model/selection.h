@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QObject>
+#include <QStringList>
 
 #include <functional>
 
@@ -12,8 +13,15 @@
 
 namespace snare::app {
 
-/// Gets what was pointed at on the ground.
-using PickDone = std::function<void(const QString&)>;
+/// What is to be pointed at on the ground.
+enum class GroundPick {
+    piece,
+    pieces, ///< several, one after another with Shift
+    place   ///< a piece or a place
+};
+
+/// Gets what was pointed at on the ground: names of pieces, or "x, y" in m.
+using PickDone = std::function<void(const QStringList&)>;
 
 class Selection : public QObject {
     Q_OBJECT
@@ -34,7 +42,8 @@ class Selection : public QObject {
     /// Chooses a snare and the piece that it catches at, if there is one.
     void chooseSnare(const std::string& snare, const std::string& piece)
     {
-        set(piece.empty() ? pieces_ : std::vector<std::string>{piece}, 0, snare);
+        set(piece.empty() ? pieces_ : std::vector<std::string>{piece}, piece.empty() || this->piece() == piece ? shape_ : 0,
+            snare);
     }
     void clear() { set({}, 0, {}); }
 
@@ -46,12 +55,12 @@ class Selection : public QObject {
         set(std::move(next), 0, {});
     }
 
-    /// Something is to be pointed at on the ground: `done` gets a piece's name or, with `places`, "x, y".
-    void askOnGround(bool places, PickDone done) { emit pickWanted(places, std::move(done)); }
+    /// Something is to be pointed at on the ground; `done` gets it, and is not called if that is given up.
+    void askOnGround(GroundPick what, PickDone done) { emit pickWanted(what, std::move(done)); }
 
   signals:
     void changed();
-    void pickWanted(bool places, snare::app::PickDone done);
+    void pickWanted(snare::app::GroundPick what, snare::app::PickDone done);
 
   private:
     void set(std::vector<std::string> pieces, std::size_t shape, const std::string& snare)

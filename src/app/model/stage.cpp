@@ -398,8 +398,8 @@ void Stage::pointer(const geometry::Vec& at)
     const auto isPinnedHere = [&](const world::LivePiece& piece) {
         if (!piece.pinned || !piece.isSeen())
             return false;
-        const auto index = static_cast<std::size_t>(&piece - world.pieces.data());
-        const geometry::Vec local = geometry::toLocal(world.pose[index], onGlass);
+        const auto index = static_cast<std::size_t>(&piece - world.pieces().data());
+        const geometry::Vec local = geometry::toLocal(world.pose()[index], onGlass);
         return std::ranges::any_of(world.shapesOf(static_cast<world::PieceIndex>(index)), [&](const auto& shape) {
             return std::ranges::any_of(world.partsOf(shape),
                                        [&](const geometry::Hull& part) { return geometry::contains(part, local); });
@@ -409,7 +409,7 @@ void Stage::pointer(const geometry::Vec& at)
         return geometry::Vec{std::round(v.x * 1e4) / 1e4, std::round(v.y * 1e4) / 1e4};
     };
     scene::Input moved;
-    if (world.view.follow != world::nobody || std::ranges::any_of(world.pieces, isPinnedHere))
+    if (world.view().follow != world::nobody || std::ranges::any_of(world.pieces(), isPinnedHere))
         moved.glass = rounded(onGlass);
     else
         moved.pointer = rounded(at);

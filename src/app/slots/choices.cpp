@@ -59,6 +59,11 @@ void addTargets(std::vector<Choice>& choices, const scene::Scene& scene, bool wi
         choices.push_back({QStringLiteral("self"), QObject::tr("itself"), QObject::tr("where it is caught"), {}});
         choices.push_back({QStringLiteral("visitor"), QObject::tr("the visitor"), QObject::tr("who came"), {}});
         choices.push_back({QStringLiteral("scene"), QObject::tr("the scene"), {}, {}});
+        choices.push_back({QStringLiteral("pointer"), QObject::tr("the pointer"), {}, QObject::tr("mouse cursor")});
+        choices.push_back(
+            {QStringLiteral("sender"), QObject::tr("the sender"), QObject::tr("who raised the signal"), {}});
+        choices.push_back(
+            {QStringLiteral("swept"), QObject::tr("all swept"), QObject::tr("in the box of the pointer"), {}});
     }
     for (Choice& choice : pieceChoices(scene))
         choices.push_back(std::move(choice));
@@ -211,12 +216,12 @@ std::vector<Choice> pieceChoices(const scene::Scene& scene)
     return choices;
 }
 
-std::vector<Choice> pictureChoices(Document& document, bool onlyPng)
+namespace {
+
+/// Files in the folder of the scene and in those right below it.
+std::vector<Choice> filesBeside(Document& document, const QStringList& wanted)
 {
     const QDir folder{QString::fromStdString(document.pictures().folder().string())};
-    QStringList wanted{QStringLiteral("*.png")};
-    if (!onlyPng)
-        wanted << QStringLiteral("*.svg");
     std::vector<Choice> choices;
     const auto add = [&](const QString& below) {
         const QDir place = below.isEmpty() ? folder : QDir{folder.filePath(below)};
@@ -227,6 +232,22 @@ std::vector<Choice> pictureChoices(Document& document, bool onlyPng)
     for (const QString& below : folder.entryList(QDir::Dirs | QDir::NoDotAndDotDot, QDir::Name))
         add(below);
     return choices;
+}
+
+} // namespace
+
+std::vector<Choice> pictureChoices(Document& document, bool onlyPng)
+{
+    QStringList wanted{QStringLiteral("*.png")};
+    if (!onlyPng)
+        wanted << QStringLiteral("*.svg");
+    return filesBeside(document, wanted);
+}
+
+std::vector<Choice> soundChoices(Document& document)
+{
+    return filesBeside(document, {QStringLiteral("*.wav"), QStringLiteral("*.ogg"), QStringLiteral("*.flac"),
+                                  QStringLiteral("*.mp3")});
 }
 
 std::vector<Choice> groupChoices(const scene::Scene& scene)

@@ -20,6 +20,8 @@ std::vector<Choice> groupChoices(const scene::Scene& scene);
 
 /// The pictures in the folder of the scene and one below it: PNG, or SVG too.
 std::vector<Choice> pictureChoices(Document& document, bool onlyPng);
+/// Sounds beside the scene.
+std::vector<Choice> soundChoices(Document& document);
 std::vector<Choice> tagChoices(const scene::Scene& scene);
 std::vector<Choice> placeChoices(const scene::Scene& scene); ///< where a snare can catch: shapes, pieces, tags, groups
 std::vector<Choice> templateChoices(const scene::Scene& scene);

@@ -61,6 +61,58 @@ std::optional<std::pair<scene::Thing, std::string>> namedBy(const scene::Scene& 
 
 } // namespace
 
+namespace {
+
+QString textOf(const scene::Use& use)
+{
+    switch (use.where) {
+    case scene::Use::Where::snare:
+        return QObject::tr("snare %1").arg(toText(use.id));
+    case scene::Use::Where::routine:
+        return QObject::tr("routine %1").arg(toText(use.id));
+    case scene::Use::Where::piece:
+        return QObject::tr("piece %1").arg(toText(use.id));
+    case scene::Use::Where::form:
+        return QObject::tr("template %1").arg(toText(use.id));
+    case scene::Use::Where::source:
+        return QObject::tr("source %1").arg(toText(use.id));
+    case scene::Use::Where::scene:
+        break;
+    }
+    return QObject::tr("the scene itself");
+}
+
+} // namespace
+
+void showUses(QWidget* anchor, Document& document, scene::Thing kind, const std::string& name)
+{
+    const std::vector<scene::Use> uses = scene::usesOf(document.scene(), kind, name);
+    Question question;
+    question.title = uses.empty()
+                         ? QObject::tr("Nothing mentions the %1 %2").arg(toText(scene::wordOf(kind)), toText(name))
+                         : QObject::tr("Where the %1 %2 is used").arg(toText(scene::wordOf(kind)), toText(name));
+    question.placeholder = QObject::tr("type to find");
+    question.proposes = true; // the first is marked
+    for (std::size_t i = 0; i < uses.size(); ++i)
+        question.choices.push_back({QString::number(i),
+                                    textOf(uses[i]),
+                                    uses[i].times > 1 ? QObject::tr("%1 times").arg(uses[i].times) : QString(),
+                                    {}});
+    SlotPopup::ask(anchor, question, [&document, uses](const QStringList& answer) {
+        emit document.showWanted(uses[answer.front().toUInt()]);
+    });
+}
+
+void offerUses(Question& question, QWidget* anchor, Document& document, scene::Thing kind, const std::string& name)
+{
+    const std::size_t places = scene::usesOf(document.scene(), kind, name).size();
+    if (places == 0)
+        return;
+    question.usesText = QObject::tr("%1 is used in %2…")
+                            .arg(toText(name), counted(places, QObject::tr("place"), QObject::tr("places")));
+    question.uses = [anchor, &document, kind, name] { showUses(anchor, document, kind, name); };
+}
+
 void offerRename(Question& question, QWidget* anchor, Document& document, const io::FieldView& field)
 {
     auto value = io::Json::parse(field.json, nullptr, false);
@@ -71,6 +123,7 @@ void offerRename(Question& question, QWidget* anchor, Document& document, const 
     const auto named = namedBy(document.scene(), field.refers, value.get<std::string>());
     if (!named || scene::countMentions(document.scene(), named->first, named->second) == 0)
         return;
+    offerUses(question, anchor, document, named->first, named->second);
     question.renameText = QObject::tr("Rename %1 everywhere…").arg(toText(named->second));
     question.rename = [anchor, &document, named = *named] {
         askForName(anchor, document, named.first, named.second, [](const std::string&) {});

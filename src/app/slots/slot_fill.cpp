@@ -286,9 +286,17 @@ Question questionFor(const FieldView& field, const scene::Scene& scene,
             list << textText(line);
         question.typed = list.join(QStringLiteral(" / "));
     }
-    if (check)
-        question.check = [field, check](const QStringList& answer) {
-            const auto wrong = check(jsonFrom(field, answer));
+    const bool isOne = field.kind == SlotKind::number || field.kind == SlotKind::value;
+    if (isOne)
+        question.wrongAt = [isNumber = field.kind == SlotKind::number](const QString& typed) {
+            return bareNumber(typed).isEmpty() ? notUnderstoodAt(typed, isNumber) : std::nullopt;
+        };
+    if (check || isOne)
+        question.check = [field, check, wrongAt = question.wrongAt](const QStringList& answer) {
+            const QString typed = answer.isEmpty() ? QString() : answer.front();
+            if (const auto at = wrongAt ? wrongAt(typed) : std::nullopt)
+                return notUnderstoodText(typed, *at, field.kind == SlotKind::value);
+            const auto wrong = check ? check(jsonFrom(field, answer)) : std::nullopt;
             return wrong ? toText(*wrong) : QString();
         };
     return question;

@@ -80,6 +80,26 @@ class FormulaReader {
         return value && at_ == text_.size() && value->is_object() ? *value : Json{};
     }
 
+    /// Whether the whole text is a number, a path or a formula. Else `failsAt` tells where it is no longer.
+    bool readsAll()
+    {
+        isPlain_ = !sum().has_value();
+        skip();
+        return at_ == text_.size() && !isPlain_;
+    }
+    /// The first character that leads nowhere; what follows an operator, if something is missing at the end.
+    qsizetype failsAt() const
+    {
+        qsizetype at = farthest_ < text_.size() ? farthest_ : at_;
+        while (at < text_.size() && (text_[at].isSpace() || (at == at_ && stopsAtOperator() && at + 1 < text_.size())))
+            ++at;
+        return std::min(at, text_.size() - 1);
+    }
+    /// Nothing was a number, a path or a formula: it is a text.
+    bool isPlain() const { return isPlain_; }
+    /// What was understood at first ends before an operator.
+    bool stopsAtOperator() const { return at_ < text_.size() && QStringLiteral("+-*/(").contains(text_[at_]); }
+
   private:
     void skip()
     {
@@ -95,6 +115,7 @@ class FormulaReader {
         const bool isThere = QStringView{text_}.mid(at_).startsWith(expected, Qt::CaseInsensitive) &&
                              !(end < text_.size() && text_[end].isLetterOrNumber() && expected.back().isLetter());
         at_ = isThere ? end : before;
+        farthest_ = std::max(farthest_, at_);
         return isThere;
     }
 
@@ -109,6 +130,7 @@ class FormulaReader {
             return std::nullopt;
         }
         at_ = found.capturedEnd();
+        farthest_ = std::max(farthest_, at_);
         return found.captured();
     }
 
@@ -280,6 +302,7 @@ class FormulaReader {
             if (!found.hasMatch())
                 break;
             at_ = found.capturedEnd();
+            farthest_ = std::max(farthest_, at_);
             std::optional<Json> next = part();
             const bool less = found.captured().contains(QLatin1Char('-'));
             if (!next || (less && !next->is_number())) {
@@ -298,6 +321,8 @@ class FormulaReader {
     QString text_;
     bool strict_;
     qsizetype at_ = 0;
+    qsizetype farthest_ = 0; ///< where anything was understood up to
+    bool isPlain_ = false;
 };
 
 Json readFormula(const QString& typed, bool strict)
@@ -365,6 +390,28 @@ Json formulaFrom(const QString& typed)
 Json formulaInText(const QString& typed)
 {
     return readFormula(typed, true);
+}
+
+std::optional<int> notUnderstoodAt(const QString& typed, bool expectsNumber)
+{
+    const QString text = typed.trimmed();
+    if (text.isEmpty() || text.startsWith(QLatin1Char('=')))
+        return std::nullopt;
+    FormulaReader reader{text, false};
+    if (reader.readsAll())
+        return std::nullopt;
+    if (!expectsNumber && (reader.isPlain() || !reader.stopsAtOperator()))
+        return std::nullopt;
+    return static_cast<int>(typed.indexOf(text) + reader.failsAt());
+}
+
+QString notUnderstoodText(const QString& typed, int at, bool mayBeText)
+{
+    const QString rest = typed.mid(at).trimmed();
+    const QString wanted = QObject::tr("“%1” is not understood here: a number, a path such as self.load, or "
+                                       "( … ) can stand in its place.")
+                               .arg(rest);
+    return mayBeText ? wanted + QObject::tr(" A text that looks so stands in quotes.") : wanted;
 }
 
 QString typedInText(const std::string& text)

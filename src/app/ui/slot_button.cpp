@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/ui/slot_button.h"
 
+#include "app/ui/number_drag.h"
 #include "app/ui/theme.h"
 
+#include <QApplication>
 #include <QKeyEvent>
 #include <QPainter>
 
@@ -11,6 +13,7 @@ namespace snare::app {
 namespace {
 
 constexpr int swatchRoom = 15; ///< pixels
+constexpr int dragPixels = 6;  ///< less is a click
 
 } // namespace
 
@@ -21,6 +24,11 @@ SlotButton::SlotButton(const QString& text, Kind kind, QWidget* parent) : QAbstr
     setCursor(Qt::PointingHandCursor);
     setFont(textFont(kind == Kind::offer || kind == Kind::action ? -0.5 : 0));
     setSizePolicy(QSizePolicy::Maximum, QSizePolicy::Fixed);
+}
+
+SlotButton::~SlotButton()
+{
+    delete drag_;
 }
 
 QSize SlotButton::sizeHint() const
@@ -86,11 +94,100 @@ void SlotButton::leaveEvent(QEvent*)
 
 void SlotButton::keyPressEvent(QKeyEvent* event)
 {
+    if (event->key() == Qt::Key_Escape && drag_) {
+        endDrag();
+        return;
+    }
     if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter || event->key() == Qt::Key_Space) {
         click();
         return;
     }
     QAbstractButton::keyPressEvent(event);
+}
+
+void SlotButton::mousePressEvent(QMouseEvent* event)
+{
+    dragged_ = false;
+    if (event->button() == Qt::LeftButton && kind_ != Kind::action)
+        pressedAt_ = event->pos();
+    QAbstractButton::mousePressEvent(event);
+}
+
+void SlotButton::mouseMoveEvent(QMouseEvent* event)
+{
+    if (pressedAt_ && !dragged_ && std::abs(event->pos().x() - pressedAt_->x()) >= dragPixels &&
+        !NumberDrag::numbersIn(text()).empty()) {
+        dragged_ = true;
+        asksForDrag_ = true;
+        const QPointer<SlotButton> there{this};
+        emit clicked();
+        if (!there)
+            return;
+        asksForDrag_ = false;
+        if (drag_) {
+            setCursor(Qt::SizeHorCursor);
+            setFocus();
+        }
+    }
+    if (!drag_)
+        return QAbstractButton::mouseMoveEvent(event);
+    drag_->follow(event->pos().x() - pressedAt_->x(), event->modifiers());
+    drag_->move(event->globalPosition().toPoint() + QPoint{14, 12});
+    drag_->show();
+}
+
+void SlotButton::mouseReleaseEvent(QMouseEvent* event)
+{
+    pressedAt_.reset();
+    if (!dragged_)
+        return QAbstractButton::mouseReleaseEvent(event);
+    setDown(false);
+    const QPointer<NumberDrag> drag = drag_;
+    drag_ = nullptr;
+    setCursor(Qt::PointingHandCursor);
+    if (drag) {
+        drag->deleteLater();
+        drag->finish(); // this slot may be gone after it
+    }
+}
+
+/// Gives up a number that is dragged.
+void SlotButton::endDrag()
+{
+    delete drag_;
+    setCursor(Qt::PointingHandCursor);
+}
+
+bool SlotButton::takeOver(const Question& question, const std::function<void(const QStringList&)>& answer)
+{
+    if (!asksForDrag_)
+        return false;
+    auto* drag = new NumberDrag{this, question, numberAt(pressedAt_->x()), answer};
+    if (drag->hasNumber())
+        drag_ = drag;
+    else
+        delete drag;
+    return true;
+}
+
+/// Which of its numbers is the nearest to a place, in pixels.
+int SlotButton::numberAt(int x) const
+{
+    const QFontMetrics metrics{font()};
+    int nearest = 0;
+    int least = INT_MAX;
+    const auto numbers = NumberDrag::numbersIn(text());
+    for (std::size_t i = 0; i < numbers.size(); ++i) {
+        const auto& [at, length] = numbers[i];
+        const int from = 4 + metrics.horizontalAdvance(text().left(at));
+        const int to = from + metrics.horizontalAdvance(text().mid(at, length));
+        const int away = x < from ? from - x : x > to ? x - to : 0;
+        if (away < least) {
+            least = away;
+            nearest = static_cast<int>(i);
+        }
+    }
+    return nearest;
 }
 
 } // namespace snare::app

@@ -44,9 +44,9 @@ QWidget* ownerOf(QWidget* anchor)
 
 } // namespace
 
-SlotPopup* SlotPopup::ask(QWidget* anchor, Question question, std::function<void(const QStringList&)> answer)
+void SlotPopup::ask(QWidget* anchor, Question question, std::function<void(const QStringList&)> answer)
 {
-    const auto* slot = qobject_cast<SlotButton*>(anchor);
+    auto* slot = qobject_cast<SlotButton*>(anchor);
     if (slot && slot->kind() == SlotButton::Kind::filled && !question.proposes)
         question.shown = slot->text();
     const QPointer<QWidget> owner = ownerOf(anchor);
@@ -54,6 +54,11 @@ SlotPopup* SlotPopup::ask(QWidget* anchor, Question question, std::function<void
         if (owner)
             tell(chosen);
     };
+    if (slot && slot->takeOver(question, ifThere))
+        return;
+    for (QWidget* other : QApplication::topLevelWidgets()) // only one slot is open at a time
+        if (qobject_cast<SlotPopup*>(other))
+            other->close();
     auto* popup = new SlotPopup{anchor->window(), std::move(question), ifThere};
     connect(owner, &QObject::destroyed, popup, &QWidget::close);
     popup->adjustSize();
@@ -66,7 +71,6 @@ SlotPopup* SlotPopup::ask(QWidget* anchor, Question question, std::function<void
     popup->show();
     popup->edit_->setFocus(Qt::PopupFocusReason);
     popup->edit_->selectAll();
-    return popup;
 }
 
 SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(const QStringList&)> answer)
@@ -127,14 +131,15 @@ SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(cons
         layout->addWidget(take, 0, Qt::AlignLeft);
     }
     if (question_.point) {
-        auto* onGround = new QPushButton{tr("Point at it on the ground"), this};
+        auto* onGround = new QPushButton{
+            question_.parts ? tr("Point at them on the ground") : tr("Point at it on the ground"), this};
         onGround->setObjectName(QStringLiteral("pointAtIt"));
         onGround->setFocusPolicy(Qt::NoFocus);
         connect(onGround, &QPushButton::clicked, this, [this] {
             const auto point = question_.point;
             const auto tell = std::exchange(answer_, nullptr);
             close();
-            point([tell](const QString& name) { tell({name}); });
+            point(tell);
         });
         layout->addWidget(onGround, 0, Qt::AlignLeft);
     }
@@ -142,8 +147,15 @@ SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(cons
         auto* rename = new QPushButton{question_.renameText, this};
         rename->setObjectName(QStringLiteral("renameIt"));
         rename->setFocusPolicy(Qt::NoFocus);
-        connect(rename, &QPushButton::clicked, this, &SlotPopup::renameIt);
+        connect(rename, &QPushButton::clicked, this, [this] { leaveFor(question_.rename); });
         layout->addWidget(rename, 0, Qt::AlignLeft);
+    }
+    if (question_.uses) {
+        auto* uses = new QPushButton{question_.usesText, this};
+        uses->setObjectName(QStringLiteral("showUses"));
+        uses->setFocusPolicy(Qt::NoFocus);
+        connect(uses, &QPushButton::clicked, this, [this] { leaveFor(question_.uses); });
+        layout->addWidget(uses, 0, Qt::AlignLeft);
     }
     fill();
     if (!question_.proposes && (question_.many || question_.freeText || !question_.chosen.isEmpty()))
@@ -249,7 +261,8 @@ void SlotPopup::filter(const QString& text)
         first = offerNearest(sought);
     // A part that is no name as it stands, nor could be one, is completed.
     static const QRegularExpression path{QStringLiteral("[.:/]")};
-    const bool completes = question_.parts && !sought.isEmpty() && !isExact && !sought.contains(path);
+    const bool isWhole = isExact || sought.contains(path) || scene::isReserved(sought.toStdString());
+    const bool completes = question_.parts && !sought.isEmpty() && !isWhole;
     list_->setCurrentItem(question_.freeText && !completes ? nullptr : first);
     fitHeight();
 }
@@ -324,12 +337,13 @@ void SlotPopup::takePart(const QListWidgetItem* item, bool another)
     edit_->setFocus();
 }
 
-void SlotPopup::renameIt()
+/// Closes without an answer and does something else.
+void SlotPopup::leaveFor(const std::function<void()>& other)
 {
-    const auto rename = question_.rename;
+    const auto then = other;
     answer_ = nullptr;
     close();
-    rename();
+    then();
 }
 
 QStringList SlotPopup::answerNow() const
@@ -362,6 +376,10 @@ QStringList SlotPopup::answerNow() const
 
 void SlotPopup::accept()
 {
+    // What was typed to find one of several, and then confirmed, is meant.
+    if (QListWidgetItem* found = list_->currentItem();
+        question_.many && found && !edit_->text().trimmed().isEmpty() && before_ == answerNow())
+        found->setCheckState(Qt::Checked);
     const QStringList answer = answerNow();
     const bool isSame = !marked_ && !question_.shown.isEmpty() && edit_->text() == question_.shown;
     const bool isNothing = answer.isEmpty() && !question_.many && !question_.parts;
@@ -375,6 +393,8 @@ void SlotPopup::accept()
         wrong_->setText(wrong);
         wrong_->show();
         adjustSize();
+        if (const auto at = question_.wrongAt ? question_.wrongAt(edit_->text()) : std::nullopt)
+            edit_->setSelection(*at, static_cast<int>(edit_->text().size()) - *at);
         return;
     }
     finish(answer);
@@ -431,8 +451,8 @@ bool SlotPopup::eventFilter(QObject* watched, QEvent* event)
         accept();
         return true;
     case Qt::Key_F2:
-        if (question_.rename)
-            renameIt();
+        if (key->modifiers() & Qt::ShiftModifier ? question_.uses != nullptr : question_.rename != nullptr)
+            leaveFor(key->modifiers() & Qt::ShiftModifier ? question_.uses : question_.rename);
         return true;
     case Qt::Key_Escape:
         close();

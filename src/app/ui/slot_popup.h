@@ -45,12 +45,17 @@ struct Question {
     QString shown;
     bool takesKey = false; ///< a key can be pressed instead: its X keysym name is the answer
     /// Lets the answer be pointed at on the ground instead; the panel closes, and `done` gets it.
-    std::function<void(std::function<void(const QString&)> done)> point;
+    std::function<void(std::function<void(const QStringList&)> done)> point;
     /// Gives what the slot names another name, everywhere; also on F2. The panel closes.
     std::function<void()> rename;
     QString renameText; ///< "Rename pier everywhere…"
+    /// Shows where what the slot names is used; also on Shift+F2. The panel closes.
+    std::function<void()> uses;
+    QString usesText; ///< "pier is used in 3 places…"
     /// What is wrong with an answer, or nothing; said in place.
     std::function<QString(const QStringList&)> check;
+    /// Where in what was typed it goes wrong, by character; the field marks it from there on.
+    std::function<std::optional<int>(const QString&)> wrongAt;
 };
 
 class SlotPopup : public QFrame {
@@ -59,7 +64,8 @@ class SlotPopup : public QFrame {
   public:
     /// Opens below `anchor`; `answer` is called once if something was chosen, and never once the card of the anchor
     /// (or, without one, what the window shows) is gone.
-    static SlotPopup* ask(QWidget* anchor, Question question, std::function<void(const QStringList&)> answer);
+    /// Opens nothing if a number in the slot is dragged: then the drag gives the answer.
+    static void ask(QWidget* anchor, Question question, std::function<void(const QStringList&)> answer);
 
   protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
@@ -71,7 +77,7 @@ class SlotPopup : public QFrame {
     void fitHeight();
     QListWidgetItem* offerNearest(const QString& sought);
     void accept();
-    void renameIt();
+    void leaveFor(const std::function<void()>& other);
     void finish(const QStringList& answer);
     QStringList answerNow() const;
     QStringList partsNow() const;

@@ -23,16 +23,42 @@ QString conditionText(const scene::Condition& condition)
     return QStringLiteral("%1 %2 %3").arg(toText(condition.left), toText(scene::wordOf(condition.is)), right);
 }
 
-std::optional<scene::Condition> conditionFrom(const QString& typed)
+namespace {
+
+/// The sign of a condition, and where it stands; -1: there is none.
+std::pair<qsizetype, QString> signOf(const QString& typed)
 {
     // The first sign decides: what stands right of it may have others.
-    qsizetype at = -1;
-    QString sign;
+    std::pair<qsizetype, QString> first{-1, {}};
     for (const char* one : {"!=", "<=", ">=", "=", "<", ">", " has "})
-        if (const qsizetype found = typed.indexOf(QLatin1String(one)); found > 0 && (at < 0 || found < at)) {
-            at = found;
-            sign = QLatin1String(one);
-        }
+        if (const qsizetype found = typed.indexOf(QLatin1String(one));
+            found > 0 && (first.first < 0 || found < first.first))
+            first = {found, QLatin1String(one)};
+    return first;
+}
+
+} // namespace
+
+std::optional<ConditionFault> conditionFault(const QString& typed)
+{
+    const auto [at, sign] = signOf(typed);
+    if (at < 0)
+        return ConditionFault{static_cast<int>(typed.size()),
+                              QObject::tr("A sign and a value are missing: self.load >= 3")};
+    if (!looksLikePath(typed.left(at).trimmed()))
+        return ConditionFault{
+            0, QObject::tr("“%1” is no path: self.load, visitor.mass, scene.parcels").arg(typed.left(at).trimmed())};
+    const QString right = typed.mid(at + sign.size());
+    if (right.trimmed().isEmpty())
+        return ConditionFault{static_cast<int>(typed.size()), QObject::tr("A value is missing behind the sign")};
+    if (const auto place = notUnderstoodAt(right, false))
+        return ConditionFault{static_cast<int>(at + sign.size()) + *place, notUnderstoodText(right, *place, true)};
+    return std::nullopt;
+}
+
+std::optional<scene::Condition> conditionFrom(const QString& typed)
+{
+    const auto [at, sign] = signOf(typed);
     if (at < 0)
         return std::nullopt;
     scene::Condition condition;

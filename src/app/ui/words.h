@@ -13,6 +13,12 @@ namespace snare::app {
 QString conditionText(const scene::Condition& condition);
 /// The condition that was typed like that, or nothing.
 std::optional<scene::Condition> conditionFrom(const QString& typed);
+/// What is wrong with a condition that was typed, and where, by character; nothing if it can be read as it was meant.
+struct ConditionFault {
+    int at = 0;
+    QString text;
+};
+std::optional<ConditionFault> conditionFault(const QString& typed);
 
 /// Who the visitor of a catch is: "a courier", "anyone".
 QString visitorText(const scene::Snare& snare);

@@ -61,6 +61,7 @@ MainWindow::MainWindow(QWidget* parent)
     });
     connect(&document_, &Document::pathChanged, this, &MainWindow::refreshTitle);
     connect(&document_, &Document::dirtyChanged, this, &MainWindow::refreshTitle);
+    connect(&document_, &Document::showWanted, this, &MainWindow::showUse);
     connect(&document_, &Document::problem, this, [this](const QString& text) { tellProblem(text); });
     connect(&document_, &Document::changedOutside, this, &MainWindow::tellChangedOutside);
     connect(&editing_, &Editing::said, this, &MainWindow::say);

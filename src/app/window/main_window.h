@@ -115,6 +115,7 @@ class MainWindow : public QMainWindow {
     void showExamples();
     void openFinder();
     void goTo(const struct Found& found);
+    void showUse(const scene::Use& use);
     void showShortcuts();
 
     // main_window_files.cpp

@@ -111,6 +111,16 @@ void MainWindow::buildEditMenu()
                            [this](const std::string& to) { selection_.choosePiece(to, selection_.shape()); });
         },
         tr("name call"));
+    action(
+        edit, tr("Find &uses…"), QKeySequence{Qt::SHIFT | Qt::Key_F2},
+        [this] {
+            const bool isSnare = !selection_.snare().empty();
+            if (!isSnare && selection_.piece().empty())
+                return say(tr("Choose a piece or a snare first"));
+            showUses(shelf_, document_, isSnare ? scene::Thing::snare : scene::Thing::piece,
+                     isSnare ? selection_.snare() : selection_.piece());
+        },
+        tr("where used references mentions"));
     action(edit, tr("Select &all"), QKeySequence::SelectAll, [this] { editing_.selectAll(); });
     action(edit, tr("Next piece"), QKeySequence{Qt::Key_N}, [this] { editing_.selectNext(1); });
     action(edit, tr("Previous piece"), QKeySequence{Qt::SHIFT | Qt::Key_N}, [this] { editing_.selectNext(-1); });
@@ -285,6 +295,7 @@ void MainWindow::buildViewMenu()
     option(tr("All &threads"), QKeySequence{Qt::SHIFT | Qt::Key_T}, &GroundOptions::allThreads, false);
     option(tr("&Clean view"), QKeySequence{Qt::SHIFT | Qt::Key_C}, &GroundOptions::clean, false);
     option(tr("&Motion"), QKeySequence{Qt::SHIFT | Qt::Key_W}, &GroundOptions::motion, false);
+    option(tr("&Pointer's path in the take"), {}, &GroundOptions::pointerPath, false);
     option(tr("&Rulers"), QKeySequence{Qt::SHIFT | Qt::Key_M}, &GroundOptions::rulers, false);
     option(tr("O&verview in the corner"), QKeySequence{Qt::SHIFT | Qt::Key_V}, &GroundOptions::overview, true);
     glass_ = action(view, tr("&Glass"), QKeySequence{Qt::Key_G}, {}, tr("pinned overlay buttons panels gauge screen"));
@@ -435,6 +446,35 @@ void MainWindow::goTo(const Found& found)
         here_->openField(found.name);
         break;
     }
+}
+
+/// What was chosen of the places that mention something.
+void MainWindow::showUse(const scene::Use& use)
+{
+    Found found;
+    found.name = toText(use.id);
+    switch (use.where) {
+    case scene::Use::Where::snare:
+        found.kind = Found::Kind::snare;
+        break;
+    case scene::Use::Where::piece:
+        found.kind = Found::Kind::piece;
+        break;
+    case scene::Use::Where::form:
+        found.kind = Found::Kind::form;
+        break;
+    case scene::Use::Where::routine:
+        found.kind = Found::Kind::routine;
+        break;
+    case scene::Use::Where::source:
+        found.kind = Found::Kind::source;
+        break;
+    case scene::Use::Where::scene:
+        selection_.clear();
+        tabs_->setCurrentWidget(here_);
+        return;
+    }
+    goTo(found);
 }
 
 void MainWindow::showShortcuts()

@@ -152,14 +152,14 @@ void TestRecords::everyTickCanBeShown()
     const auto scene = std::make_shared<const scene::Scene>(demoScene());
     sim::Recorder recorder{scene};
     const auto inputs = sim::inputsByTick(demoTake(), scene->rate);
-    std::vector<geometry::Table<geometry::Pose>> seen{recorder.run().world().pose};
+    std::vector<geometry::Table<geometry::Pose>> seen{recorder.run().world().pose()};
     for (std::int64_t tick = 1; tick <= 700; ++tick) {
         std::vector<scene::Input> now;
         for (const auto& [at, input] : inputs)
             if (at == tick)
                 now.push_back(input);
         recorder.tick(now);
-        seen.push_back(recorder.run().world().pose);
+        seen.push_back(recorder.run().world().pose());
     }
     for (const std::int64_t tick : {0, 1, 63, 64, 65, 300, 699, 700}) {
         const auto states = recorder.record().snapshots.at(tick);
