@@ -4,6 +4,7 @@
 #include "io/pictures.h"
 #include "io/reader.h"
 #include "io/writer.h"
+#include "scene/assemblies.h"
 #include "scene/templates.h"
 
 #include <cerrno>
@@ -82,6 +83,28 @@ void checkIds(Reader& reader, const Node& root)
             const Reader::Step e{reader, "id"};
             things.checkOne(*id, seen);
         }
+    }
+}
+
+/// Parts of an assembly have names of their own, and its snares a place where they need one (A2).
+template <class T> void checkAssemblies(Reader& reader, const Node& root, const T& document)
+{
+    const Node* list = root.find("assemblies");
+    if (!list || !list->members())
+        return;
+    const Reader::Step step{reader, "assemblies"};
+    for (const auto& [name, node] : *list->members()) {
+        const Reader::Step at{reader, name};
+        IdCheck{reader, node}.check("pieces");
+        IdCheck{reader, node}.check("snares");
+        const scene::Assembly* assembly = document.assemblies.find(name);
+        const auto fault = assembly ? scene::faultOf(*assembly) : std::nullopt;
+        const Node* snares = node.find("snares");
+        if (!fault || !snares || !snares->elements() || fault->first >= snares->elements()->size())
+            continue;
+        const Reader::Step within{reader, "snares"};
+        const Reader::Step one{reader, std::to_string(fault->first)};
+        reader.fail((*snares->elements())[fault->first], fault->second);
     }
 }
 
@@ -172,8 +195,10 @@ tl::expected<T, Problems> readDocument(std::string_view text, const std::string&
         reader.readDocument(*root, document);
         if constexpr (std::is_same_v<T, scene::Scene>)
             checkIds(reader, *root);
-        if constexpr (!std::is_same_v<T, scene::Take>)
+        if constexpr (!std::is_same_v<T, scene::Take>) {
             checkProperties(reader, *root);
+            checkAssemblies(reader, *root, document);
+        }
         if constexpr (std::is_same_v<T, scene::Kit>)
             IdCheck{reader, *root}.check("snares");
     }
@@ -182,19 +207,64 @@ tl::expected<T, Problems> readDocument(std::string_view text, const std::string&
     return document;
 }
 
+/// A piece as it differs from its template.
+Json pieceJson(const scene::Scene& scene, const scene::Piece& piece)
+{
+    const scene::Template* form = scene::templateOf(scene, piece);
+    if (form && scene::follows(piece, form->model))
+        return toJson(piece, form->model);
+    Json json = toJson(piece);
+    if (form) // it went its own way
+        json.erase("template");
+    return json;
+}
+
+/// A laid assembly, with what of its parts is their own.
+Json laidJson(const scene::Scene& scene, const scene::Laid& laid, const scene::Assembly& assembly)
+{
+    Json json = toJson(laid);
+    Json parts = Json::object();
+    for (const std::size_t i : scene::partsOf(scene, laid.id)) {
+        const scene::Piece& piece = scene.pieces[i];
+        const auto model = std::ranges::find(assembly.pieces, piece.partOf->part, &scene::Piece::id);
+        if (model == assembly.pieces.end())
+            continue;
+        Json own = toJson(scene::unplaced(assembly, *model, piece, laid), *model);
+        own.erase("id");
+        own.erase("template");
+        if (!own.empty())
+            parts[model->id] = std::move(own);
+    }
+    if (!parts.empty())
+        json["parts"] = std::move(parts);
+    return json;
+}
+
+Json piecesJson(const scene::Scene& scene)
+{
+    Json pieces = Json::array();
+    std::string_view last; // the laid one whose parts have been written
+    for (const scene::Piece& piece : scene.pieces) {
+        const scene::Laid* laid = piece.partOf ? scene::findLaid(scene, piece.partOf->laid) : nullptr;
+        const scene::Assembly* assembly = laid ? scene::findAssembly(scene, laid->assembly) : nullptr;
+        if (!assembly) {
+            pieces.push_back(pieceJson(scene, piece));
+            continue;
+        }
+        if (last != laid->id)
+            pieces.push_back(laidJson(scene, *laid, *assembly));
+        last = laid->id;
+    }
+    return pieces;
+}
+
 template <class T> std::string documentText(const T& document, std::string_view format)
 {
     Json root{{"format", std::string(format)}, {"version", newestVersion}};
     writeFields(root, document);
     if constexpr (std::is_same_v<T, scene::Scene>)
-        for (std::size_t i = 0; i < document.pieces.size(); ++i) {
-            const scene::Piece& piece = document.pieces[i];
-            const scene::Template* form = scene::templateOf(document, piece);
-            if (form && scene::follows(piece, form->model))
-                root["pieces"][i] = toJson(piece, form->model);
-            else if (form) // it went its own way
-                root["pieces"][i].erase("template");
-        }
+        if (!document.pieces.empty())
+            root["pieces"] = piecesJson(document);
     return layOut(root);
 }
 

@@ -4,6 +4,7 @@
 
 #include "geometry/outline.h"
 #include "io/json_node.h"
+#include "scene/assemblies.h"
 #include "scene/scene.h"
 #include "scene/take.h"
 
@@ -166,6 +167,23 @@ class Reader {
 
     template <class T> bool read(const Node& node, std::vector<T>& out) { return readList(node, out); }
     template <class T> bool read(const Node& node, scene::SharedList<T>& out) { return readList(node, out); }
+
+    /// Pieces; where an assembly is laid, its parts.
+    bool read(const Node& node, scene::SharedList<scene::Piece>& out)
+    {
+        const Elements* list = node.elements();
+        if (!list)
+            return wanted(node, "a list");
+        bool fine = true;
+        out.clear();
+        out.reserve(list->size());
+        for (std::size_t i = 0; i < list->size(); ++i) {
+            const Step step{*this, std::to_string(i)};
+            const Node& one = (*list)[i];
+            fine = (scene_ && one.find("assembly") ? readLaid(one, out) : read(one, out.emplace_back())) && fine;
+        }
+        return fine;
+    }
 
     template <class List> bool readList(const Node& node, List& out)
     {
@@ -547,15 +565,20 @@ class Reader {
     {
         const Node* name = node.find("template");
         const scene::Template* form =
-            name && name->text() && templates_ ? scene::findTemplate(*templates_, *name->text()) : nullptr;
-        if (form)
-            out = form->model;
-        if (!form)
-            return readStruct(node, out, {});
+            name && name->text() && scene_ ? scene::findTemplate(*scene_, *name->text()) : nullptr;
+        return form ? readOver(node, form->model, out) : readStruct(node, out, {});
+    }
+
+    /// The fields of a model, and over them those that are given.
+    bool readOver(const Node& node, const scene::Piece& model, scene::Piece& out)
+    {
+        if (!node.members())
+            return wanted(node, "an object");
         const std::size_t before = problems_.size();
+        const bool lenient = takeLenience();
+        out = model;
         // Shapes are merged by name below; everything else is simply read over the template.
         std::vector<std::string_view> known;
-        const scene::Piece model = out;
         out.shapes.clear();
         out.properties.entries.clear();
         out.looks.entries.clear();
@@ -564,7 +587,7 @@ class Reader {
             if (field.key == "shapes")
                 known.push_back(field.key);
             else
-                readField(node, out, field, known);
+                readField(node, out, field, known, lenient);
         });
         for (const auto& [key, value] : *node.members())
             if (std::ranges::find(known, key) == known.end())
@@ -583,11 +606,48 @@ class Reader {
         return problems_.size() == before;
     }
 
+    /// A laid assembly: its parts, with what is their own, placed (A1).
+    bool readLaid(const Node& node, scene::SharedList<scene::Piece>& out)
+    {
+        scene::Laid laid;
+        if (!readStruct(node, laid, {"parts"}))
+            return false;
+        const scene::Assembly* assembly = scene::findAssembly(*scene_, laid.assembly);
+        if (!assembly) {
+            fail(*node.find("assembly"), fmt::format("there is no assembly {}", laid.assembly));
+            return false;
+        }
+        const std::size_t before = problems_.size();
+        const Step step{*this, "parts"};
+        const Node* own = node.find("parts");
+        if (own && !own->members())
+            return wanted(*own, "an object");
+        std::vector<std::string_view> known;
+        for (const scene::Piece& part : assembly->pieces) {
+            known.push_back(part.id);
+            scene::Piece piece = part;
+            if (const Node* given = own ? own->find(part.id) : nullptr) {
+                const Step at{*this, part.id};
+                const Lenient lenient{*this}; // it has its name
+                readOver(*given, part, piece);
+                if (piece.id != part.id)
+                    fail(*given, "a part of a laid assembly keeps its name");
+            }
+            out.push_back(scene::placed(*assembly, piece, laid));
+        }
+        if (own)
+            for (const auto& [key, value] : *own->members())
+                if (std::ranges::find(known, key) == known.end())
+                    unknown(value.keyOffset, "part", key, known);
+        scene_->laid.push_back(laid);
+        return problems_.size() == before;
+    }
+
     /// A whole file, whose envelope was read before.
     template <class T> bool readDocument(const Node& node, T& out)
     {
         if constexpr (std::is_same_v<T, scene::Scene>)
-            templates_ = &out; // they stand before the pieces in the table
+            scene_ = &out; // templates and assemblies stand before the pieces in the table
         return readStruct(node, out, {"format", "version"});
     }
 
@@ -843,7 +903,7 @@ class Reader {
     std::string file_;
     std::string pointer_;
     std::vector<Problem> problems_;
-    const scene::Scene* templates_ = nullptr; ///< the scene that is being read, and its kits
+    scene::Scene* scene_ = nullptr; ///< that is being read, with its kits
     static constexpr int mostDepth = 50;
     int depth_ = 0;
     bool lenient_ = false;

@@ -63,7 +63,12 @@ template <> struct Of<Target> {
 template <class T> struct Of<std::vector<T>> {
     static Json make() { return Json{{"type", "array"}, {"items", schemaOf<T>()}}; }
 };
-template <class T> struct Of<scene::SharedList<T>> : Of<std::vector<T>> {};
+template <class T> struct Of<scene::SharedList<T>> : Of<std::vector<T>> {
+};
+/// Pieces, and laid assemblies among them.
+template <> struct Of<scene::SharedList<scene::Piece>> {
+    static Json make();
+};
 template <class T> struct Of<std::optional<T>> {
     static Json make() { return schemaOf<T>(); }
 };
@@ -226,6 +231,15 @@ struct Of<T> {
         return shorthand.is_null() ? object : Json{{"anyOf", Json::array({shorthand, object})}};
     }
 };
+
+Json Of<scene::SharedList<scene::Piece>>::make()
+{
+    Json laid = schemaOf<scene::Laid>();
+    laid["properties"]["parts"] = Json{{"type", "object"},
+                                       {"additionalProperties", Json{{"type", "object"}}},
+                                       {"description", "what of its parts is their own, by the part's name"}};
+    return Json{{"type", "array"}, {"items", Json{{"anyOf", Json::array({schemaOf<Piece>(), laid})}}}};
+}
 
 template <> struct Of<Template> {
     static Json make()

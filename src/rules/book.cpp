@@ -184,6 +184,8 @@ std::span<const int> Book::find(const Index& index, PieceIndex self, std::string
             addFrom(index.bySelector, "group:" + world.groups().nameOf(piece.group));
             if (!piece.templateName.empty())
                 addFrom(index.bySelector, "template:" + piece.templateName);
+            if (!piece.part.empty())
+                addFrom(index.bySelector, "part:" + piece.part);
         }
     }
     if (room.empty())

@@ -297,6 +297,8 @@ void Commit::applySpawn(const SpawnOrder& order, const TickContext& tick)
     const PieceIndex index = tick.world.spawn(*order.model, order.id, order.pose, order.form, tick.number);
     const LivePiece& piece = tick.world.piece(index);
     ++spawnedAtOnce_;
+    if (!order.laid.empty())
+        tick.world.setPart(index, order.laid, order.part);
     for (const auto& [name, value] : order.properties.entries) {
         tick.world.valuesOf(index).set(name, value);
         tick.journal.addValue(index, name, &value);

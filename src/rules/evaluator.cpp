@@ -374,6 +374,8 @@ bool isSelected(std::string_view selector, const World& world, PieceIndex piece)
         return world.groups().nameOf(live.group) == selector.substr(6);
     if (selector.starts_with("template:"))
         return live.templateName == selector.substr(9);
+    if (selector.starts_with("part:"))
+        return !live.part.empty() && selector.substr(5) == live.part;
     return live.id == selector;
 }
 
@@ -445,9 +447,43 @@ Targets visitorsNamed(std::string_view place, const Surroundings& around)
 
 } // namespace
 
+namespace {
+
+/// The laid assembly of self, or empty.
+std::string_view laidOfSelf(const Surroundings& around)
+{
+    return around.self >= 0 ? std::string_view(around.world.piece(around.self).laid) : std::string_view();
+}
+
+/// All present parts of a laid assembly; `part`, if not empty, only the one of that name (A1, A2).
+Targets partsOf(std::string_view laid, std::string_view part, std::string_view shape, const World& world)
+{
+    Targets result;
+    for (std::size_t i = 0; i < world.pieces().size() && !laid.empty(); ++i) {
+        const LivePiece& piece = world.pieces()[i];
+        if (!piece.present || piece.laid != laid || (!part.empty() && piece.part != part))
+            continue;
+        const auto index = static_cast<PieceIndex>(i);
+        if (shape.empty())
+            result.push_back({index, -1});
+        else
+            for (const Acted& one : shapesNamed(index, shape, world))
+                result.push_back(one);
+    }
+    return result;
+}
+
+} // namespace
+
 Targets targetsOf(std::string_view name, const Surroundings& around)
 {
     Targets result;
+    if (name.starts_with("part:")) { // of the same laid one as self (A2)
+        const auto [part, shape] = scene::splitShape(name.substr(5));
+        return partsOf(laidOfSelf(around), part, shape, around.world);
+    }
+    if (name == "assembly" && !laidOfSelf(around).empty())
+        return partsOf(laidOfSelf(around), {}, {}, around.world);
     if (scene::isSelector(name)) {
         for (const PieceIndex piece : piecesOf(name, around.world))
             result.push_back({piece, -1});
@@ -462,6 +498,10 @@ Targets targetsOf(std::string_view name, const Surroundings& around)
     if (name.starts_with("inside:"))
         return visitorsNamed(name.substr(7), around);
     const auto [owner, shape] = scene::splitShape(name);
+    // A part of a laid assembly by its whole id, `LAID.PART`; the laid one is all its parts (A1).
+    if (const PieceIndex part = around.world.find(owner);
+        part != nobody && owner.find('.') != std::string_view::npos && around.world.piece(part).present)
+        return shape.empty() ? Targets{{part, -1}} : shapesNamed(part, shape, around.world);
     // PIECE.PROPERTY: the piece that the property names.
     if (const auto dot = owner.find('.'); dot != std::string_view::npos) {
         const auto held = valueAt(owner, around);
@@ -472,6 +512,8 @@ Targets targetsOf(std::string_view name, const Surroundings& around)
         return shape.empty() ? Targets{{piece, -1}} : shapesNamed(piece, shape, around.world);
     }
     const PieceIndex piece = ownerNamed(owner, around);
+    if (piece == nobody && around.world.hasParts())
+        return partsOf(owner, {}, shape, around.world);
     if (piece == nobody || (piece >= 0 && !around.world.piece(piece).present))
         return result;
     if (shape.empty()) {

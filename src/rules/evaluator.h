@@ -106,7 +106,7 @@ void dropRepeated(Targets& targets, bool tellShapes);
 /// How many pieces the targets are, each counted once.
 double countOf(std::span<const std::string> names, const Surroundings& around);
 
-/// All present pieces that a selector (`tag:…`, `group:…`, `template:…`) or an id names, in scene order.
+/// All present pieces that a selector (`tag:…`, `group:…`, `template:…`, `part:…`) or an id names, in scene order.
 std::vector<PieceIndex> piecesOf(std::string_view selector, const world::World& world);
 
 /// True if the piece is the one named, or has the tag or group of the selector.

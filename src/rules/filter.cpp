@@ -150,7 +150,12 @@ std::optional<std::string> turnedAwayByVisitor(const scene::Filter& filter, cons
     const world::LivePiece& visitor = around.world.piece(around.visitor);
     if (auto reason = turnedAwayByTags(filter.tags, visitor))
         return reason;
-    if (!filter.pieces.empty() && !contains(filter.pieces, visitor.id))
+    const auto isPart = [&](const std::string& name) { // the part of the same laid one as self (A2)
+        const world::LivePiece* at = around.self >= 0 ? &around.world.piece(around.self) : nullptr;
+        return at && name.starts_with("part:") && !visitor.laid.empty() && visitor.laid == at->laid &&
+               std::string_view(name).substr(5) == visitor.part;
+    };
+    if (!filter.pieces.empty() && !contains(filter.pieces, visitor.id) && std::ranges::none_of(filter.pieces, isPart))
         return fmt::format("{} is not {}", visitor.id, fmt::join(filter.pieces, " or "));
     if (!filter.templates.empty() && !contains(filter.templates, visitor.templateName))
         return visitor.templateName.empty()

@@ -14,6 +14,8 @@ struct SpawnOrder {
     const scene::Piece* model = nullptr;
     std::string form; ///< name of the template
     std::string id;
+    std::string laid; ///< the assembly that is spawned whole, and which part of it this is (A4)
+    std::string part;
     world::Pose pose;
     Vec velocity{0, 0};
     bool hasVelocity = false;

@@ -4,6 +4,7 @@
 #include "rules/clock.h"
 #include "rules/response_context.h"
 #include "rules/responses.h"
+#include "scene/assemblies.h"
 
 #include <fmt/format.h>
 
@@ -46,10 +47,83 @@ void apply(const scene::Wait& wait, ResponseContext& context)
     context.waitUntil(tickAfter(context.tick(), std::max(0.0, *seconds), context.rate()));
 }
 
+namespace {
+
+/// Where self is, and which way it faces: the axes that an offset and a velocity are in.
+geometry::Pose axesOfSelf(ResponseContext& context, bool pinned)
+{
+    geometry::Pose axes;
+    const PieceIndex self = context.self();
+    if (self < 0)
+        return axes;
+    const world::LivePiece& piece = context.world().piece(self);
+    axes = context.world().pose()[static_cast<std::size_t>(self)];
+    axes.turn = piece.walks ? piece.facing : axes.turn;
+    if (piece.pinned && !pinned) // from the glass into the world
+        axes.at += context.world().viewCorner();
+    return axes;
+}
+
+/// All parts of an assembly come at the same commit (A4).
+void spawnWhole(const scene::Spawn& spawn, const std::string& name, const scene::Assembly& assembly,
+                ResponseContext& context)
+{
+    const bool own = spawn.frame == scene::Frame::self;
+    const geometry::Pose axes = axesOfSelf(context, false);
+    scene::Laid laid{.id = context.freeName(name), .assembly = name, .at = axes.at, .turn = own ? axes.turn : 0};
+    if (spawn.at) {
+        const auto goal = placeOf(*spawn.at, nobody, {}, context);
+        if (!goal)
+            return;
+        const bool point = !std::holds_alternative<std::string>(spawn.at->held) &&
+                           !std::holds_alternative<scene::Formula>(spawn.at->held);
+        laid.at = own && point ? geometry::toScene(axes, goal->at) : goal->at;
+    }
+    const auto given = offsetOf(spawn.velocity, context);
+    if (!given)
+        return;
+    const scene::Named<scene::Scalar> values = valuesOf(spawn.set, context);
+    context.tell(nobody, laid.id);
+    context.with("template", name);
+    context.with("id", laid.id);
+    context.with("at", laid.at, 0);
+    context.with("turn", laid.turn);
+    context.with("set", values);
+    if (!spawn.as.empty())
+        context.setValue(context.self() >= 0 ? context.self() : theScene, spawn.as, scene::Scalar{laid.id});
+    for (const scene::Piece& part : assembly.pieces) {
+        const scene::Piece piece = scene::placed(assembly, part, laid);
+        SpawnOrder order;
+        order.model = &part;
+        order.form = part.templateName;
+        order.snare = context.snare();
+        order.id = piece.id;
+        order.laid = laid.id;
+        order.part = fmt::format("{}.{}", name, part.id);
+        order.pose = {piece.at, piece.turn, part.z};
+        order.properties = piece.properties;
+        for (const auto& [key, value] : values.entries) // `PART.NAME`
+            if (const auto dot = key.find('.'); dot != std::string::npos && key.substr(0, dot) == part.id)
+                order.properties.set(key.substr(dot + 1), value);
+        if (const auto* kinematic = std::get_if<scene::KinematicBody>(&piece.body))
+            order.velocity = kinematic->velocity;
+        else if (const auto* dynamic = std::get_if<scene::DynamicBody>(&piece.body))
+            order.velocity = dynamic->velocity;
+        order.velocity += own ? geometry::toScene({{0, 0}, axes.turn}, *given) : *given;
+        order.hasVelocity = order.velocity != Vec{0, 0};
+        context.addPending(
+            {.kind = PendingChange::Kind::spawn, .spawn = std::make_shared<const SpawnOrder>(std::move(order))});
+    }
+}
+
+} // namespace
+
 void apply(const scene::Spawn& spawn, ResponseContext& context)
 {
     const std::string form = nameOf(spawn.form, "template", context);
     const scene::Template* found = scene::findTemplate(context.scene(), form);
+    if (const scene::Assembly* assembly = found ? nullptr : scene::findAssembly(context.scene(), form))
+        return spawnWhole(spawn, form, *assembly, context);
     if (!found)
         return form.empty() ? void() : context.note(fmt::format("there is no template {}", form));
     SpawnOrder order;
@@ -58,14 +132,7 @@ void apply(const scene::Spawn& spawn, ResponseContext& context)
     order.snare = context.snare();
     // In the axes of self, an offset and the velocity turn the way it faces.
     const PieceIndex self = context.self();
-    geometry::Pose axes;
-    if (self >= 0) {
-        const world::LivePiece& piece = context.world().piece(self);
-        axes = context.world().pose()[static_cast<std::size_t>(self)];
-        axes.turn = piece.walks ? piece.facing : axes.turn;
-        if (piece.pinned && !found->model.pinned) // from the glass into the world
-            axes.at += context.world().viewCorner();
-    }
+    const geometry::Pose axes = axesOfSelf(context, found->model.pinned);
     const bool own = spawn.frame == scene::Frame::self;
     order.pose = {axes.at, found->model.turn + (own ? axes.turn : 0), self >= 0 ? axes.z : found->model.z};
     if (spawn.at) {

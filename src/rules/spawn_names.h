@@ -25,6 +25,11 @@ class SpawnNames {
         if (found == given_.end())
             found = given_.insert(given_.end(), {form, 0});
         std::string name;
+        const auto isLaid = [](const std::string& laid, const world::World& all) {
+            return all.hasParts() && std::ranges::any_of(all.pieces(), [&](const world::LivePiece& piece) {
+                       return piece.present && piece.laid == laid;
+                   });
+        };
         const auto isTaken = [&] {
             const world::PieceIndex piece = world.find(name);
             return piece != world::nobody &&
@@ -32,7 +37,7 @@ class SpawnNames {
         };
         do
             name = fmt::format("{}-{}", form, ++found->second);
-        while (isTaken() || world.findSource(name) != world::nobody);
+        while (isTaken() || world.findSource(name) != world::nobody || isLaid(name, world));
         return name;
     }
 

@@ -14,6 +14,11 @@ Scene clipOf(const Scene& scene, const std::vector<std::string>& pieces)
         if (std::ranges::find(pieces, piece.id) == pieces.end())
             continue;
         clip.pieces.push_back(piece);
+        if (piece.partOf) { // alone it is a plain piece
+            Piece& plain = clip.pieces.back();
+            plain.id = piece.partOf->laid + "-" + piece.partOf->part;
+            plain.partOf.reset();
+        }
         if (const Template* form = templateOf(scene, piece))
             clip.templates.set(piece.templateName, *form);
     }

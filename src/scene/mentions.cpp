@@ -432,6 +432,8 @@ std::optional<std::string> refuseName(const Scene& scene, Thing kind, std::strin
         return fmt::format("{} stands for something else", to);
     if (from == to)
         return std::nullopt;
+    if (const Piece* piece = kind == Thing::piece ? findPiece(scene, from) : nullptr; piece && piece->partOf)
+        return fmt::format("{} has its name from the assembly {}", from, piece->partOf->assembly);
     if (kind == Thing::look && (to == "next" || to == "plain"))
         return fmt::format("{} stands for something else", to);
     if (kind == Thing::phase && to == "next")

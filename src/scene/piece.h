@@ -430,6 +430,16 @@ inline constexpr auto wordsOf<Fill> = std::array{
 
 // --- piece ---------------------------------------------------------------------------------------------------------
 
+/// Which part of which laid assembly a piece is (A1); see scene/assembly.h. No field of a file: it is told by where it
+/// stands there.
+struct PartOf {
+    std::string assembly;
+    std::string laid;
+    std::string part;
+
+    friend bool operator==(const PartOf&, const PartOf&) = default;
+};
+
 struct Piece {
     std::string id;
     std::string templateName; ///< the template that it was stamped from; see scene/templates.h
@@ -455,6 +465,7 @@ struct Piece {
     std::vector<PieceTimer> timers;
     std::vector<PiecePhase> phases; ///< the first is the initial one
     std::optional<double> lifetime; ///< s, > 0; it is removed then
+    std::optional<PartOf> partOf;   ///< its id is `LAID.PART` then
 
     friend bool operator==(const Piece&, const Piece&) = default;
 };

@@ -194,6 +194,11 @@ bool isNamedBy(const Piece& piece, std::string_view name)
         return piece.group == name.substr(6);
     if (name.starts_with("template:"))
         return piece.templateName == name.substr(9);
+    if (name.starts_with("part:")) { // `part:PART` of any assembly, or `part:ASSEMBLY.PART`
+        const std::string_view part = name.substr(5);
+        return piece.partOf &&
+               (part == piece.partOf->part || part == piece.partOf->assembly + "." + piece.partOf->part);
+    }
     return splitShape(name).first == piece.id;
 }
 
@@ -343,6 +348,7 @@ Scene withKits(const Scene& scene)
     for (const LoadedKit& kit : *scene.loaded.list) {
         inherit(whole.routines, kit.kit.routines);
         inherit(whole.templates, kit.kit.templates);
+        inherit(whole.assemblies, kit.kit.assemblies);
         for (const Snare& snare : kit.kit.snares)
             if (!findSnare(whole, snare.id)) // the scene's own of that name stands in for it
                 whole.snares.push_back(snare);
@@ -361,7 +367,9 @@ Contact contactBetween(const Scene& scene, std::string_view first, std::string_v
 std::string freeId(const Scene& scene, std::string_view stem)
 {
     std::string id{stem};
-    for (int n = 2; findPiece(scene, id) || findSnare(scene, id) || findSource(scene, id) || isReserved(id); ++n)
+    const auto isLaid = [&] { return std::ranges::find(scene.laid, id, &Laid::id) != scene.laid.end(); };
+    for (int n = 2; findPiece(scene, id) || findSnare(scene, id) || findSource(scene, id) || isLaid() || isReserved(id);
+         ++n)
         id = fmt::format("{}-{}", stem, n);
     return id;
 }

@@ -2,6 +2,7 @@
 /// The scene: the document as a plain value. It can be copied, compared and edited without running.
 #pragma once
 
+#include "scene/assembly.h"
 #include "scene/shared_list.h"
 #include "scene/snare.h"
 
@@ -58,11 +59,12 @@ struct Routine {
     friend bool operator==(const Routine&, const Routine&) = default;
 };
 
-/// What a kit file holds: routines, templates and snares that scenes share. Its snares catch at its own templates
+/// What a kit file holds: routines, templates, assemblies and snares that scenes share. Its snares catch at its own templates
 /// or at tags, so that the binding is shared too.
 struct Kit {
     Named<Routine> routines;
     Named<Template> templates;
+    Named<Assembly> assemblies;
     std::vector<Snare> snares;
 
     friend bool operator==(const Kit&, const Kit&) = default;
@@ -72,6 +74,7 @@ template <>
 inline constexpr auto fieldsOf<Kit> = fields(word("kit", "routines, templates and snares that scenes share"),
                                              field("routines", &Kit::routines, "response lists under a name"),
                                              field("templates", &Kit::templates, "what pieces are stamped from"),
+                                             field("assemblies", &Kit::assemblies, "what is laid as one"),
                                              field("snares", &Kit::snares, "rules that catch at tags and templates"));
 
 /// A kit that a scene names, as it was found. No part of the document; filled in by whoever reads files.
@@ -104,6 +107,8 @@ struct Scene {
     std::vector<std::string> kits;   ///< files, relative to the scene
     Named<Routine> routines;
     Named<Template> templates;
+    Named<Assembly> assemblies;
+    std::vector<Laid> laid; ///< their parts stand among the pieces
     SharedList<Piece> pieces;
     std::vector<Source> sources;
     std::vector<std::string> outgoing; ///< signals that programs outside hear
@@ -131,6 +136,7 @@ inline constexpr auto fieldsOf<Scene> = fields(
     field("kits", &Scene::kits, "files of shared routines, templates and snares"),
     field("routines", &Scene::routines, "response lists under a name"),
     field("templates", &Scene::templates, "what pieces are stamped from"),
+    field("assemblies", &Scene::assemblies, "pieces and the snares between them, laid as one"),
     field("pieces", &Scene::pieces, "what is placed in it"),
     field("sources", &Scene::sources, "where input comes from"),
     field("outgoing", &Scene::outgoing, "signals that programs outside hear").names(Refers::signal),

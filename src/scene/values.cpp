@@ -43,7 +43,8 @@ std::pair<std::string_view, std::string_view> splitShape(std::string_view name)
 
 bool isSelector(std::string_view name)
 {
-    return name.starts_with("tag:") || name.starts_with("group:") || name.starts_with("template:");
+    return name.starts_with("tag:") || name.starts_with("group:") || name.starts_with("template:") ||
+           name.starts_with("part:");
 }
 
 bool isId(std::string_view text)

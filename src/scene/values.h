@@ -190,7 +190,7 @@ template <class T> struct OneOrMore {
 /// Splits `PIECE/SHAPE`; the second part is empty without a slash.
 std::pair<std::string_view, std::string_view> splitShape(std::string_view name);
 
-/// True for `tag:…`, `group:…` and `template:…`.
+/// True for `tag:…`, `group:…`, `template:…` and `part:…`.
 bool isSelector(std::string_view name);
 
 /// True for a text that may be an id: letters, digits, `-`, `_`, at least one.

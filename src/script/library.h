@@ -5,7 +5,7 @@
 /// All functions here are called by Lua or with its stack; what fails in them is an error of Lua's.
 #pragma once
 
-#include "script/sandbox.h"
+#include "script/host.h"
 
 // Lua built as C++, so that its errors unwind what they leave.
 #include <lua.h>

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
+#include "script/sandbox.h"
+
 #include "script/library.h"
 
 #include <lauxlib.h>

@@ -2,6 +2,7 @@
 #include "sim/recorder.h"
 
 #include "rules/clock.h"
+#include "scene/assemblies.h"
 
 #include <algorithm>
 
@@ -9,12 +10,13 @@ namespace snare::sim {
 
 namespace {
 
-/// The scene as it runs: with what its kits bring.
+/// The scene as it runs: with what its assemblies and its kits bring.
 std::shared_ptr<const scene::Scene> whole(std::shared_ptr<const scene::Scene> scene)
 {
-    if (!scene->loaded.list || scene->loaded.list->empty())
+    const bool hasKits = scene->loaded.list && !scene->loaded.list->empty();
+    if (!hasKits && scene->assemblies.entries.empty())
         return scene;
-    return std::make_shared<const scene::Scene>(scene::withKits(*scene));
+    return std::make_shared<const scene::Scene>(scene::withKits(scene::withAssemblies(*scene)));
 }
 
 } // namespace

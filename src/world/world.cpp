@@ -329,6 +329,11 @@ LivePiece World::livePieceOf(const scene::Piece& piece)
     LivePiece live;
     live.id = piece.id;
     live.templateName = piece.templateName;
+    if (piece.partOf) {
+        live.laid = piece.partOf->laid;
+        live.part = piece.partOf->assembly + "." + piece.partOf->part;
+        hasParts_ = true;
+    }
     live.model = &piece;
     live.facing = piece.turn;
     live.phase = piece.phases.empty() ? -1 : 0;
@@ -442,6 +447,13 @@ PieceIndex World::spawn(const scene::Piece& model, std::string id, const std::op
     one.born = one.dressed = tick;
     markAll(index, Cause::spawned);
     return index;
+}
+
+void World::setPart(PieceIndex index, std::string_view laid, std::string_view part)
+{
+    at(index).laid = laid;
+    at(index).part = part;
+    hasParts_ = true;
 }
 
 void World::launch(PieceIndex index, const Vec& velocity)
@@ -565,6 +577,8 @@ World World::restarted(const scene::Scene& scene, const World& before)
         const LivePiece& old = before.pieces_[i];
         LivePiece& gone = world.at(world.addPiece(*old.model, old.id));
         gone.templateName = old.templateName;
+        gone.laid = old.laid;
+        gone.part = old.part;
         gone.present = false;
     }
     return world;

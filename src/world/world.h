@@ -203,6 +203,8 @@ struct MovingState {
 struct LivePiece : Presence, MovingState {
     std::string id;
     std::string templateName;
+    std::string laid;                    ///< the laid assembly that it is a part of (A1); empty: none
+    std::string part;                    ///< `ASSEMBLY.PART` then
     const scene::Piece* model = nullptr; ///< its fields in the scene, or those of the template that it was spawned from
     scene::Body body;
     int layer = 0;
@@ -314,6 +316,7 @@ class World {
     const std::optional<geometry::Bounds>& bounds() const { return bounds_; } ///< of the scene (V9)
     const Pointer& pointer() const { return pointer_; }
     const View& view() const { return view_; }
+    bool hasParts() const { return hasParts_; } ///< a piece is a part of a laid assembly, or was
     std::uint32_t tagChanges() const { return tagChanges_; } ///< how often a tag was given or taken
 
     const LivePiece& piece(PieceIndex index) const { return pieces_[static_cast<std::size_t>(index)]; }
@@ -441,6 +444,8 @@ class World {
     /// the model is if no pose is given. The model must live as long as the world.
     PieceIndex spawn(const scene::Piece& model, std::string id, const std::optional<Pose>& at = {},
                      std::string_view templateName = {}, std::int64_t tick = 0);
+    /// A spawned piece is this part (`ASSEMBLY.PART`) of an assembly that was spawned whole (A4).
+    void setPart(PieceIndex piece, std::string_view laid, std::string_view part);
     /// A spawned piece sets out with this velocity, m/s, unless it is static.
     void launch(PieceIndex piece, const Vec& velocity);
     /// All pieces came into the scene in this tick.
@@ -508,6 +513,7 @@ class World {
     std::vector<TracedParts> traced_;
     std::uint32_t lastOrder_ = 0;
     std::uint32_t tagChanges_ = 0;
+    bool hasParts_ = false;
     std::vector<std::string> sources_;
     std::vector<double> dials_;
     std::vector<std::string> phases_;

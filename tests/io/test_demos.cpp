@@ -56,6 +56,7 @@ class TestDemos : public QObject {
     void aCrateTumblesDownTheStairsAndChangesItsLookWithEachBump();
     void lampsArePutOutOnlyByWhoLitThem();
     void ringsCatchDriftwoodAndARammedLaunchBeginsAgain();
+    void aBoatGoesThroughTheLocks();
     void demosAreAsTheProgramSavesThem_data();
     void demosAreAsTheProgramSavesThem();
 };
@@ -255,11 +256,21 @@ void TestDemos::ringsCatchDriftwoodAndARammedLaunchBeginsAgain()
     QVERIFY(sprungIn(d.record, "over-the-weir") > 0);
 }
 
+/// A boat goes through three locks of one assembly, one of them turned (A1–A3).
+void TestDemos::aBoatGoesThroughTheLocks()
+{
+    const Demo d = demo("locks");
+    QCOMPARE(sprungIn(d.record, "open"), 3);
+    QCOMPARE(sprungIn(d.record, "light"), 3); // each lamp hears its own lock only
+    QCOMPARE(sprungIn(d.record, "close"), 3);
+    QCOMPARE(number(d.record, "passed"), 3.0);
+}
+
 void TestDemos::demosAreAsTheProgramSavesThem_data()
 {
     QTest::addColumn<QString>("name");
     for (const char* name : {"weigh-in", "shoals", "duty-slips", "flood-tide", "berths", "chart-table", "eel-watch",
-                             "barrel-ramp", "wet-mud", "pile-driver", "stairs", "lamp-round", "line-thrower"})
+                             "barrel-ramp", "wet-mud", "pile-driver", "stairs", "lamp-round", "line-thrower", "locks"})
         QTest::newRow(name) << QString(name);
 }
 

@@ -10,6 +10,7 @@
 #include "app/ui/words.h"
 #include "check/problems.h"
 #include "geometry/vec.h"
+#include "scene/assemblies.h"
 #include "scene/templates.h"
 
 #include <QLabel>
@@ -89,6 +90,7 @@ void PieceCard::build(QVBoxLayout* column)
         return;
     }
     buildName(column);
+    buildPart(column);
     buildTemplate(column);
     buildWho(column);
     buildPlace(column);
@@ -152,6 +154,69 @@ void PieceCard::buildName(QVBoxLayout* column)
                    [this](const std::string& to) { selection_.choosePiece(to, selection_.shape()); });
     });
     column->addWidget(name);
+}
+
+/// Which laid assembly it is a part of, where that is, and what can be done with it.
+void PieceCard::buildPart(QVBoxLayout* column)
+{
+    const scene::Laid* laid = shown_.partOf ? scene::findLaid(document_.scene(), shown_.partOf->laid) : nullptr;
+    if (!laid)
+        return;
+    auto* line = row(column, tr("part"));
+    word(line, tr("%1 of").arg(toText(shown_.partOf->part)), true);
+    SlotButton* whole = slot(line, QStringLiteral("laid"), toText(laid->id));
+    whole->setToolTip(tr("A laid %1").arg(toText(laid->assembly)));
+    connect(whole, &SlotButton::clicked, this, [this, whole, name = laid->id, assembly = laid->assembly] {
+        Question question;
+        question.title = tr("%1, a laid %2").arg(toText(name), toText(assembly));
+        question.choices = {
+            {QStringLiteral("alike"), tr("Make all like this one"), tr("what is their own elsewhere stays"), {}},
+            {QStringLiteral("choose"), tr("Choose the whole"), {}, {}},
+            {QStringLiteral("dissolve"), tr("Dissolve it"), tr("its parts become plain pieces"), {}}};
+        if (!document_.scene().assemblies.find(assembly)) // a kit's own: it is changed in its file
+            question.choices.erase(question.choices.begin());
+        SlotPopup::ask(whole, question, [this, name, assembly](const QStringList& answer) {
+            if (answer.front() == QLatin1String("alike"))
+                document_.edit(tr("Make all of %1 like %2").arg(toText(assembly), toText(name)),
+                               [&](scene::Scene& scene) { scene::makeAllLike(scene, name); });
+            else if (answer.front() == QLatin1String("choose"))
+                selection_.choosePieces(scene::wholeOf(document_.scene(), shown_.id));
+            else
+                document_.edit(tr("Dissolve %1").arg(toText(name)),
+                               [&](scene::Scene& scene) { scene::dissolve(scene, name); });
+        });
+    });
+    const auto numbers = [&](const QString& slotName, const QString& title, const QString& shown, int count,
+                             const std::function<void(scene::Laid&, const std::vector<double>&)>& set) {
+        SlotButton* button = slot(line, slotName, shown);
+        connect(button, &SlotButton::clicked, this, [this, button, title, shown, count, set, name = laid->id] {
+            Question question;
+            question.title = title;
+            question.freeText = true;
+            question.typed = shown;
+            question.check = [count](const QStringList& answer) {
+                return numbersIn(answer.front(), count)
+                           ? QString()
+                           : tr("%1, please")
+                                 .arg(counted(static_cast<std::size_t>(count), tr("number"), tr("numbers")));
+            };
+            SlotPopup::ask(button, question, [this, count, set, name](const QStringList& answer) {
+                document_.edit(tr("Place %1").arg(toText(name)), [&](scene::Scene& scene) {
+                    scene::Laid next = *scene::findLaid(scene, name);
+                    set(next, *numbersIn(answer.front(), count));
+                    scene::moveLaid(scene, name, next.at, next.turn);
+                });
+            });
+        });
+    };
+    word(line, tr("laid at"), true);
+    numbers(QStringLiteral("laid at"), tr("Where the whole is: x, y in m"), pair(laid->at), 2,
+            [](scene::Laid& one, const std::vector<double>& given) {
+                one.at = {given[0], given[1]};
+            });
+    word(line, tr("turned"), true);
+    numbers(QStringLiteral("laid turn"), tr("How the whole is turned, in degrees"), QString::number(laid->turn), 1,
+            [](scene::Laid& one, const std::vector<double>& given) { one.turn = given[0]; });
 }
 
 /// Which template it follows, and what of it is its own; each can be given back.

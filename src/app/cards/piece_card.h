@@ -32,6 +32,7 @@ class PieceCard : public FieldCard {
 
     void build(QVBoxLayout* column) override;
     void buildName(QVBoxLayout* column);
+    void buildPart(QVBoxLayout* column);
     void buildTemplate(QVBoxLayout* column);
     void buildWho(QVBoxLayout* column);
     void buildPlace(QVBoxLayout* column);

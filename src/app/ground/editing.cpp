@@ -5,6 +5,7 @@
 #include "app/slots/slot_fill.h"
 #include "app/ui/slot_popup.h"
 #include "app/ui/words.h"
+#include "scene/assemblies.h"
 #include "scene/clip.h"
 #include "scene/templates.h"
 
@@ -26,6 +27,10 @@ void Editing::deletePieces(const std::vector<std::string>& pieces)
                                             : tr("Delete %1").arg(countedPieces(pieces.size()));
     const auto remove = [this, pieces, name] {
         document_.edit(name, [&](scene::Scene& scene) {
+            // A part goes with the whole that it is of.
+            for (const std::string& id : pieces)
+                if (const scene::Piece* piece = scene::findPiece(scene, id); piece && piece->partOf)
+                    scene::removeLaid(scene, std::string(piece->partOf->laid));
             erase_if(scene.pieces,
                      [&](const scene::Piece& piece) { return std::ranges::find(pieces, piece.id) != pieces.end(); });
         });
@@ -65,12 +70,19 @@ void Editing::duplicateSelection()
         return;
     std::vector<std::string> made;
     document_.edit(tr("Duplicate"), [&](scene::Scene& scene) {
+        const std::vector<std::string> wholes = scene::wholesAmong(scene, selection_.pieces());
+        for (const std::string& laid : wholes) {
+            const std::string copy = scene::copyLaid(scene, laid, {0.5, -0.5});
+            for (const std::size_t part : scene::partsOf(scene, copy))
+                made.push_back(std::as_const(scene.pieces)[part].id);
+        }
         for (const std::string& id : selection_.pieces()) {
             const scene::Piece* piece = scene::findPiece(scene, id);
-            if (!piece)
+            if (!piece || (piece->partOf && std::ranges::find(wholes, piece->partOf->laid) != wholes.end()))
                 continue;
             scene::Piece copy = *piece;
-            copy.id = scene::freeId(scene, id);
+            copy.partOf.reset();
+            copy.id = scene::freeId(scene, piece->partOf ? piece->partOf->laid + "-" + piece->partOf->part : id);
             copy.at += scene::Vec{0.5, -0.5};
             made.push_back(copy.id);
             scene.pieces.push_back(std::move(copy));
@@ -180,8 +192,18 @@ void Editing::restackSelection(int by, bool outmost)
 void Editing::turnSelection(double degrees)
 {
     document_.edit(tr("Turn"), [&](scene::Scene& scene) {
+        const std::vector<std::string> wholes = scene::wholesAmong(scene, selection_.pieces());
+        for (const std::string& name : wholes) {
+            const scene::Laid laid = *scene::findLaid(scene, name);
+            const double turn = std::remainder(laid.turn + degrees, 360);
+            scene::moveLaid(scene, name, laid.at, turn == 0 ? 0 : turn);
+        }
+        const auto isInWhole = [&](const std::string& id) {
+            const scene::Piece* piece = scene::findPiece(std::as_const(scene), id);
+            return piece && piece->partOf && std::ranges::find(wholes, piece->partOf->laid) != wholes.end();
+        };
         for (const std::string& id : selection_.pieces())
-            if (scene::Piece* piece = scene::findPiece(scene, id)) {
+            if (scene::Piece* piece = isInWhole(id) ? nullptr : scene::findPiece(scene, id)) {
                 const double turn = std::remainder(piece->turn + degrees, 360);
                 piece->turn = turn == 0 ? 0 : turn;
             }
@@ -204,6 +226,69 @@ void Editing::makeTemplate()
                        [&](scene::Scene& scene) { name = scene::makeTemplate(scene, id); });
     ground_->setStamp(name);
     ground_->setTool(ToolKind::stamp);
+}
+
+// --- assemblies ----------------------------------------------------------------------------------------------------
+
+/// The laid ones that the selection is about: whole ones, or that of a selected part.
+std::vector<std::string> Editing::chosenWholes() const
+{
+    std::vector<std::string> wholes = scene::wholesAmong(document_.scene(), selection_.pieces());
+    if (wholes.empty())
+        if (const scene::Piece* piece = scene::findPiece(document_.scene(), selection_.piece()); piece && piece->partOf)
+            wholes.push_back(piece->partOf->laid);
+    return wholes;
+}
+
+void Editing::makeAssembly()
+{
+    std::string laid;
+    document_.edit(tr("Make an assembly"),
+                   [&](scene::Scene& scene) { laid = scene::makeAssembly(scene, selection_.pieces()); });
+    if (laid.empty()) {
+        emit said(tr("Select the pieces that are to be one; parts of an assembly cannot be in another"));
+        return;
+    }
+    const scene::Scene& scene = document_.scene();
+    const scene::Laid* one = scene::findLaid(scene, laid);
+    const scene::Assembly* assembly = scene::findAssembly(scene, one->assembly);
+    const std::vector<std::size_t> parts = scene::partsOf(scene, laid);
+    selection_.choosePieces(scene::wholeOf(scene, scene.pieces[parts.front()].id));
+    ground_->setStamp(one->assembly);
+    emit said(tr("%1 is an assembly of %2 with %3; B lays another one")
+                  .arg(toText(one->assembly), countedPieces(parts.size()),
+                       counted(assembly->snares.size(), tr("snare"), tr("snares"))));
+}
+
+void Editing::dissolveAssembly()
+{
+    const std::vector<std::string> wholes = chosenWholes();
+    if (wholes.empty()) {
+        emit said(tr("Select a laid assembly"));
+        return;
+    }
+    document_.edit(tr("Dissolve %1").arg(toText(wholes.front())), [&](scene::Scene& scene) {
+        for (const std::string& laid : wholes)
+            scene::dissolve(scene, laid);
+    });
+    selection_.clear();
+}
+
+void Editing::makeAssembliesAlike()
+{
+    const std::vector<std::string> wholes = chosenWholes();
+    if (wholes.size() != 1) {
+        emit said(tr("Select one laid assembly, or a part of it"));
+        return;
+    }
+    const scene::Laid* laid = scene::findLaid(document_.scene(), wholes.front());
+    if (!laid || !document_.scene().assemblies.find(laid->assembly)) {
+        emit said(tr("%1 is changed in its kit").arg(laid ? toText(laid->assembly) : QString()));
+        return;
+    }
+    const std::string name = laid->assembly;
+    document_.edit(tr("Make all of %1 like %2").arg(toText(name), toText(wholes.front())),
+                   [&](scene::Scene& scene) { scene::makeAllLike(scene, wholes.front()); });
 }
 
 void Editing::changeTemplateFromSelection()

@@ -40,6 +40,12 @@ class Editing : public QObject {
 
     /// Makes a template of the selected piece and takes the stamp tool.
     void makeTemplate();
+    /// Makes an assembly of the selected pieces, with the snares among them (A1).
+    void makeAssembly();
+    /// The assemblies that are selected, or of which a part is, become plain pieces.
+    void dissolveAssembly();
+    /// All laid ones of the assembly become like the selected one.
+    void makeAssembliesAlike();
     /// The selected piece's own fields become those of its template; the others follow.
     void changeTemplateFromSelection();
     /// Makes one snare of the chosen one's for everything of a tag, group or template.
@@ -51,6 +57,8 @@ class Editing : public QObject {
     void said(const QString& text);
 
   private:
+    std::vector<std::string> chosenWholes() const;
+
     Document& document_;
     Selection& selection_;
     GroundView* ground_ = nullptr;

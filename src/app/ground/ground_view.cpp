@@ -13,6 +13,8 @@
 #include "app/ui/theme.h"
 #include "app/ui/words.h"
 
+#include "scene/assemblies.h"
+
 #include <QContextMenuEvent>
 #include <QMouseEvent>
 #include <QPainter>
@@ -160,14 +162,14 @@ void GroundView::cycleKind()
         setShapeKind(next(kinds, shapeKind_));
         return;
     }
-    const std::vector<std::string> names = scene::allTemplates(document_.scene());
+    const std::vector<std::string> names = scene::allStamps(document_.scene());
     if (toolKind_ == ToolKind::stamp && !names.empty())
         setStamp(next(names, stampName()));
 }
 
 std::string GroundView::stampName() const
 {
-    const std::vector<std::string> names = scene::allTemplates(document_.scene());
+    const std::vector<std::string> names = scene::allStamps(document_.scene());
     return names.empty() || std::ranges::find(names, stamp_) != names.end() ? stamp_ : names.front();
 }
 

@@ -4,6 +4,7 @@
 #include "app/ground/ground_snap.h"
 #include "app/ground/ground_tool.h"
 #include "app/ui/words.h"
+#include "scene/assemblies.h"
 #include "scene/templates.h"
 
 #include <QPainterPath>
@@ -85,6 +86,8 @@ class StampTool : public GroundTool {
 
     void press(const Touch& touch) override
     {
+        if (assembly())
+            return layAssembly(touch);
         if (!model()) {
             ground_.say(hint());
             return;
@@ -121,17 +124,15 @@ class StampTool : public GroundTool {
 
     void paint(QPainter& painter) override
     {
-        if (!at_ || !model())
+        if (!at_)
             return;
         painter.setOpacity(0.6);
-        const scene::Piece piece = *model();
-        const geometry::Pose pose{onGrid(at_->scene, at_->modifiers), piece.turn};
-        for (const scene::Shape& shape : piece.shapes) {
-            const QPainterPath path = shapePath(shape, pose, ground_.transform());
-            painter.setPen(QPen{theme().slate, 1.6, Qt::DashLine});
-            painter.setBrush(shape.role == scene::Role::solid ? QBrush{theme().solid} : QBrush{Qt::NoBrush});
-            painter.drawPath(path);
-        }
+        const Vec at = onGrid(at_->scene, at_->modifiers);
+        if (const scene::Assembly* whole = assembly())
+            for (const scene::Piece& part : whole->pieces)
+                paintGhost(painter, part, {at + part.at, part.turn});
+        else if (const scene::Piece* piece = model())
+            paintGhost(painter, *piece, {at, piece->turn});
         painter.setOpacity(1);
     }
 
@@ -140,12 +141,47 @@ class StampTool : public GroundTool {
     {
         if (ground_.ready())
             return QObject::tr("Click where the %1 is to be").arg(toText(ground_.ready()->id));
-        if (!model())
+        if (!model() && !assembly())
             return QObject::tr("There is no template yet: select a piece and make one of it (Ctrl+T)");
-        return QObject::tr("Click to set down a %1; B again takes the next template").arg(toText(ground_.stampName()));
+        return QObject::tr("Click to set down a %1; B again takes the next one").arg(toText(ground_.stampName()));
     }
 
   private:
+    /// The assembly that is stamped; null if it is a template.
+    const scene::Assembly* assembly() const
+    {
+        const scene::Scene& scene = ground_.document().scene();
+        return ground_.ready() || scene::findTemplate(scene, ground_.stampName())
+                   ? nullptr
+                   : scene::findAssembly(scene, ground_.stampName());
+    }
+
+    void layAssembly(const Touch& touch)
+    {
+        scene::Laid laid;
+        laid.assembly = ground_.stampName();
+        laid.at = onGrid(touch.scene, touch.modifiers);
+        for (int n = 1; laid.id.empty(); ++n) { // lock-1, lock-2, …
+            const std::string next = laid.assembly + "-" + std::to_string(n);
+            if (scene::freeId(ground_.document().scene(), next) == next)
+                laid.id = next;
+        }
+        ground_.document().edit(QObject::tr("Lay %1").arg(toText(laid.id)),
+                                [&](scene::Scene& scene) { scene::lay(scene, laid); });
+        const scene::Scene& scene = ground_.document().scene();
+        if (const auto parts = scene::partsOf(scene, laid.id); !parts.empty())
+            ground_.selection().choosePieces(scene::wholeOf(scene, scene.pieces[parts.front()].id));
+    }
+
+    void paintGhost(QPainter& painter, const scene::Piece& piece, const geometry::Pose& pose) const
+    {
+        for (const scene::Shape& shape : piece.shapes) {
+            painter.setPen(QPen{theme().slate, 1.6, Qt::DashLine});
+            painter.setBrush(shape.role == scene::Role::solid ? QBrush{theme().solid} : QBrush{Qt::NoBrush});
+            painter.drawPath(shapePath(shape, pose, ground_.transform()));
+        }
+    }
+
     const scene::Piece* model() const
     {
         if (ground_.ready())

@@ -8,6 +8,7 @@
 #include "app/ground/handle_drag.h"
 #include "app/model/take_edit.h"
 #include "app/ui/words.h"
+#include "scene/assemblies.h"
 
 #include <cmath>
 
@@ -58,8 +59,16 @@ class SelectTool : public GroundTool {
         }
         const std::string& id = ground_.document().scene().pieces[picked->piece].id;
         const bool shapeOnly = touch.modifiers & Qt::ControlModifier;
+        // A laid assembly is chosen as one; a second click reaches the part.
+        const std::vector<std::string> whole = scene::wholeOf(ground_.document().scene(), id);
+        const bool isPart = whole.size() > 1 && std::ranges::find(whole, id) != whole.end();
+        reachesPart_.reset();
         if (touch.modifiers & Qt::ShiftModifier)
             selection.toggle(id);
+        else if (isPart && !selection.has(id))
+            selection.choosePieces(whole);
+        else if (isPart && selection.pieces() == whole)
+            reachesPart_ = *picked;
         else if (!selection.has(id) || selection.pieces().size() == 1)
             selection.choosePiece(id, picked->shape);
         startMoving(shapeOnly && selection.piece() == id);
@@ -81,6 +90,10 @@ class SelectTool : public GroundTool {
             chooseInBox(touch);
         if (!moved_ && !under_.empty())
             chooseBelow(touch);
+        if (!moved_ && reachesPart_)
+            ground_.selection().choosePiece(ground_.document().scene().pieces[reachesPart_->piece].id,
+                                            reachesPart_->shape);
+        reachesPart_.reset();
         lastClick_ = touch.view;
         if (action_ == Action::threading && !moved_)
             ground_.clickedThread(thread_.snares, touch.view);
@@ -269,10 +282,20 @@ class SelectTool : public GroundTool {
         std::ranges::stable_sort(places_, {}, [&](const auto& place) {
             return std::ranges::find(selection.pieces(), place.first) - selection.pieces().begin();
         });
+        wholes_.clear();
+        for (const std::string& laid : scene::wholesAmong(ground_.document().scene(), selection.pieces()))
+            wholes_.push_back(*scene::findLaid(ground_.document().scene(), laid));
         if (shapeOnly_)
             original_ = *scene::findPiece(ground_.document().scene(), selection.piece());
         lines_ = SnapLines{ground_.pieces(), ground_.transform(),
                            [&](const ShownPiece& piece) { return selection.has(piece.piece->id); }};
+    }
+
+    bool isInWhole(const scene::Scene& scene, const std::string& id) const
+    {
+        const scene::Piece* piece = scene::findPiece(scene, id);
+        return piece && piece->partOf &&
+               std::ranges::find(wholes_, piece->partOf->laid, &scene::Laid::id) != wholes_.end();
     }
 
     void move()
@@ -307,9 +330,12 @@ class SelectTool : public GroundTool {
         ground_.document().edit(
             name,
             [&](scene::Scene& scene) {
+                for (const scene::Laid& laid : wholes_)
+                    scene::moveLaid(scene, laid.id, rounded(laid.at + by), laid.turn);
                 for (const auto& [id, from] : places_)
-                    if (scene::Piece* piece = scene::findPiece(scene, id))
-                        piece->at = rounded(from + by);
+                    if (!isInWhole(scene, id))
+                        if (scene::Piece* piece = scene::findPiece(scene, id))
+                            piece->at = rounded(from + by);
             },
             gesture_);
     }
@@ -409,6 +435,8 @@ class SelectTool : public GroundTool {
     DrawnThread thread_;
     scene::Piece original_;
     std::vector<std::pair<std::string, Vec>> places_;
+    std::vector<scene::Laid> wholes_;   ///< that are moved as one
+    std::optional<Picked> reachesPart_; ///< a click on a laid assembly that is chosen already
     geometry::Bounds box_;
     SnapLines lines_;
     std::vector<Guide> guides_;

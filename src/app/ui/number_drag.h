@@ -5,7 +5,7 @@
 /// The slot asks its question as for a click; instead of its panel a small sign shows the number.
 #pragma once
 
-#include "app/ui/slot_popup.h"
+#include "app/ui/question.h"
 
 #include <QLabel>
 #include <QPointer>

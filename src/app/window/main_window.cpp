@@ -21,6 +21,7 @@
 #include "app/ui/slot_popup.h"
 #include "app/ui/theme.h"
 #include "app/ui/words.h"
+#include "scene/assemblies.h"
 
 #include <QApplication>
 #include <QCloseEvent>
@@ -299,7 +300,8 @@ void MainWindow::buildTools(QWidget* column)
         {ToolKind::zone, "zone", tr("Zone (Z): senses who comes in; again, or hold, for another shape")},
         {ToolKind::line, "line", tr("Line (L): edges to stand on and bump into; again to close it")},
         {ToolKind::thread, "thread", tr("Thread (T): this happens there, so that acts")},
-        {ToolKind::stamp, "stamp", tr("Stamp (B): pieces of a template; again, or hold, for another one")},
+        {ToolKind::stamp, "stamp",
+         tr("Stamp (B): pieces of a template, or assemblies; again, or hold, for another one")},
         {ToolKind::measure, "measure", tr("Measure (M): distance and direction")}};
     for (const ToolWord& word : words) {
         QToolButton* tool = button(word.icon, word.tip);
@@ -317,7 +319,7 @@ void MainWindow::buildTools(QWidget* column)
             auto* menu = new QMenu{tool};
             connect(menu, &QMenu::aboutToShow, this, [this, menu] {
                 menu->clear();
-                for (const std::string& name : scene::allTemplates(document_.scene()))
+                for (const std::string& name : scene::allStamps(document_.scene()))
                     menu->addAction(toText(name), this, [this, name] {
                         ground_->setTool(ToolKind::stamp);
                         ground_->setStamp(name);

@@ -201,6 +201,15 @@ void MainWindow::buildLayMenu()
     action(
         lay, tr("Change the template to this piece"), {}, [this] { editing_.changeTemplateFromSelection(); },
         tr("apply"));
+    action(
+        lay, tr("Make an assembly"), QKeySequence{Qt::CTRL | Qt::SHIFT | Qt::Key_T},
+        [this] { editing_.makeAssembly(); }, tr("group together compound whole"));
+    action(
+        lay, tr("Make all assemblies like this one"), {}, [this] { editing_.makeAssembliesAlike(); },
+        tr("apply change update"));
+    action(
+        lay, tr("Dissolve the assembly"), {}, [this] { editing_.dissolveAssembly(); },
+        tr("ungroup apart plain pieces break"));
     lay->addSeparator();
     QMenu* align = lay->addMenu(tr("&Align"));
     const std::pair<QString, Side> sides[] = {
@@ -358,6 +367,15 @@ void MainWindow::showGroundMenu(const QPoint& at)
     menu.addAction(tr("Delete"), this, [this] { editing_.deleteSelection(); })->setEnabled(any);
     menu.addSeparator();
     menu.addAction(tr("Make a template"), this, [this] { editing_.makeTemplate(); })->setEnabled(any && !several);
+    const bool isPart = std::ranges::any_of(selection_.pieces(), [this](const std::string& id) {
+        const scene::Piece* piece = scene::findPiece(document_.scene(), id);
+        return piece && piece->partOf;
+    });
+    menu.addAction(tr("Make an assembly"), this, [this] { editing_.makeAssembly(); })->setEnabled(any && !isPart);
+    if (isPart) {
+        menu.addAction(tr("Make all assemblies like this one"), this, [this] { editing_.makeAssembliesAlike(); });
+        menu.addAction(tr("Dissolve the assembly"), this, [this] { editing_.dissolveAssembly(); });
+    }
     menu.addAction(tr("Raise"), this, [this] { editing_.restackSelection(1, false); })->setEnabled(any);
     menu.addAction(tr("Lower"), this, [this] { editing_.restackSelection(-1, false); })->setEnabled(any);
     menu.addAction(tr("Lock"), this, [this] { ground_->lock(selection_.pieces()); })->setEnabled(any);

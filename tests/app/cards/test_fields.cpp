@@ -48,6 +48,7 @@ const std::map<std::string, std::string> elsewhere{
     {"scene.snares", "the book"},
     {"scene.routines", "the book, after the snares"},
     {"scene.templates", "Ctrl+T, and the template row of the pieces that follow one"},
+    {"scene.assemblies", "Ctrl+Shift+T, the stamp, and the part row of their pieces"},
     {"piece.shapes", "the rows called shape, each with slots of its own"},
     {"snare.catch", "the first sentence of the card, each part with a slot of its own"},
     {"snare.filter", "the phrases after only, each with a slot of its own"},

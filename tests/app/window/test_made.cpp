@@ -9,8 +9,8 @@
 #include <QLabel>
 #include <QMenu>
 #include <QMenuBar>
-#include <QToolButton>
 #include <QTabWidget>
+#include <QToolButton>
 
 using namespace snare;
 using namespace snare::tests;
@@ -96,6 +96,8 @@ class TestMade : public QObject {
     void roomIsMadeForTheGround();
     void anExampleOpens();
     void lampsAreLitAndPutOut();
+    void assembliesAreMadeLaidAndDissolved();
+    void aFourthLockJustWorks();
 };
 
 void TestMade::looksAreMadeChangedAndTakenAway()
@@ -649,6 +651,95 @@ void TestMade::lampsAreLitAndPutOut()
             sprang << QString::fromStdString(record.scene->snares[static_cast<std::size_t>(line.snare)].id) +
                           (line.outcome == rules::Outcome::sprung ? QString() : QStringLiteral(" slipped"));
     QCOMPARE(sprang, (QStringList{putOut + QStringLiteral(" slipped"), light, putOut}));
+}
+
+void TestMade::assembliesAreMadeLaidAndDissolved()
+{
+    Fixture bench;
+    bench.draw(Qt::Key_Z, {-4, -1}, {-2, 1});
+    bench.fill(QStringLiteral("name"), QStringLiteral("plate"));
+    bench.draw(Qt::Key_S, {1, -1}, {2, 1});
+    bench.fill(QStringLiteral("name"), QStringLiteral("gate"));
+    bench.addSnare(onEvent("opens", scene::EventKind::enter, "plate", {scene::Hide{scene::Target{{"gate"}}}}));
+    bench.key(Qt::Key_A, Qt::ControlModifier);
+    bench.order(QStringLiteral("Make an assembly"));
+    QVERIFY(bench.scene().assemblies.find("plate"));
+    QCOMPARE(bench.scene().assemblies.find("plate")->snares.size(), std::size_t{1});
+    QVERIFY(bench.scene().snares.empty());
+    QCOMPARE(bench.window.selection().pieces().size(), std::size_t{2}); // the whole
+    // It is moved as one, and nothing of it becomes its own.
+    bench.drag({-3, 0}, {-3, 3}, Qt::AltModifier);
+    const auto laid = [&] { return bench.scene().laid; };
+    QVERIFY(std::abs(laid()[0].at.y - 3) < 0.1);
+    QVERIFY(io::sceneText(bench.scene()).find("parts") == std::string::npos);
+    // Another one by the stamp; a second click reaches its part, whose colour is its own.
+    bench.key(Qt::Key_B);
+    bench.click({0, -4});
+    bench.key(Qt::Key_V);
+    QCOMPARE(laid().size(), std::size_t{2});
+    bench.key(Qt::Key_Escape);
+    const Vec gate = bench.placeNow("plate-2.gate");
+    bench.click(gate);
+    QCOMPARE(bench.window.selection().pieces().size(), std::size_t{2});
+    bench.click(gate);
+    QCOMPARE(bench.window.selection().piece(), std::string("plate-2.gate"));
+    bench.layOut();
+    bench.press(QStringLiteral("add look"));
+    bench.answer(QStringLiteral("colour"));
+    bench.answer(QStringLiteral("coral"));
+    QVERIFY(io::sceneText(bench.scene()).find("\"parts\": {\"gate\"") != std::string::npos);
+    // All are made like it; then nothing is its own.
+    bench.press(QStringLiteral("laid"));
+    bench.answer(QStringLiteral("Make all like this one"));
+    QCOMPARE(scene::findPiece(bench.scene(), "plate-1.gate")->look.colour.code, std::string("#c4572e"));
+    QVERIFY(io::sceneText(bench.scene()).find("parts") == std::string::npos);
+    // Turned by number, copied and deleted as a whole.
+    bench.layOut();
+    bench.fill(QStringLiteral("laid turn"), QStringLiteral("90"));
+    QCOMPARE(laid()[1].turn, 90.0);
+    bench.press(QStringLiteral("laid"));
+    bench.answer(QStringLiteral("Choose the whole"));
+    bench.key(Qt::Key_D, Qt::ControlModifier);
+    QCOMPARE(laid().size(), std::size_t{3});
+    QCOMPARE(bench.scene().pieces.size(), std::size_t{6});
+    bench.key(Qt::Key_Delete);
+    if (bench.popup())
+        bench.answer(QStringLiteral("Delete"));
+    QCOMPARE(laid().size(), std::size_t{2});
+    QCOMPARE(bench.scene().pieces.size(), std::size_t{4});
+    // Plain pieces with snares of their own.
+    bench.click(bench.placeNow("plate-1.plate"));
+    bench.order(QStringLiteral("Dissolve the assembly"));
+    QCOMPARE(laid().size(), std::size_t{1});
+    QVERIFY(scene::findPiece(bench.scene(), "plate-1-gate"));
+    QCOMPARE(bench.scene().snares.size(), std::size_t{1});
+    QCOMPARE(bench.scene().snares[0].catches.at, std::string("plate-1-plate"));
+    while (bench.steps().canUndo())
+        bench.steps().undo();
+    QVERIFY(bench.scene().pieces.empty() && bench.scene().laid.empty());
+}
+
+/// The demo: a fourth lock laid by hand opens for the boat, and lights its own lamp.
+void TestMade::aFourthLockJustWorks()
+{
+    Fixture bench;
+    bench.openDemo(QStringLiteral("locks"));
+    bench.window.ground()->showWholeScene();
+    bench.layOut();
+    bench.key(Qt::Key_B);
+    bench.click({14, 12.6});
+    bench.key(Qt::Key_V);
+    bench.key(Qt::Key_R, Qt::ControlModifier);
+    QCOMPARE(bench.scene().laid.size(), std::size_t{4});
+    QCOMPARE(bench.scene().laid.back().turn, 90.0);
+    bench.settle();
+    const sim::Record& record = bench.window.stage().record();
+    QStringList sprang;
+    for (const rules::Line& line : record.journal.lines)
+        if (line.kind == rules::LineKind::snare && line.outcome == rules::Outcome::sprung &&
+            record.nameOf(line.self).starts_with("lock-4"))
+            sprang << QString::fromStdString(record.scene->snares[static_cast<std::size_t>(line.snare)].id);
+    QCOMPARE(sprang, (QStringList{QStringLiteral("open"), QStringLiteral("light"), QStringLiteral("close")}));
 }
 
 SNARE_WINDOW_TEST_MAIN(TestMade)
