@@ -40,6 +40,15 @@ std::optional<std::string> faultOfName(const Scene& scene, Refers refers, const 
             return std::nullopt;
         if (name.starts_with("template:"))
             return findTemplate(scene, name.substr(9)) ? std::nullopt : nobody("template:", "follows template");
+        if (name.starts_with("part:")) {
+            const bool isThere = std::ranges::any_of(scene.assemblies.entries, [&](const auto& entry) {
+                return std::ranges::any_of(entry.second.pieces, [&](const Piece& part) {
+                    const std::string_view wanted = splitShape(std::string_view(name).substr(5)).first;
+                    return wanted == part.id || wanted == entry.first + "." + part.id;
+                });
+            });
+            return isThere ? std::nullopt : nobody("part:", "is a part called");
+        }
         if (name.starts_with("inside:"))
             return faultOfName(scene, refers, name.substr(7));
         if (name.find('.') != std::string::npos) // whom a property names is known only when it runs

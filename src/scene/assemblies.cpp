@@ -364,6 +364,17 @@ void makeAllLike(Scene& scene, std::string_view id)
     scene.assemblies.set(name, next);
 }
 
+void renameSnare(Assembly& assembly, const std::string& from, const std::string& to)
+{
+    for (Snare& snare : assembly.snares) {
+        changeMentions(snare, [&](Refers refers, const std::string& text) {
+            return refers == Refers::snare && text == from ? std::optional(to) : std::nullopt;
+        });
+        if (snare.id == from)
+            snare.id = to;
+    }
+}
+
 Scene withAssemblies(Scene scene)
 {
     const auto bring = [&](const std::string& name, const Assembly& assembly) {

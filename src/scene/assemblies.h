@@ -50,6 +50,9 @@ std::string makeAssembly(Scene& scene, const std::vector<std::string>& pieces);
 /// Makes all laid ones of its assembly like this one, but for where they are and what is their own elsewhere.
 void makeAllLike(Scene& scene, std::string_view laid);
 
+/// Gives a snare of an assembly another name; what arms or disarms it within follows.
+void renameSnare(Assembly& assembly, const std::string& from, const std::string& to);
+
 /// The scene as it runs: with the snares of its assemblies. They are called as there if the scene has none of that
 /// name, else `ASSEMBLY.NAME`; `part:NAME` in them is `part:ASSEMBLY.NAME` (A2).
 Scene withAssemblies(Scene scene);

@@ -9,6 +9,7 @@
 #include "app/ui/theme.h"
 #include "app/ui/words.h"
 #include "check/problems.h"
+#include "scene/assemblies.h"
 #include "scene/mentions.h"
 
 #include <QCoreApplication>
@@ -404,6 +405,20 @@ void HerePanel::refresh()
             if (snare.catches.at.empty() || snare.catches.at == "scene")
                 listening.snares.push_back(snare.id);
     }
+    // What is wired within the laid assembly that is chosen, or of which a part is.
+    CardList::Part within;
+    const scene::Piece* one =
+        selection_.pieces().empty() ? nullptr : scene::findPiece(scene, selection_.pieces().front());
+    if (one && one->partOf && scene::wholeOf(scene, one->id).size() >= selection_.pieces().size()) {
+        if (const scene::Assembly* assembly = scene.assemblies.find(one->partOf->assembly))
+            for (const scene::Snare& snare : assembly->snares)
+                if (piece.empty() || scene::isNamedBy(*one, snare.catches.at))
+                    within.snares.push_back("assembly:" + one->partOf->assembly + "/" + snare.id);
+        within.heading = piece.empty() ? tr("Within every %1").arg(toText(one->partOf->assembly))
+                                       : tr("Listens here in every %1").arg(toText(one->partOf->assembly));
+        if (piece.empty())
+            listening.snares.clear();
+    }
     // The chosen snare stays in view wherever it listens: it may have been given another place just now.
     CardList::Part chosen;
     const std::string& snare = selection_.snare();
@@ -428,7 +443,7 @@ void HerePanel::refresh()
         }
     cards_->setPinned(pinned_);
     cards_->show(
-        {chosen, pinned, listening, acting},
+        {chosen, pinned, listening, within, acting},
         piece.empty()
             ? tr("No snare listens at the scene itself.")
             : tr("Nothing listens here yet. Draw a thread (T) from %1 to what it should set off.").arg(toText(piece)));

@@ -14,6 +14,7 @@
 #include "app/ui/theme.h"
 #include "app/ui/words.h"
 #include "check/problems.h"
+#include "scene/assemblies.h"
 #include "scene/mentions.h"
 
 #include <QLabel>
@@ -62,7 +63,7 @@ void SnareCard::setSnare(const std::string& name)
 std::optional<scene::Snare> SnareCard::find() const
 {
     if (!isRoutine()) {
-        const scene::Snare* snare = scene::findSnare(document_.scene(), id_);
+        const scene::Snare* snare = inScene();
         return snare ? std::optional(*snare) : std::nullopt;
     }
     const scene::Routine* routine = document_.scene().routines.find(bareName());
@@ -138,9 +139,31 @@ void SnareCard::edit(const QString& name, const Change& change)
             routine->responses = std::move(snare.responses);
             return;
         }
-        if (scene::Snare* snare = scene::findSnare(scene, id_))
+        if (scene::Snare* snare = isOfAssembly() ? ofAssembly(scene) : scene::findSnare(scene, id_))
             change(*snare);
     });
+}
+
+/// The snare as it stands in the scene; null for a routine and for what is not there.
+const scene::Snare* SnareCard::inScene() const
+{
+    if (!isOfAssembly())
+        return isRoutine() ? nullptr : scene::findSnare(document_.scene(), id_);
+    const scene::Assembly* assembly = document_.scene().assemblies.find(assemblyName());
+    if (!assembly)
+        return nullptr;
+    const auto found = std::ranges::find(assembly->snares, bareName(), &scene::Snare::id);
+    return found == assembly->snares.end() ? nullptr : &*found;
+}
+
+/// The snare of an assembly of the scene; null if it is a kit's or not there.
+scene::Snare* SnareCard::ofAssembly(scene::Scene& scene) const
+{
+    scene::Assembly* assembly = scene.assemblies.find(assemblyName());
+    if (!assembly)
+        return nullptr;
+    const auto found = std::ranges::find(assembly->snares, bareName(), &scene::Snare::id);
+    return found == assembly->snares.end() ? nullptr : &*found;
 }
 
 void SnareCard::build(QVBoxLayout* column)
@@ -208,6 +231,8 @@ void SnareCard::buildHead(QVBoxLayout* layout)
     connect(name, &SlotButton::clicked, this, [this, name] {
         if (isRoutine())
             return askForName(name, document_, scene::Thing::routine, bareName(), [](const std::string&) {});
+        if (isOfAssembly())
+            return renameWithin(name);
         askForName(name, document_, scene::Thing::snare, id_,
                    [this](const std::string& to) { selection_.chooseSnare(to, shown_.catches.at); });
     });
@@ -304,6 +329,17 @@ void SnareCard::showMenu(const QPoint& at)
     if (isRoutine())
         return routineMenu(at);
     QMenu& menu = *makeMenu(this);
+    if (isOfAssembly()) {
+        menu.addAction(tr("Delete"), this, [this] {
+            document_.edit(
+                tr("Delete snare %1 of %2").arg(toText(bareName()), toText(assemblyName())), [&](scene::Scene& scene) {
+                    if (scene::Assembly* assembly = scene.assemblies.find(assemblyName()))
+                        std::erase_if(assembly->snares, [&](const scene::Snare& one) { return one.id == bareName(); });
+                });
+        });
+        menu.popup(at);
+        return;
+    }
     menu.addAction(tr("Copy to other pieces…"), this, [this] { emit copyWanted(toText(id_), this); });
     if (scene::findPiece(document_.scene(), shown_.catches.at))
         menu.addAction(tr("One for a tag, group or template…"), this,
@@ -333,6 +369,31 @@ void SnareCard::showMenu(const QPoint& at)
     menu.popup(at);
 }
 
+/// Another name for a snare of an assembly; those in it that arm it follow.
+void SnareCard::renameWithin(QWidget* anchor)
+{
+    Question question;
+    question.title = tr("New name of %1 in %2").arg(toText(bareName()), toText(assemblyName()));
+    question.freeText = true;
+    question.typed = toText(bareName());
+    question.check = [this](const QStringList& answer) {
+        const std::string name = answer.front().toStdString();
+        const scene::Assembly* assembly = document_.scene().assemblies.find(assemblyName());
+        if (!scene::isId(name))
+            return tr("letters, digits, - and _ only");
+        return assembly && name != bareName() &&
+                       std::ranges::find(assembly->snares, name, &scene::Snare::id) != assembly->snares.end()
+                   ? tr("%1 is there already").arg(toText(name))
+                   : QString();
+    };
+    SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
+        document_.edit(tr("Rename snare %1").arg(toText(bareName())), [&](scene::Scene& scene) {
+            if (scene::Assembly* assembly = scene.assemblies.find(assemblyName()))
+                scene::renameSnare(*assembly, bareName(), answer.front().toStdString());
+        });
+    });
+}
+
 void SnareCard::contextMenuEvent(QContextMenuEvent* event)
 {
     showMenu(event->globalPos());
@@ -342,7 +403,7 @@ void SnareCard::mousePressEvent(QMouseEvent* event)
 {
     pressedAt_ = event->position().toPoint();
     dragging_ = false;
-    if (event->button() == Qt::LeftButton)
+    if (event->button() == Qt::LeftButton && !isOfAssembly())
         selection_.chooseSnare(id_, scene::findPiece(document_.scene(), shown_.catches.at) ? shown_.catches.at
                                                                                            : std::string());
 }

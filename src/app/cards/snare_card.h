@@ -25,6 +25,8 @@ class SnareCard : public SentenceCard {
     /// The same snare under another name.
     void setSnare(const std::string& name);
     bool isRoutine() const { return id_.starts_with("routine:"); }
+    /// A snare within an assembly, `assembly:NAME/SNARE`: it acts for all that are laid.
+    bool isOfAssembly() const { return id_.starts_with("assembly:"); }
     /// Builds the sentence anew if the snare is not what it shows. Nothing before the first `show`.
     void refresh();
     /// Builds it for the first time. False if it was there.
@@ -78,8 +80,15 @@ class SnareCard : public SentenceCard {
     void buildResponseSlots(FlowLayout* line, std::size_t index);
 
     std::optional<scene::Snare> find() const;
-    std::string bareName() const { return isRoutine() ? id_.substr(8) : id_; }
+    std::string bareName() const
+    {
+        return isRoutine() ? id_.substr(8) : isOfAssembly() ? id_.substr(id_.find('/') + 1) : id_;
+    }
+    std::string assemblyName() const { return id_.substr(9, id_.find('/') - 9); }
+    scene::Snare* ofAssembly(scene::Scene& scene) const;
+    const scene::Snare* inScene() const;
     void edit(const QString& name, const Change& change);
+    void renameWithin(QWidget* anchor);
     void routineMenu(const QPoint& at);
     void makeRoutine(std::size_t index, QWidget* anchor);
     void editNote(QWidget* anchor);

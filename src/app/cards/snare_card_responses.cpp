@@ -297,7 +297,7 @@ void SnareCard::openWrittenLook(std::size_t index, QWidget* anchor)
     const auto get = [this, guard = QPointer<SnareCard>{this}, index]() -> const scene::Look* {
         if (!guard)
             return nullptr;
-        const scene::Snare* snare = scene::findSnare(document_.scene(), id_);
+        const scene::Snare* snare = inScene();
         const scene::Routine* routine = isRoutine() ? scene::findRoutine(document_.scene(), bareName()) : nullptr;
         const auto* list = snare ? &snare->responses : routine ? &routine->responses : nullptr;
         return list && index < list->size() ? lookWrittenIn((*list)[index]) : nullptr;
@@ -434,7 +434,7 @@ void SnareCard::makeRoutine(std::size_t index, QWidget* anchor)
                 };
                 if (scene::Routine* own = isRoutine() ? scene.routines.find(bareName()) : nullptr)
                     take(own->responses);
-                else if (scene::Snare* snare = scene::findSnare(scene, id_))
+                else if (scene::Snare* snare = isOfAssembly() ? ofAssembly(scene) : scene::findSnare(scene, id_))
                     take(snare->responses);
                 scene.routines.set(word, std::move(routine));
             });

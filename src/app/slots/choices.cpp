@@ -83,6 +83,11 @@ void addTargets(std::vector<Choice>& choices, const scene::Scene& scene, bool wi
                                {},
                                QObject::tr("property holds")});
     }
+    for (const auto& [name, assembly] : scene.assemblies.entries)
+        for (const scene::Piece& part : assembly.pieces)
+            choices.push_back({QStringLiteral("part:") + toText(part.id),
+                               QObject::tr("the %1 of the same one").arg(toText(part.id)),
+                               QObject::tr("in assembly %1").arg(toText(name)), QObject::tr("part of")});
     for (const Choice& group : groupChoices(scene))
         choices.push_back({QStringLiteral("group:") + group.value,
                            QObject::tr("all of group %1").arg(group.value),

@@ -43,6 +43,10 @@ QString targetText(std::string_view name)
         return QObject::tr("all of group %1").arg(toText(name.substr(6)));
     if (name.starts_with("template:"))
         return QObject::tr("all of template %1").arg(toText(name.substr(9)));
+    if (name.starts_with("part:"))
+        return QObject::tr("the %1 of the same one").arg(toText(name.substr(5)));
+    if (name == "assembly")
+        return QObject::tr("all of the same assembly");
     return toText(name);
 }
 

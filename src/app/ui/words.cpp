@@ -101,6 +101,8 @@ QString whereText(const scene::Catch& catches)
         return QObject::tr("any of group %1").arg(toText(std::string_view(catches.at).substr(6)));
     if (catches.at.starts_with("template:"))
         return QObject::tr("any of template %1").arg(toText(std::string_view(catches.at).substr(9)));
+    if (catches.at.starts_with("part:"))
+        return QObject::tr("the %1 of any").arg(toText(std::string_view(catches.at).substr(5)));
     return catches.shape.empty() ? toText(catches.at)
                                  : QObject::tr("%1 of %2").arg(toText(catches.shape), toText(catches.at));
 }

@@ -4,6 +4,7 @@
 #include "app/panels/source_panel.h"
 #include "app/panels/source_shelf.h"
 #include "hands.h"
+#include "scene/assemblies.h"
 
 #include <QAction>
 #include <QLabel>
@@ -97,6 +98,7 @@ class TestMade : public QObject {
     void anExampleOpens();
     void lampsAreLitAndPutOut();
     void assembliesAreMadeLaidAndDissolved();
+    void snaresOfAnAssemblyAreEditedOnTheirCards();
     void aFourthLockJustWorks();
 };
 
@@ -717,6 +719,38 @@ void TestMade::assembliesAreMadeLaidAndDissolved()
     while (bench.steps().canUndo())
         bench.steps().undo();
     QVERIFY(bench.scene().pieces.empty() && bench.scene().laid.empty());
+}
+
+/// The snares of an assembly have cards: what is changed on one holds for all that are laid.
+void TestMade::snaresOfAnAssemblyAreEditedOnTheirCards()
+{
+    Fixture bench;
+    bench.openDemo(QStringLiteral("locks"));
+    bench.window.selection().choosePieces(scene::wholeOf(bench.scene(), "lock-2.gate"));
+    bench.layOut();
+    const QString card = QStringLiteral("assembly:lock/light");
+    QTRY_VERIFY(bench.slot(card, QStringLiteral("add response")));
+    QTest::mouseClick(bench.slot(card, QStringLiteral("add response")), Qt::LeftButton);
+    bench.answer(QStringLiteral("say"));
+    bench.answer(QStringLiteral("mind the gate"));
+    const auto& snares = bench.scene().assemblies.find("lock")->snares;
+    QCOMPARE(snares[1].responses.size(), std::size_t{2});
+    bench.settle();
+    const sim::Record& record = bench.window.stage().record();
+    QCOMPARE(std::ranges::count_if(record.journal.lines,
+                                   [&](const rules::Line& line) {
+                                       return line.kind == rules::LineKind::response &&
+                                              record.journal.textOf(line) == "mind the gate";
+                                   }),
+             3);
+    // Of one part only those that listen at it; named anew within.
+    bench.window.selection().choosePiece("lock-2.lamp");
+    bench.layOut();
+    QTRY_VERIFY(bench.slot(card, QStringLiteral("name")));
+    QTRY_VERIFY(!bench.slot(QStringLiteral("assembly:lock/open"), QStringLiteral("name")));
+    QTest::mouseClick(bench.slot(card, QStringLiteral("name")), Qt::LeftButton);
+    bench.answer(QStringLiteral("lamp-on"));
+    QCOMPARE(bench.scene().assemblies.find("lock")->snares[1].id, std::string("lamp-on"));
 }
 
 /// The demo: a fourth lock laid by hand opens for the boat, and lights its own lamp.
