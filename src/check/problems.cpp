@@ -54,8 +54,10 @@ std::optional<std::string> faultOfName(const Scene& scene, Refers refers, const 
         if (name.find('.') != std::string::npos) // whom a property names is known only when it runs
             return std::nullopt;
         const auto [owner, shape] = splitShape(name);
-        if (isReserved(owner) || owner == "home" || findSource(scene, owner))
+        if (isReserved(owner) || owner == "home" || owner == "assembly" || findSource(scene, owner))
             return std::nullopt;
+        if (std::ranges::find(scene.laid, owner, &Laid::id) != scene.laid.end())
+            return std::nullopt; // all its parts
         const Piece* piece = findPiece(scene, owner);
         if (!piece)
             return fmt::format("there is no piece {}", owner);

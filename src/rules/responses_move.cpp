@@ -4,6 +4,7 @@
 #include "rules/answers.h"
 #include "rules/response_context.h"
 #include "rules/responses.h"
+#include "scene/assemblies.h"
 
 #include <fmt/format.h>
 
@@ -163,6 +164,26 @@ void apply(const scene::Stop& stop, ResponseContext& context)
     }
 }
 
+namespace {
+
+/// Where the origin of a laid assembly is now, m: it goes with its first part (A1). Nothing if the piece is no part of
+/// one that the target names as a whole.
+std::optional<Vec> originOfWhole(const scene::Target& on, PieceIndex piece, ResponseContext& context)
+{
+    const world::World& world = context.world();
+    const std::string& laid = world.piece(piece).laid;
+    if (laid.empty() || std::ranges::find(on.names, laid) == on.names.end())
+        return std::nullopt;
+    for (std::size_t i = 0; i < world.pieces().size(); ++i)
+        if (const LivePiece& first = world.pieces()[i]; first.present && first.laid == laid) {
+            const scene::Laid* start = scene::findLaid(context.scene(), laid);
+            return world.pose()[i].at - first.home.at + (start ? start->at : first.home.at);
+        }
+    return std::nullopt;
+}
+
+} // namespace
+
 void apply(const scene::Put& put, ResponseContext& context)
 {
     const Targets targets = context.piecesOn(put.on);
@@ -182,6 +203,9 @@ void apply(const scene::Put& put, ResponseContext& context)
             if (!goal)
                 continue;
             pending.at += goal->at;
+            // A whole assembly keeps together: its origin is put there.
+            if (const auto origin = originOfWhole(put.on, target.piece, context))
+                pending.at += context.world().pose()[static_cast<std::size_t>(target.piece)].at - *origin;
             pending.relative = false;
             pending.height = goal->z ? std::optional(*goal->z + put.rise) : std::nullopt;
             pending.turns = goal->home;

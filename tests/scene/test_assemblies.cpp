@@ -166,6 +166,16 @@ void TestAssemblies::wholeIsATarget()
     QCOMPARE(log.filter(QStringLiteral("\"event\":\"removed\"")).size(), 3);
     for (const char* part : {"lock-2.sill", "lock-2.gate", "lock-2.lamp"})
         QVERIFY(!log.filter(QLatin1String(part)).isEmpty());
+    // Put somewhere, it keeps together: its origin is there.
+    scene.snares.clear();
+    scene::Put put;
+    put.on = scene::Target{{"lock-3"}};
+    put.at = scene::Destination{Vec{30, 3}};
+    scene.snares.push_back(onEvent("aside", scene::EventKind::start, "", {put}));
+    const QStringList told = logOf(scene, 0.1).filter(QStringLiteral("\"do\":\"put\""));
+    QCOMPARE(told.size(), 3);
+    QVERIFY(told[0].contains(QStringLiteral("[32,3]")) && told[1].contains(QStringLiteral("[30,3]")) &&
+            told[2].contains(QStringLiteral("[30,5]")));
 }
 
 /// A4.

@@ -102,7 +102,9 @@ SnareCard* CardList::makeCard(const std::string& snare)
     card->setCollapsed(collapsed_);
     card->setPinned(std::ranges::find(pinned_, snare) != pinned_.end());
     card->setCounts(countsOf(snare));
-    connect(card, &SnareCard::eventsWanted, this, &CardList::eventsWanted);
+    connect(card, &SnareCard::eventsWanted, this, [this](const QString& name, int part) {
+        emit eventsWanted(QString::fromStdString(nameInRun(name.toStdString())), part);
+    });
     connect(card, &SnareCard::copyWanted, this, &CardList::copyWanted);
     connect(card, &SnareCard::generaliseWanted, this, &CardList::generaliseWanted);
     connect(card, &SnareCard::pinWanted, this, &CardList::pinWanted);
@@ -138,6 +140,18 @@ void CardList::count()
     emit counted();
 }
 
+/// What a snare is called in a run: that of an assembly, `assembly:lock/open`, as there or `lock.open` (A2).
+std::string CardList::nameInRun(const std::string& snare) const
+{
+    constexpr std::string_view prefix = "assembly:";
+    const auto slash = snare.find('/');
+    if (!snare.starts_with(prefix) || slash == std::string::npos)
+        return snare;
+    const std::string bare = snare.substr(slash + 1);
+    std::string whole = snare.substr(prefix.size(), slash - prefix.size()) + "." + bare;
+    return numbers_.contains(whole) ? whole : bare;
+}
+
 std::array<int, 4> CardList::countsOf(const std::string& snare)
 {
     const sim::Record& record = stage_.record();
@@ -146,7 +160,7 @@ std::array<int, 4> CardList::countsOf(const std::string& snare)
         for (std::size_t i = 0; i < record.scene->snares.size(); ++i)
             numbers_.emplace(record.scene->snares[i].id, static_cast<std::int32_t>(i));
     }
-    const auto found = numbers_.find(snare);
+    const auto found = numbers_.find(nameInRun(snare));
     return found == numbers_.end() ? std::array<int, 4>{} : record.index.countsOf(found->second);
 }
 

@@ -39,6 +39,7 @@ class CardList : public QScrollArea {
     void setAllCollapsed(bool collapsed);
     /// Caught, passed the filter, passed the gate and sprang, in the record.
     std::array<int, 4> countsOf(const std::string& snare);
+    std::string nameInRun(const std::string& snare) const;
     void setPinned(const std::vector<std::string>& pinned);
 
   signals:

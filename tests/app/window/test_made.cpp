@@ -730,6 +730,7 @@ void TestMade::snaresOfAnAssemblyAreEditedOnTheirCards()
     bench.layOut();
     const QString card = QStringLiteral("assembly:lock/light");
     QTRY_VERIFY(bench.slot(card, QStringLiteral("add response")));
+    QVERIFY(!bench.window.findChild<QLabel*>(QStringLiteral("problem"))); // nothing in them points nowhere
     QTest::mouseClick(bench.slot(card, QStringLiteral("add response")), Qt::LeftButton);
     bench.answer(QStringLiteral("say"));
     bench.answer(QStringLiteral("mind the gate"));
