@@ -169,12 +169,6 @@ void GroundPainter::paintBounds()
     painter_.setBrush(Qt::NoBrush);
     painter_.setPen(QPen{theme().hairline, 1.5, Qt::DashLine});
     painter_.drawRect(QRectF{transform_.toView(Vec{left, top}), transform_.toView(Vec{right, bottom})});
-    if (!selection_.pieces().empty() || !selection_.snare().empty() || options_.clean)
-        return;
-    painter_.setPen(QPen{theme().slate, 1.2});
-    painter_.setBrush(theme().paper);
-    for (const Handle& handle : boundsHandles(scene_, transform_))
-        painter_.drawRect(QRectF{handle.at.x() - 3.5, handle.at.y() - 3.5, 7, 7});
 }
 
 void GroundPainter::noteSpeck(const ShownPiece& piece, const QRectF& box,

@@ -364,6 +364,12 @@ void GroundView::paintEvent(QPaintEvent*)
     const bool recording = stage_.mode() == Stage::Mode::recording;
     paintPointer(painter, transform_, stage_.record(), stage_.cursor(), recording);
     tool_->paint(painter);
+    if (selection_.pieces().empty() && selection_.snare().empty() && !options_.clean) {
+        painter.setPen(QPen{theme().slate, 1.2});
+        painter.setBrush(theme().paper);
+        for (const Handle& handle : boundsHandles(document_.scene(), transform_))
+            painter.drawRect(QRectF{handle.at.x() - 3.5, handle.at.y() - 3.5, 7, 7});
+    }
     if (options_.pointerPath)
         paintPointerPath(painter, transform_, pointerPath(document_.take(), frame()));
     if (!picked_.isEmpty())
