@@ -303,6 +303,13 @@ std::string makeAssembly(Scene& scene, const std::vector<std::string>& ids)
                        ? std::optional(fmt::format("{}{}", partPrefix, text))
                        : std::nullopt;
         });
+        // A path such as `plate.count` means that one piece, not the part of each.
+        Scene alone;
+        alone.snares.push_back(copy);
+        const bool namesOne = std::ranges::any_of(
+            assembly.pieces, [&](const Piece& piece) { return countMentions(alone, Thing::piece, piece.id) > 0; });
+        if (namesOne)
+            continue;
         taken.push_back(snare.id);
         assembly.snares.push_back(std::move(copy));
     }

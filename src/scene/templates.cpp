@@ -156,6 +156,7 @@ Piece modelFrom(const Piece& piece)
     Piece model = piece;
     model.id.clear();
     model.templateName.clear();
+    model.partOf.reset();
     model.at = {0, 0};
     model.z = 0;
     return model;
@@ -164,7 +165,7 @@ Piece modelFrom(const Piece& piece)
 std::string makeTemplate(Scene& scene, std::string_view id)
 {
     Piece* piece = findPiece(scene, id);
-    if (!piece)
+    if (!piece || piece->partOf) // a part has its model in its assembly
         return {};
     std::string name{id};
     while (!name.empty() && (std::isdigit(static_cast<unsigned char>(name.back())) || name.back() == '-'))

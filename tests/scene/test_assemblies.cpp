@@ -6,6 +6,7 @@
 #include "io/log.h"
 #include "scene/assemblies.h"
 #include "scene/mentions.h"
+#include "scene/templates.h"
 #include "sim/recorder.h"
 
 #include <QRegularExpression>
@@ -310,15 +311,21 @@ void TestAssemblies::madeOfPiecesAndDissolvedAgain()
     scene.pieces[1].properties.set("plate", scene::Scalar{std::string("plate")});
     scene.snares.push_back(onEvent("opens", scene::EventKind::enter, "plate", {scene::Hide{{{"door"}}}}));
     scene.snares.push_back(onEvent("breaks", scene::EventKind::enter, "plate", {scene::Hide{{{"quay"}}}}));
+    scene::Set counts;
+    counts.on = scene::Target{{"scene"}};
+    counts.name = std::string("n");
+    counts.value = scene::Get{"plate.count"};
+    scene.snares.push_back(onEvent("counts", scene::EventKind::enter, "plate", {counts}));
     const std::string id = scene::makeAssembly(scene, {"plate", "door"});
     QCOMPARE(id, std::string("plate-1"));
     const scene::Assembly& made = *scene.assemblies.find("plate");
     QCOMPARE(made.pieces.size(), std::size_t{2});
-    QCOMPARE(made.snares.size(), std::size_t{1}); // the other one acts outside
+    QCOMPARE(made.snares.size(), std::size_t{1}); // one other acts outside, one means this plate alone
     QCOMPARE(made.snares[0].catches.at, std::string("part:plate"));
     QVERIFY(pieceOf(scene, "plate-1.plate").at == Vec(4, 4));
     QVERIFY(*pieceOf(scene, "plate-1.door").properties.find("plate") == scene::Scalar{std::string("plate-1.plate")});
-    QCOMPARE(scene.snares.size(), std::size_t{1});
+    QCOMPARE(scene.snares.size(), std::size_t{2});
+    QCOMPARE(scene::makeTemplate(scene, "plate-1.door"), std::string()); // a part has its model already
     QCOMPARE(scene.snares[0].catches.at, std::string("plate-1.plate")); // it follows the name
     QVERIFY(read(io::sceneText(scene)) == scene);
     // The tenth works as the first.

@@ -220,6 +220,10 @@ void Editing::makeTemplate()
         emit said(tr("Select the one piece that is to be the model"));
         return;
     }
+    if (piece->partOf) {
+        emit said(tr("%1 is a part of an assembly: its model is there").arg(toText(id)));
+        return;
+    }
     std::string name = piece->templateName;
     if (!scene::templateOf(document_.scene(), *piece))
         document_.edit(tr("Make a template of %1").arg(toText(id)),
