@@ -165,27 +165,25 @@ class Reader {
 
     // --- containers --------------------------------------------------------------------------------------------
 
-    template <class T> bool read(const Node& node, std::vector<T>& out) { return readList(node, out); }
-    template <class T> bool read(const Node& node, scene::SharedList<T>& out) { return readList(node, out); }
+    template <class T> bool read(const Node& node, std::vector<T>& out)
+    {
+        return readList(node, out, [&](const Node& one) { return read(one, out.emplace_back()); });
+    }
+    template <class T> bool read(const Node& node, scene::SharedList<T>& out)
+    {
+        return readList(node, out, [&](const Node& one) { return read(one, out.emplace_back()); });
+    }
 
     /// Pieces; where an assembly is laid, its parts.
     bool read(const Node& node, scene::SharedList<scene::Piece>& out)
     {
-        const Elements* list = node.elements();
-        if (!list)
-            return wanted(node, "a list");
-        bool fine = true;
-        out.clear();
-        out.reserve(list->size());
-        for (std::size_t i = 0; i < list->size(); ++i) {
-            const Step step{*this, std::to_string(i)};
-            const Node& one = (*list)[i];
-            fine = (scene_ && one.find("assembly") ? readLaid(one, out) : read(one, out.emplace_back())) && fine;
-        }
-        return fine;
+        return readList(node, out, [&](const Node& one) {
+            return scene_ && one.find("assembly") ? readLaid(one, out) : read(one, out.emplace_back());
+        });
     }
 
-    template <class List> bool readList(const Node& node, List& out)
+    /// `readOne` puts what an entry says into the list.
+    template <class List, class ReadOne> bool readList(const Node& node, List& out, ReadOne&& readOne)
     {
         const Elements* list = node.elements();
         if (!list)
@@ -195,7 +193,7 @@ class Reader {
         out.reserve(list->size());
         for (std::size_t i = 0; i < list->size(); ++i) {
             const Step step{*this, std::to_string(i)};
-            fine = read((*list)[i], out.emplace_back()) && fine;
+            fine = readOne((*list)[i]) && fine;
         }
         return fine;
     }
