@@ -2,7 +2,8 @@
 /// The real window with a scene in it, and hands to work it.
 #pragma once
 
-#include "app/cards/card_list.h"
+#include "app/cards/book_panel.h"
+#include "app/cards/here_panel.h"
 #include "app/ground/ground_threads.h"
 #include "app/ground/ground_view.h"
 #include "app/timeline/moment_panel.h"
@@ -17,6 +18,7 @@
 #include <QApplication>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QMenu>
 #include <QSettings>
 #include <QStandardPaths>
 #include <QTemporaryDir>
@@ -48,6 +50,28 @@ class Bench {
         if (!window.openFile(folder.filePath(name + QLatin1String(".snare.json"))))
             qFatal("the demo does not open");
         settle();
+    }
+
+    /// Takes an entry of the menu that is open.
+    void chooseInMenu(const QString& text)
+    {
+        QMenu* menu = nullptr;
+        QTRY_VERIFY((menu = qobject_cast<QMenu*>(QApplication::activePopupWidget())));
+        ++clicks;
+        for (QAction* action : menu->actions())
+            if (action->text().section(QLatin1Char('\t'), 0, 0) == text)
+                return QTest::mouseClick(menu, Qt::LeftButton, {}, menu->actionGeometry(action).center());
+        QFAIL(qPrintable(text));
+    }
+    /// Gives a command of the menu bar, by its words: the menu, and the entry.
+    void order(const QString& text)
+    {
+        for (QAction* action : window.findChildren<QAction*>())
+            if (QString(action->text()).remove(QLatin1Char('&')) == text) {
+                clicks += 2;
+                return action->trigger();
+            }
+        QFAIL(qPrintable(text));
     }
 
     /// Until the background re-run has caught up.
@@ -163,6 +187,7 @@ class Bench {
     }
 
     QTemporaryDir folder;
+    int clicks = 0; ///< with the mouse, counted by hands
     MainWindow window;
 };
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "check/problems.h"
 
+#include "scene/kits.h"
 #include "scene/walk.h"
 #include "script/sandbox.h"
 

@@ -5,6 +5,7 @@
 #include "io/reader.h"
 #include "io/writer.h"
 #include "scene/assemblies.h"
+#include "scene/kits.h"
 #include "scene/templates.h"
 
 #include <cerrno>
@@ -207,35 +208,64 @@ tl::expected<T, Problems> readDocument(std::string_view text, const std::string&
     return document;
 }
 
+/// What was changed on a piece while its template is missing, over what the file said.
+Json lostPieceJson(const scene::Piece& piece)
+{
+    const auto root = parseJson(piece.lost, {});
+    Json json = Json::parse(piece.lost, nullptr, false);
+    scene::Piece before;
+    if (!root || !json.is_object() || (Reader{piece.lost, {}}.readWithoutTemplate(*root, before), false))
+        return toJson(piece);
+    before.lost = piece.lost;
+    const Json own = toJson(piece, before);
+    for (const auto& [key, value] : own.items()) {
+        if ((key == "properties" || key == "looks") && json.contains(key))
+            json[key].update(value);
+        else
+            json[key] = value;
+    }
+    return json;
+}
+
 /// A piece as it differs from its template.
 Json pieceJson(const scene::Scene& scene, const scene::Piece& piece)
 {
     const scene::Template* form = scene::templateOf(scene, piece);
     if (form && scene::follows(piece, form->model))
         return toJson(piece, form->model);
+    if (!form && !piece.lost.empty())
+        return lostPieceJson(piece);
     Json json = toJson(piece);
     if (form) // it went its own way
         json.erase("template");
     return json;
 }
 
-/// A laid assembly, with what of its parts is their own.
-Json laidJson(const scene::Scene& scene, const scene::Laid& laid, const scene::Assembly& assembly)
+/// What of the parts of a laid one is their own, by the part's name.
+Json ownOfParts(const scene::Scene& scene, const scene::Laid& laid, const scene::Assembly* assembly)
 {
-    Json json = toJson(laid);
     Json parts = Json::object();
-    for (const std::size_t i : scene::partsOf(scene, laid.id)) {
+    for (const std::size_t i : assembly ? scene::partsOf(scene, laid.id) : std::vector<std::size_t>{}) {
         const scene::Piece& piece = scene.pieces[i];
-        const auto model = std::ranges::find(assembly.pieces, piece.partOf->part, &scene::Piece::id);
-        if (model == assembly.pieces.end())
+        const auto model = std::ranges::find(assembly->pieces, piece.partOf->part, &scene::Piece::id);
+        if (model == assembly->pieces.end())
             continue;
-        Json own = toJson(scene::unplaced(assembly, *model, piece, laid), *model);
+        Json own = toJson(scene::unplaced(*assembly, *model, piece, laid), *model);
         own.erase("id");
         own.erase("template");
         if (!own.empty())
             parts[model->id] = std::move(own);
     }
-    if (!parts.empty())
+    if (const Json lost = Json::parse(laid.lost.empty() ? "{}" : laid.lost, nullptr, false); lost.is_object())
+        for (const auto& [key, value] : lost.items())
+            parts[key] = value;
+    return parts;
+}
+
+Json laidJson(const scene::Scene& scene, const scene::Laid& laid, const scene::Assembly* assembly)
+{
+    Json json = toJson(laid);
+    if (Json parts = ownOfParts(scene, laid, assembly); !parts.empty())
         json["parts"] = std::move(parts);
     return json;
 }
@@ -252,9 +282,12 @@ Json piecesJson(const scene::Scene& scene)
             continue;
         }
         if (last != laid->id)
-            pieces.push_back(laidJson(scene, *laid, *assembly));
+            pieces.push_back(laidJson(scene, *laid, assembly));
         last = laid->id;
     }
+    for (const scene::Laid& laid : scene.laid)
+        if (!scene::findAssembly(scene, laid.assembly)) // its kit is missing
+            pieces.push_back(laidJson(scene, laid, nullptr));
     return pieces;
 }
 
@@ -263,7 +296,7 @@ template <class T> std::string documentText(const T& document, std::string_view 
     Json root{{"format", std::string(format)}, {"version", newestVersion}};
     writeFields(root, document);
     if constexpr (std::is_same_v<T, scene::Scene>)
-        if (!document.pieces.empty())
+        if (!document.pieces.empty() || !document.laid.empty())
             root["pieces"] = piecesJson(document);
     return layOut(root);
 }
@@ -290,10 +323,42 @@ tl::expected<scene::Kit, Problems> readKit(std::string_view text, const std::str
     return readDocument<scene::Kit>(text, file, "fresh-snare-kit");
 }
 
+std::vector<std::string> scenesNaming(const std::filesystem::path& folder, const std::string& kit)
+{
+    constexpr std::string_view ending = ".snare.json";
+    std::vector<std::string> names;
+    std::error_code error;
+    for (const auto& entry : std::filesystem::directory_iterator{folder, error}) {
+        const std::string name = entry.path().filename().string();
+        if (!name.ends_with(ending) || !entry.is_regular_file(error))
+            continue;
+        const auto text = loadText(entry.path());
+        if (!text || text->find(kit) == std::string::npos) // most do not even have the word
+            continue;
+        const auto root = parseJson(*text, name);
+        const Node* kits = root ? root->find("kits") : nullptr;
+        if (kits && kits->elements() &&
+            std::ranges::any_of(*kits->elements(), [&](const Node& one) { return one.text() && *one.text() == kit; }))
+            names.push_back(name);
+    }
+    std::ranges::sort(names);
+    return names;
+}
+
+void layAside(scene::Scene& scene, std::string_view id)
+{
+    const auto laid = std::ranges::find(scene.laid, id, &scene::Laid::id);
+    if (laid == scene.laid.end())
+        return;
+    const Json parts = ownOfParts(scene, *laid, scene::findAssembly(scene, laid->assembly));
+    laid->lost = parts.empty() ? std::string() : parts.dump();
+    erase_if(scene.pieces, [&](const scene::Piece& piece) { return piece.partOf && piece.partOf->laid == laid->id; });
+}
+
 KitFinder kitsIn(std::filesystem::path folder)
 {
     return [folder = std::move(folder)](const std::string& name) {
-        scene::LoadedKit loaded{name, {}, {}};
+        scene::LoadedKit loaded{name, {}, {}, 0};
         std::error_code error;
         if (const auto kind = std::filesystem::status(folder / name, error).type();
             kind != std::filesystem::file_type::regular && kind != std::filesystem::file_type::not_found) {

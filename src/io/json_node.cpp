@@ -23,6 +23,36 @@ std::string_view describe(const Node& node)
     return words[node.value.index()];
 }
 
+namespace {
+
+nlohmann::ordered_json jsonOf(const Node& node)
+{
+    if (const Elements* list = node.elements()) {
+        auto array = nlohmann::ordered_json::array();
+        for (const Node& one : *list)
+            array.push_back(jsonOf(one));
+        return array;
+    }
+    if (const Members* list = node.members()) {
+        auto object = nlohmann::ordered_json::object();
+        for (const auto& [name, value] : *list)
+            object[name] = jsonOf(value);
+        return object;
+    }
+    if (node.text())
+        return *node.text();
+    if (node.number())
+        return *node.number();
+    return node.flag() ? nlohmann::ordered_json(*node.flag()) : nlohmann::ordered_json();
+}
+
+} // namespace
+
+std::string jsonText(const Node& node)
+{
+    return jsonOf(node).dump();
+}
+
 std::string Problem::message() const
 {
     std::string result = file;

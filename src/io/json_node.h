@@ -41,6 +41,9 @@ struct Member {
 /// What a value is, in words: "a number", "a list", …
 std::string_view describe(const Node& node);
 
+/// The value as JSON text, without line breaks.
+std::string jsonText(const Node& node);
+
 /// Something wrong in a file, with its place.
 struct Problem {
     std::string file;

@@ -5,6 +5,7 @@
 #include "geometry/outline.h"
 #include "io/json_node.h"
 #include "scene/assemblies.h"
+#include "scene/kits.h"
 #include "scene/scene.h"
 #include "scene/take.h"
 
@@ -402,7 +403,13 @@ class Reader {
         return true;
     }
 
-    bool read(const Node& node, scene::Routine& out) { return read(node, out.responses); }
+    /// A list of responses, or an object if it has parameters.
+    bool read(const Node& node, scene::Routine& out)
+    {
+        if (node.elements())
+            return read(node, out.responses);
+        return node.members() ? readStruct(node, out, {}) : wanted(node, "a list of responses, or an object");
+    }
 
     /// Exactly one kind of input, with what belongs to it.
     bool read(const Node& node, scene::Input& out)
@@ -564,7 +571,34 @@ class Reader {
         const Node* name = node.find("template");
         const scene::Template* form =
             name && name->text() && scene_ ? scene::findTemplate(*scene_, *name->text()) : nullptr;
-        return form ? readOver(node, form->model, out) : readStruct(node, out, {});
+        if (form)
+            return readOver(node, form->model, out);
+        return name && scene_ && hasMissingKit() ? readWithoutTemplate(node, out) : readStruct(node, out, {});
+    }
+
+    /// Whether a kit that the scene names could not be read: what is missing may stand in it.
+    bool hasMissingKit() const
+    {
+        return scene_->loaded.list && std::ranges::any_of(*scene_->loaded.list, [](const scene::LoadedKit& kit) {
+                   return !kit.problem.empty();
+               });
+    }
+
+    /// What of a piece can be understood while its template is missing; all of it is kept as it stands.
+    bool readWithoutTemplate(const Node& node, scene::Piece& out)
+    {
+        const std::size_t before = problems_.size();
+        if (readStruct(node, out, {})) {
+            out.lost = jsonText(node);
+            return true;
+        }
+        // A shape that only says what differs from that of the template has no kind.
+        problems_.resize(before);
+        Node rest = node;
+        std::erase_if(std::get<Members>(rest.value), [](const Member& member) { return member.first == "shapes"; });
+        out = {};
+        out.lost = jsonText(node);
+        return readStruct(rest, out, {});
     }
 
     /// The fields of a model, and over them those that are given.
@@ -611,13 +645,15 @@ class Reader {
         if (!readStruct(node, laid, {"parts"}))
             return false;
         const scene::Assembly* assembly = scene::findAssembly(*scene_, laid.assembly);
+        const Node* own = node.find("parts");
         if (!assembly) {
-            fail(*node.find("assembly"), fmt::format("there is no assembly {}", laid.assembly));
-            return false;
+            if (own)
+                laid.lost = jsonText(*own);
+            scene_->laid.push_back(laid);
+            return true;
         }
         const std::size_t before = problems_.size();
         const Step step{*this, "parts"};
-        const Node* own = node.find("parts");
         if (own && !own->members())
             return wanted(*own, "an object");
         std::vector<std::string_view> known;
@@ -634,11 +670,25 @@ class Reader {
             out.push_back(scene::placed(*assembly, piece, laid));
         }
         if (own)
-            for (const auto& [key, value] : *own->members())
-                if (std::ranges::find(known, key) == known.end())
-                    unknown(value.keyOffset, "part", key, known);
+            setAsideLost(*own, known, laid);
         scene_->laid.push_back(laid);
         return problems_.size() == before;
+    }
+
+    /// Parts that the assembly does not have: a mistake if it is the scene's own; a kit may have changed meanwhile.
+    void setAsideLost(const Node& own, const std::vector<std::string_view>& known, scene::Laid& laid)
+    {
+        Members lost;
+        for (const Member& member : *own.members())
+            if (std::ranges::find(known, member.first) == known.end())
+                lost.push_back(member);
+        if (lost.empty())
+            return;
+        if (scene_->assemblies.find(laid.assembly))
+            return unknown(lost.front().second.keyOffset, "part", lost.front().first, known);
+        Node kept;
+        kept.value = std::move(lost);
+        laid.lost = jsonText(kept);
     }
 
     /// A whole file, whose envelope was read before.

@@ -294,7 +294,11 @@ template <> struct Of<Response> {
 };
 
 template <> struct Of<Routine> {
-    static Json make() { return Json{{"type", "array"}, {"items", schemaOf<Response>()}}; }
+    static Json make()
+    {
+        return Json{
+            {"anyOf", Json::array({Json{{"type", "array"}, {"items", schemaOf<Response>()}}, objectOf<Routine>()})}};
+    }
 };
 
 /// One kind of input, with what belongs to it.

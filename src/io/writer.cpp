@@ -89,7 +89,11 @@ Json toJson(scene::Inside value)
 
 Json toJson(const scene::Routine& value)
 {
-    return toJson(value.responses);
+    if (value.with.empty())
+        return toJson(value.responses);
+    Json object = Json::object();
+    writeFields(object, value);
+    return object;
 }
 
 Json toJson(const scene::Input& value)

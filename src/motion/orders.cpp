@@ -65,16 +65,21 @@ bool chase(const World& world, const LivePiece& piece, Pose& pose, Vec& velocity
 /// end.
 bool goAlong(const scene::Route& route, world::RouteState& state, Pose& pose, double dt)
 {
+    const auto point = [&] {
+        const Vec& given = route.points[state.next];
+        return state.about ? geometry::toScene(*state.about, given) : given;
+    };
     double left = route.speed * dt;
     // A route whose points all lie in one place would never use up its way.
     for (std::size_t corners = 0; corners <= 2 * route.points.size(); ++corners) {
-        const Vec way = route.points[state.next] - pose.at;
+        const Vec goal = point();
+        const Vec way = goal - pose.at;
         const double distance = glm::length(way);
         if (distance > left) {
             pose.at += way / distance * left;
             return false;
         }
-        pose.at = route.points[state.next];
+        pose.at = goal;
         left -= distance;
         const std::size_t last = route.points.size() - 1;
         switch (route.loop) {

@@ -298,7 +298,7 @@ void Commit::applySpawn(const SpawnOrder& order, const TickContext& tick)
     const LivePiece& piece = tick.world.piece(index);
     ++spawnedAtOnce_;
     if (!order.laid.empty())
-        tick.world.setPart(index, order.laid, order.part);
+        tick.world.setPart(index, order.laid, order.part, order.about);
     for (const auto& [name, value] : order.properties.entries) {
         tick.world.valuesOf(index).set(name, value);
         tick.journal.addValue(index, name, &value);

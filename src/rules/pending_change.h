@@ -16,6 +16,7 @@ struct SpawnOrder {
     std::string id;
     std::string laid; ///< the assembly that is spawned whole, and which part of it this is (A4)
     std::string part;
+    geometry::Pose about; ///< where that is
     world::Pose pose;
     Vec velocity{0, 0};
     bool hasVelocity = false;

@@ -5,6 +5,7 @@
 #include "rules/response_context.h"
 #include "rules/responses.h"
 #include "scene/assemblies.h"
+#include "scene/kits.h"
 
 #include <fmt/format.h>
 
@@ -100,6 +101,7 @@ void spawnWhole(const scene::Spawn& spawn, const std::string& name, const scene:
         order.id = piece.id;
         order.laid = laid.id;
         order.part = fmt::format("{}.{}", name, part.id);
+        order.about = {laid.at, laid.turn};
         order.pose = {piece.at, piece.turn, part.z};
         order.properties = piece.properties;
         for (const auto& [key, value] : values.entries) // `PART.NAME`
@@ -225,7 +227,9 @@ void apply(const scene::RunRoutine& run, ResponseContext& context)
     const scene::Routine* routine = scene::findRoutine(context.scene(), run.routine);
     if (!routine)
         return context.note(fmt::format("there is no routine {}", run.routine));
-    scene::Named<scene::Scalar> with = valuesOf(run.with, context);
+    scene::Named<scene::Scalar> with = routine->with; // what is not given is as the routine says
+    for (auto& [name, value] : valuesOf(run.with, context).entries)
+        with.set(name, std::move(value));
     context.tell(nobody, run.routine);
     context.with("routine", run.routine);
     context.with("with", with);

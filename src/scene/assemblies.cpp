@@ -2,7 +2,9 @@
 #include "scene/assemblies.h"
 
 #include "geometry/pose.h"
+#include "scene/kits.h"
 #include "scene/mentions.h"
+#include "scene/templates.h"
 #include "scene/walk.h"
 
 #include <fmt/format.h>
@@ -63,17 +65,6 @@ bool isPlace(Refers refers)
 }
 
 } // namespace
-
-const Assembly* findAssembly(const Scene& scene, std::string_view name)
-{
-    if (const Assembly* own = scene.assemblies.find(name))
-        return own;
-    if (scene.loaded.list)
-        for (const LoadedKit& kit : *scene.loaded.list)
-            if (const Assembly* found = kit.kit.assemblies.find(name))
-                return found;
-    return nullptr;
-}
 
 const Laid* findLaid(const Scene& scene, std::string_view id)
 {
@@ -218,16 +209,10 @@ std::vector<std::string> wholesAmong(const Scene& scene, const std::vector<std::
 
 std::vector<std::string> allStamps(const Scene& scene)
 {
-    std::vector<std::string> names = allTemplates(scene);
-    const auto add = [&](const Named<Assembly>& assemblies) {
-        for (const auto& entry : assemblies.entries)
-            if (std::ranges::find(names, entry.first) == names.end())
-                names.push_back(entry.first);
-    };
-    add(scene.assemblies);
-    if (scene.loaded.list)
-        for (const LoadedKit& kit : *scene.loaded.list)
-            add(kit.kit.assemblies);
+    std::vector<std::string> names = allShared(scene, Thing::form);
+    for (std::string& name : allShared(scene, Thing::assembly))
+        if (std::ranges::find(names, name) == names.end())
+            names.push_back(std::move(name));
     return names;
 }
 
@@ -336,30 +321,46 @@ std::string makeAssembly(Scene& scene, const std::vector<std::string>& ids)
     return laid.id;
 }
 
-void makeAllLike(Scene& scene, std::string_view id)
+namespace {
+
+const Piece* partIn(const Assembly& assembly, std::string_view name)
 {
-    const Laid* laid = findLaid(scene, id);
-    const Assembly* old = laid ? scene.assemblies.find(laid->assembly) : nullptr;
-    if (!old)
+    const auto found = std::ranges::find(assembly.pieces, name, &Piece::id);
+    return found == assembly.pieces.end() ? nullptr : &*found;
+}
+
+/// What a part that lies in the scene is of; nothing if it is no part, or its assembly is not there.
+struct PartModel {
+    const Assembly* assembly;
+    const Laid* laid;
+    const Piece* model;
+};
+
+std::optional<PartModel> modelOf(const Scene& scene, const Piece& piece)
+{
+    const Laid* laid = piece.partOf ? findLaid(scene, piece.partOf->laid) : nullptr;
+    const Assembly* assembly = laid ? findAssembly(scene, laid->assembly) : nullptr;
+    const Piece* model = assembly ? partIn(*assembly, piece.partOf->part) : nullptr;
+    return model ? std::optional(PartModel{assembly, laid, model}) : std::nullopt;
+}
+
+} // namespace
+
+void changeAssembly(Scene& scene, const std::string& name, Assembly next)
+{
+    const auto home = homeOf(scene, Thing::assembly, name);
+    if (!home)
         return;
-    const Assembly before = *old;
-    Assembly next = before;
-    for (const std::size_t i : partsOf(scene, id)) {
-        const Piece& piece = std::as_const(scene.pieces)[i];
-        const auto model = std::ranges::find(next.pieces, piece.partOf->part, &Piece::id);
-        if (model != next.pieces.end())
-            *model = unplaced(before, *std::ranges::find(before.pieces, piece.partOf->part, &Piece::id), piece, *laid);
-    }
-    const std::string name = laid->assembly;
-    // A field of another laid one that was as in the assembly follows; what is its own stays.
+    const Assembly before = *assemblyIn(scene, *home, name);
+    // A field of a laid one that was as in the assembly follows; what is its own stays.
     for (std::size_t i = 0; i < scene.pieces.size(); ++i) {
         const Piece piece = std::as_const(scene.pieces)[i];
         if (!piece.partOf || piece.partOf->assembly != name)
             continue;
         const Laid* of = findLaid(scene, piece.partOf->laid);
-        const auto was = std::ranges::find(before.pieces, piece.partOf->part, &Piece::id);
-        const auto is = std::ranges::find(next.pieces, piece.partOf->part, &Piece::id);
-        if (!of || was == before.pieces.end() || is == next.pieces.end())
+        const Piece* was = partIn(before, piece.partOf->part);
+        const Piece* is = partIn(next, piece.partOf->part);
+        if (!of || !was || !is)
             continue;
         Piece part = unplaced(before, *was, piece, *of);
         forEachField<Piece>([&](const auto& field) {
@@ -368,7 +369,150 @@ void makeAllLike(Scene& scene, std::string_view id)
         });
         scene.pieces[i] = placed(next, part, *of);
     }
-    scene.assemblies.set(name, next);
+    const std::vector<Laid> laid = scene.laid;
+    for (const Laid& one : laid) {
+        if (one.assembly != name)
+            continue;
+        erase_if(scene.pieces, [&](const Piece& piece) {
+            return piece.partOf && piece.partOf->laid == one.id && !partIn(next, piece.partOf->part);
+        });
+        const std::vector<std::size_t> parts = partsOf(scene, one.id);
+        std::size_t at = parts.empty() ? scene.pieces.size() : parts.back() + 1;
+        for (const Piece& part : next.pieces)
+            if (!partIn(before, part.id))
+                scene.pieces.insert(std::as_const(scene.pieces).begin() + static_cast<std::ptrdiff_t>(at++),
+                                    placed(next, part, one));
+    }
+    *assemblyToChange(scene, *home, name) = std::move(next);
+}
+
+void makeAllLike(Scene& scene, std::string_view id)
+{
+    const Laid* laid = findLaid(scene, id);
+    const Assembly* old = laid ? findAssembly(scene, laid->assembly) : nullptr;
+    if (!old)
+        return;
+    Assembly next = *old;
+    for (const std::size_t i : partsOf(scene, id)) {
+        const Piece& piece = std::as_const(scene.pieces)[i];
+        const auto model = std::ranges::find(next.pieces, piece.partOf->part, &Piece::id);
+        if (model != next.pieces.end())
+            *model = unplaced(*old, *partIn(*old, model->id), piece, *laid);
+    }
+    const std::string name = laid->assembly;
+    changeAssembly(scene, name, std::move(next));
+}
+
+std::vector<std::string> ownOfPart(const Scene& scene, const Piece& piece)
+{
+    const auto of = modelOf(scene, piece);
+    if (!of)
+        return {};
+    const Piece part = unplaced(*of->assembly, *of->model, piece, *of->laid);
+    std::vector<std::string> own;
+    // Where it stands is its own too, unlike that of a piece of a template.
+    if (!(part.at == of->model->at) || part.z != of->model->z)
+        own.emplace_back("at");
+    for (std::string& field : ownFields(part, *of->model))
+        own.push_back(std::move(field));
+    return own;
+}
+
+void resetPart(Scene& scene, std::string_view id, std::string_view own)
+{
+    Piece* piece = findPiece(scene, id);
+    const auto of = piece ? modelOf(scene, *piece) : std::nullopt;
+    if (!of)
+        return;
+    Piece part = unplaced(*of->assembly, *of->model, *piece, *of->laid);
+    if (own == "at") {
+        part.at = of->model->at;
+        part.z = of->model->z;
+    } else {
+        resetOwn(part, *of->model, own);
+    }
+    *piece = placed(*of->assembly, part, *of->laid);
+}
+
+bool addToAssembly(Scene& scene, std::string_view laidId, const std::string& id)
+{
+    const Laid* found = findLaid(scene, laidId);
+    const Assembly* old = found ? findAssembly(scene, found->assembly) : nullptr;
+    const Piece* piece = findPiece(std::as_const(scene), id);
+    if (!old || !piece || piece->partOf || partIn(*old, id))
+        return false;
+    const Laid laid = *found;
+    Assembly next = *old;
+    Piece part = *piece;
+    const geometry::Pose pose = poseOf(laid);
+    part.at = rounded(geometry::toLocal(pose, part.at));
+    part.turn -= laid.turn;
+    if (Vec* velocity = velocityOf(part.body))
+        *velocity = rounded(geometry::rotationOf(laid.turn).undo(*velocity));
+    if (std::vector<Vec>* route = routeOf(part.body))
+        for (Vec& point : *route)
+            point = rounded(geometry::toLocal(pose, point));
+    next.pieces.push_back(std::move(part));
+    erase_if(scene.pieces, [&](const Piece& one) { return one.id == id; });
+    rename(scene, Thing::piece, id, fmt::format("{}.{}", laid.id, id));
+    changeAssembly(scene, laid.assembly, std::move(next));
+    return true;
+}
+
+void takeOutOfAssembly(Scene& scene, const std::string& name, std::string_view part)
+{
+    const Assembly* old = findAssembly(scene, name);
+    if (!old || old->pieces.size() < 2)
+        return;
+    Assembly next = *old;
+    std::erase_if(next.pieces, [&](const Piece& piece) { return piece.id == part; });
+    changeAssembly(scene, name, std::move(next));
+}
+
+void renamePart(Scene& scene, const std::string& name, const std::string& from, const std::string& to)
+{
+    const auto home = homeOf(scene, Thing::assembly, name);
+    Assembly* assembly = home ? assemblyToChange(scene, *home, name) : nullptr;
+    if (!assembly || !partIn(*assembly, from) || partIn(*assembly, to))
+        return;
+    for (Piece& part : assembly->pieces) {
+        if (part.id == from)
+            part.id = to;
+        for (auto& entry : part.properties.entries) // they may name each other (A5)
+            if (entry.second == Scalar{from})
+                entry.second = to;
+    }
+    for (Snare& snare : assembly->snares)
+        changeMentions(snare, [&](Refers refers, const std::string& text) -> std::optional<std::string> {
+            if (!isPlace(refers) || !text.starts_with(partPrefix))
+                return std::nullopt;
+            const auto [part, shape] = splitShape(std::string_view(text).substr(partPrefix.size()));
+            return part == from
+                       ? std::optional(fmt::format("{}{}{}{}", partPrefix, to, shape.empty() ? "" : "/", shape))
+                       : std::nullopt;
+        });
+    const std::string selector = fmt::format("{}{}.{}", partPrefix, name, from);
+    for (std::size_t i = 0; i < scene.snares.size(); ++i)
+        changeMentions(scene.snares[i], [&](Refers refers, const std::string& text) -> std::optional<std::string> {
+            return isPlace(refers) && (text == selector || text.starts_with(selector + '/'))
+                       ? std::optional(fmt::format("{}{}.{}{}", partPrefix, name, to,
+                                                   std::string_view(text).substr(selector.size())))
+                       : std::nullopt;
+        });
+    for (std::size_t i = 0; i < scene.pieces.size(); ++i) {
+        const auto of = std::as_const(scene.pieces)[i].partOf;
+        if (!of || of->assembly != name)
+            continue;
+        const std::string old = fmt::format("{}.{}", of->laid, from);
+        const std::string now = fmt::format("{}.{}", of->laid, to);
+        for (auto& entry : scene.pieces[i].properties.entries)
+            if (entry.second == Scalar{old})
+                entry.second = now;
+        if (of->part != from)
+            continue;
+        scene.pieces[i].partOf->part = to;
+        rename(scene, Thing::piece, old, now);
+    }
 }
 
 void renameSnare(Assembly& assembly, const std::string& from, const std::string& to)
@@ -380,6 +524,18 @@ void renameSnare(Assembly& assembly, const std::string& from, const std::string&
         if (snare.id == from)
             snare.id = to;
     }
+}
+
+std::string nameInRun(const Scene& scene, const std::string& assembly, const std::string& snare)
+{
+    bool taken = homeOf(scene, Thing::snare, snare).has_value();
+    for (const std::string& other : allShared(scene, Thing::assembly)) {
+        if (taken || other == assembly)
+            break;
+        const std::vector<Snare>& snares = findAssembly(scene, other)->snares;
+        taken = std::ranges::find(snares, snare, &Snare::id) != snares.end();
+    }
+    return taken ? fmt::format("{}.{}", assembly, snare) : snare;
 }
 
 Scene withAssemblies(Scene scene)
@@ -403,14 +559,8 @@ Scene withAssemblies(Scene scene)
             scene.snares.push_back(std::move(snare));
         }
     };
-    const Named<Assembly> own = scene.assemblies;
-    for (const auto& [name, assembly] : own.entries)
-        bring(name, assembly);
-    if (scene.loaded.list)
-        for (const LoadedKit& kit : *scene.loaded.list)
-            for (const auto& [name, assembly] : kit.kit.assemblies.entries)
-                if (!own.find(name))
-                    bring(name, assembly);
+    for (const std::string& name : allShared(scene, Thing::assembly))
+        bring(name, Assembly{*findAssembly(scene, name)}); // a copy: the scene changes
     return scene;
 }
 

@@ -6,8 +6,6 @@
 
 namespace snare::scene {
 
-/// The assembly of that name: the scene's own, else one of its kits'; null if there is none.
-const Assembly* findAssembly(const Scene& scene, std::string_view name);
 /// The one that is laid under that name, or null.
 const Laid* findLaid(const Scene& scene, std::string_view id);
 
@@ -47,11 +45,32 @@ void dissolve(Scene& scene, std::string_view laid);
 /// it in their place. Gives back the name of the laid one; empty if there is no such piece.
 std::string makeAssembly(Scene& scene, const std::vector<std::string>& pieces);
 
+/// Replaces an assembly, in a kit too. What is not their own follows in all laid ones; parts that are new are laid in
+/// each, parts that are gone go from each. Nothing if there is no such assembly.
+void changeAssembly(Scene& scene, const std::string& name, Assembly next);
+
+/// What of a part is its own: "at", else as `ownFields` of templates.h. And giving one of those back.
+std::vector<std::string> ownOfPart(const Scene& scene, const Piece& piece);
+void resetPart(Scene& scene, std::string_view piece, std::string_view own);
+
+/// Makes a piece that is no part yet a part of a laid one, and so of all laid ones of its assembly. False if it cannot
+/// be: the assembly has a part of that name.
+bool addToAssembly(Scene& scene, std::string_view laid, const std::string& piece);
+/// Takes a part out of an assembly, and so out of all laid ones. The last part stays.
+void takeOutOfAssembly(Scene& scene, const std::string& assembly, std::string_view part);
+
+/// Gives a part of an assembly another name: its snares, the laid ones and what mentions those follow.
+void renamePart(Scene& scene, const std::string& assembly, const std::string& from, const std::string& to);
+
 /// Makes all laid ones of its assembly like this one, but for where they are and what is their own elsewhere.
 void makeAllLike(Scene& scene, std::string_view laid);
 
 /// Gives a snare of an assembly another name; what arms or disarms it within follows.
 void renameSnare(Assembly& assembly, const std::string& from, const std::string& to);
+
+/// What a run calls a snare of an assembly (A2): as there if the scene, its kits and the assemblies before have none of
+/// that name, else `ASSEMBLY.NAME`.
+std::string nameInRun(const Scene& scene, const std::string& assembly, const std::string& snare);
 
 /// The scene as it runs: with the snares of its assemblies. They are called as there if the scene has none of that
 /// name, else `ASSEMBLY.NAME`; `part:NAME` in them is `part:ASSEMBLY.NAME` (A2).

@@ -27,6 +27,9 @@ struct Laid {
     std::string assembly;
     Vec at{0, 0};    ///< m, where the assembly's origin is
     double turn = 0; ///< degrees
+    /// JSON text: what a file says of parts that are not there, because their kit is missing or has changed. It is
+    /// written again, and read when they are there.
+    std::string lost = {};
 
     friend bool operator==(const Laid&, const Laid&) = default;
 };

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "scene/clip.h"
 
+#include "scene/assemblies.h"
+#include "scene/kits.h"
 #include "scene/mentions.h"
 #include "scene/templates.h"
 
@@ -10,11 +12,20 @@ Scene clipOf(const Scene& scene, const std::vector<std::string>& pieces)
 {
     Scene clip;
     clip.name = "clip";
+    const std::vector<std::string> wholes = wholesAmong(scene, pieces);
+    const auto isOfWhole = [&](const Piece& piece) {
+        return piece.partOf && std::ranges::find(wholes, piece.partOf->laid) != wholes.end();
+    };
+    for (const std::string& whole : wholes) {
+        clip.laid.push_back(*findLaid(scene, whole));
+        if (const Assembly* assembly = findAssembly(scene, clip.laid.back().assembly))
+            clip.assemblies.set(clip.laid.back().assembly, *assembly);
+    }
     for (const Piece& piece : scene.pieces) {
         if (std::ranges::find(pieces, piece.id) == pieces.end())
             continue;
         clip.pieces.push_back(piece);
-        if (piece.partOf) { // alone it is a plain piece
+        if (piece.partOf && !isOfWhole(piece)) { // alone it is a plain piece
             Piece& plain = clip.pieces.back();
             plain.id = piece.partOf->laid + "-" + piece.partOf->part;
             plain.partOf.reset();
@@ -42,8 +53,25 @@ std::string freeInBoth(const Scene& scene, const Scene& clip, const std::string&
 /// Gives everything in the clip a name that the scene has not. What mentions it in the clip follows.
 void makeNamesFree(const Scene& scene, Scene& clip)
 {
+    // An assembly that the scene has already is the same one; another one of that name comes under another.
+    for (std::size_t i = 0; i < clip.assemblies.entries.size(); ++i) {
+        const std::string old = clip.assemblies.entries[i].first;
+        const Assembly form = clip.assemblies.entries[i].second;
+        std::string free = old;
+        const auto taken = [&] {
+            const Assembly* there = findAssembly(scene, free);
+            return (there && !(*there == form)) || findTemplate(scene, free);
+        };
+        for (int n = 2; taken(); ++n)
+            free = old + "-" + std::to_string(n);
+        if (free != old)
+            rename(clip, Thing::assembly, old, free);
+    }
+    for (std::size_t i = 0; i < clip.laid.size(); ++i)
+        if (const std::string old = clip.laid[i].id; freeId(scene, old) != old)
+            rename(clip, Thing::laid, old, freeInBoth(scene, clip, old));
     for (std::size_t i = 0; i < clip.pieces.size(); ++i)
-        if (const std::string old = clip.pieces[i].id; freeId(scene, old) != old)
+        if (const std::string old = clip.pieces[i].id; !clip.pieces[i].partOf && freeId(scene, old) != old)
             rename(clip, Thing::piece, old, freeInBoth(scene, clip, old));
     for (std::size_t i = 0; i < clip.snares.size(); ++i)
         if (const std::string old = clip.snares[i].id; freeId(scene, old) != old)
@@ -90,9 +118,17 @@ std::vector<std::string> paste(Scene& scene, Scene clip, const Vec& by, bool wit
     for (const auto& [name, form] : clip.templates.entries)
         if (!findTemplate(scene, name)) // one that is there, or in a kit, is the same
             scene.templates.set(name, form);
+    for (const auto& [name, assembly] : clip.assemblies.entries)
+        if (!findAssembly(scene, name))
+            scene.assemblies.set(name, assembly);
+    for (const Laid& laid : std::vector<Laid>(clip.laid)) {
+        moveLaid(clip, laid.id, laid.at + by, laid.turn);
+        scene.laid.push_back(*findLaid(clip, laid.id));
+    }
     std::vector<std::string> made;
     for (Piece& piece : clip.pieces) {
-        piece.at += by;
+        if (!piece.partOf)
+            piece.at += by;
         made.push_back(piece.id);
         scene.pieces.push_back(std::move(piece));
     }

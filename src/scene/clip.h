@@ -6,7 +6,8 @@
 
 namespace snare::scene {
 
-/// The pieces with their templates and the snares that catch at them by name.
+/// The pieces with their templates and the snares that catch at them by name. Assemblies that are laid stay so if all
+/// of their parts are among the pieces; other parts become plain pieces.
 Scene clipOf(const Scene& scene, const std::vector<std::string>& pieces);
 
 /// Adds what is in the clip, its pieces moved by `by`. What has a name that is taken gets a free one, and what mentions

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "scene/mentions.h"
 
+#include "scene/kits.h"
 #include "scene/walk.h"
 
 #include <fmt/format.h>
@@ -11,11 +12,7 @@ namespace snare::scene {
 
 namespace {
 
-template <class Visit> void forEachMention(Scene& scene, Visit&& visit)
-{
-    Walk<Visit> walk{visit};
-    walk.over(scene, Refers::nothing);
-}
+constexpr std::string_view partPrefix = "part:";
 
 bool isWordLetter(char letter)
 {
@@ -31,6 +28,12 @@ std::optional<std::string> changedPath(Thing kind, std::string_view path, std::s
     const std::string_view owner = path.substr(0, dot);
     if (kind == Thing::piece || kind == Thing::source)
         return owner == from ? std::optional(fmt::format("{}{}", to, path.substr(dot))) : std::nullopt;
+    if (kind == Thing::parameter) {
+        const auto end = std::min(path.find('.', dot + 1), path.size());
+        return owner == "with" && path.substr(dot + 1, end - dot - 1) == from
+                   ? std::optional(fmt::format("with.{}{}", to, path.substr(end)))
+                   : std::nullopt;
+    }
     if (kind != Thing::value || owner == "event" || owner == "signal" || owner == "with")
         return std::nullopt;
     std::string next{owner};
@@ -163,6 +166,15 @@ std::optional<std::string> changed(Thing kind, Refers refers, const std::string&
         if (auto found = selector("template:"))
             return found;
         return whole(refers == Refers::form);
+    case Thing::assembly:
+        if (place && text.starts_with(partPrefix))
+            if (const auto dot = text.find('.');
+                dot != std::string::npos &&
+                std::string_view(text).substr(partPrefix.size(), dot - partPrefix.size()) == from)
+                return fmt::format("{}{}{}", partPrefix, to, std::string_view(text).substr(dot));
+        return whole(refers == Refers::form);
+    case Thing::laid:
+        return whole(place || refers == Refers::piece);
     case Thing::phase:
         if (refers == Refers::during && text == fmt::format("scene:{}", from))
             return fmt::format("scene:{}", to);
@@ -171,6 +183,8 @@ std::optional<std::string> changed(Thing kind, Refers refers, const std::string&
         if (place)
             return changedPath(kind, text, from, to);
         return whole(refers == Refers::value);
+    case Thing::parameter:
+        return place ? changedPath(kind, text, from, to) : std::nullopt;
     case Thing::routine:
         return whole(refers == Refers::routine);
     case Thing::snare:
@@ -236,16 +250,90 @@ void renameSpawned(std::vector<Response>& responses, std::string_view from, std:
 
 } // namespace
 
+namespace {
+
+std::size_t renameMentions(auto& document, Thing kind, const std::string& from, std::string_view to)
+{
+    std::size_t count = 0;
+    const auto visit = [&](Refers refers, std::string& text) {
+        if (auto next = changed(kind, refers, text, from, to)) {
+            text = std::move(*next);
+            ++count;
+        }
+    };
+    Walk<decltype(visit)> walk{visit};
+    walk.over(document, Refers::nothing);
+    return count;
+}
+
+/// The laid ones of an assembly, and their parts, name it.
+void renameAssembly(Scene& scene, const std::string& from, std::string_view to)
+{
+    for (Laid& laid : scene.laid)
+        if (laid.assembly == from)
+            laid.assembly = to;
+    for (std::size_t i = 0; i < scene.pieces.size(); ++i)
+        if (const auto& part = std::as_const(scene.pieces)[i].partOf; part && part->assembly == from)
+            scene.pieces[i].partOf->assembly = to;
+}
+
+/// The parts of a laid one are called after it, also where their properties name each other (A5).
+std::size_t renameParts(Scene& scene, const std::string& from, std::string_view to)
+{
+    std::size_t count = 0;
+    const std::string prefix = from + '.';
+    for (std::size_t i = 0; i < scene.pieces.size(); ++i) {
+        if (const auto& part = std::as_const(scene.pieces)[i].partOf; !part || part->laid != from)
+            continue;
+        Piece& piece = scene.pieces[i];
+        const std::string old = piece.id;
+        piece.partOf->laid = to;
+        piece.id = fmt::format("{}.{}", to, piece.partOf->part);
+        for (auto& entry : piece.properties.entries)
+            if (auto* text = std::get_if<std::string>(&entry.second); text && text->starts_with(prefix))
+                *text = fmt::format("{}.{}", to, std::string_view(*text).substr(prefix.size()));
+        const std::string now = piece.id;
+        count += renameMentions(scene, Thing::piece, old, now);
+    }
+    for (Laid& laid : scene.laid)
+        if (laid.id == from)
+            laid.id = to;
+    return count;
+}
+
+/// What the kit that holds it, and the other kits, say of it.
+std::size_t renameInKits(Scene& scene, Thing kind, const std::string& from, std::string_view to)
+{
+    const auto home = homeOf(scene, kind, from);
+    if (!home || home->empty())
+        return 0;
+    std::size_t count = 0;
+    for (const LoadedKit& loaded : std::vector<LoadedKit>(*scene.loaded.list)) {
+        Kit changed = loaded.kit;
+        const std::size_t here = renameMentions(changed, kind, from, to);
+        if (loaded.file == *home) {
+            renameKey(changed.routines, kind == Thing::routine ? from : std::string(), to);
+            renameKey(changed.templates, kind == Thing::form ? from : std::string(), to);
+            renameKey(changed.assemblies, kind == Thing::assembly ? from : std::string(), to);
+        }
+        if (changed == loaded.kit)
+            continue;
+        count += here;
+        *kitToChange(scene, loaded.file) = std::move(changed);
+    }
+    return count;
+}
+
+} // namespace
+
 std::size_t rename(Scene& scene, Thing kind, std::string_view from, std::string_view to)
 {
     const std::string old{from};
     std::size_t count = 0;
-    forEachMention(scene, [&](Refers refers, std::string& text) {
-        if (auto next = changed(kind, refers, text, old, to)) {
-            text = std::move(*next);
-            ++count;
-        }
-    });
+    const bool isKept = kind == Thing::routine || kind == Thing::form || kind == Thing::assembly;
+    if (isKept)
+        count += renameInKits(scene, kind, old, to);
+    count += renameMentions(scene, kind, old, to);
     if (kind == Thing::piece)
         if (Piece* piece = findPiece(scene, old))
             piece->id = to;
@@ -253,13 +341,15 @@ std::size_t rename(Scene& scene, Thing kind, std::string_view from, std::string_
         if (Snare* snare = findSnare(scene, old))
             snare->id = to;
     if (kind == Thing::form)
-        for (auto& entry : scene.templates.entries)
-            if (entry.first == old)
-                entry.first = to;
+        renameKey(scene.templates, old, to);
     if (kind == Thing::routine)
-        for (auto& entry : scene.routines.entries)
-            if (entry.first == old)
-                entry.first = to;
+        renameKey(scene.routines, old, to);
+    if (kind == Thing::assembly) {
+        renameKey(scene.assemblies, old, to);
+        renameAssembly(scene, old, to);
+    }
+    if (kind == Thing::laid)
+        count += renameParts(scene, old, to);
     if (kind == Thing::source)
         for (Source& source : scene.sources)
             if (source.id == old)
@@ -272,6 +362,9 @@ std::size_t rename(Scene& scene, Thing kind, std::string_view from, std::string_
             renameAt(scene.pieces[i], kind, old, to);
     for (auto& entry : scene.templates.entries)
         renameAt(entry.second.model, kind, old, to);
+    for (auto& entry : scene.assemblies.entries)
+        for (Piece& part : entry.second.pieces)
+            renameAt(part, kind, old, to);
     if (kind != Thing::value)
         return count;
     renameKey(scene.variables, old, to);
@@ -281,6 +374,44 @@ std::size_t rename(Scene& scene, Thing kind, std::string_view from, std::string_
             renameSpawned(scene.snares[i].responses, old, to);
     for (auto& entry : scene.routines.entries)
         renameSpawned(entry.second.responses, old, to);
+    for (auto& entry : scene.assemblies.entries)
+        for (Snare& snare : entry.second.snares)
+            renameSpawned(snare.responses, old, to);
+    return count;
+}
+
+std::size_t renameParameter(Scene& scene, const std::string& home, const std::string& name, const std::string& from,
+                            const std::string& to)
+{
+    Routine* routine = routineToChange(scene, home, name);
+    if (!routine)
+        return 0;
+    std::size_t count = renameMentions(*routine, Thing::parameter, from, to);
+    renameKey(routine->with, from, to);
+    const auto inResponses = [&](std::vector<Response>& responses) {
+        for (Response& response : responses)
+            if (auto* run = std::get_if<RunRoutine>(&response.kind);
+                run && run->routine == name && run->with.find(from)) {
+                renameKey(run->with, from, to);
+                ++count;
+            }
+    };
+    const auto inAll = [&](auto& of) {
+        for (auto& entry : of.routines.entries)
+            inResponses(entry.second.responses);
+        for (auto& entry : of.assemblies.entries)
+            for (Snare& snare : entry.second.snares)
+                inResponses(snare.responses);
+    };
+    for (std::size_t i = 0; i < scene.snares.size(); ++i)
+        inResponses(scene.snares[i].responses);
+    inAll(scene);
+    for (const std::string& kit : std::vector<std::string>(scene.kits))
+        if (Kit* changed = kitToChange(scene, kit)) {
+            inAll(*changed);
+            for (Snare& snare : changed->snares)
+                inResponses(snare.responses);
+        }
     return count;
 }
 
@@ -331,39 +462,6 @@ std::optional<Thing> thingOf(Refers refers)
     }
 }
 
-std::string_view wordOf(Thing kind)
-{
-    switch (kind) {
-    case Thing::piece:
-        return "piece";
-    case Thing::snare:
-        return "snare";
-    case Thing::group:
-        return "group";
-    case Thing::tag:
-        return "tag";
-    case Thing::signal:
-        return "signal";
-    case Thing::source:
-        return "source";
-    case Thing::form:
-        return "template";
-    case Thing::routine:
-        return "routine";
-    case Thing::call:
-        return "call";
-    case Thing::shape:
-        return "shape";
-    case Thing::look:
-        return "look";
-    case Thing::phase:
-        return "phase";
-    case Thing::value:
-        return "value";
-    }
-    return "";
-}
-
 std::size_t countMentions(const Scene& scene, Thing kind, std::string_view name)
 {
     Scene copy = scene;
@@ -397,18 +495,32 @@ std::size_t timesSpawned(const std::vector<Response>& responses, Thing kind, std
 std::vector<Use> usesOf(const Scene& scene, Thing kind, std::string_view name)
 {
     std::vector<Use> uses;
+    std::string home;
     const auto add = [&](Use::Where where, const std::string& id, std::size_t times) {
         if (times > 0)
-            uses.push_back({where, id, times});
+            uses.push_back({where, id, times, home});
     };
-    for (const Snare& snare : scene.snares)
-        add(Use::Where::snare, snare.id, timesIn(snare, kind, name) + timesSpawned(snare.responses, kind, name));
-    for (const auto& [id, routine] : scene.routines.entries)
-        add(Use::Where::routine, id, timesIn(routine, kind, name) + timesSpawned(routine.responses, kind, name));
+    const auto addSnares = [&](const auto& snares) {
+        for (const Snare& snare : snares)
+            add(Use::Where::snare, snare.id, timesIn(snare, kind, name) + timesSpawned(snare.responses, kind, name));
+    };
+    const auto addShared = [&](const auto& of) {
+        for (const auto& [id, form] : of.templates.entries)
+            add(Use::Where::form, id, timesIn(form, kind, name));
+        for (const auto& [id, assembly] : of.assemblies.entries)
+            add(Use::Where::assembly, id, timesIn(assembly, kind, name));
+    };
+    const auto addRoutines = [&](const auto& of) {
+        for (const auto& [id, routine] : of.routines.entries)
+            add(Use::Where::routine, id, timesIn(routine, kind, name) + timesSpawned(routine.responses, kind, name));
+    };
+    addSnares(scene.snares);
+    addRoutines(scene);
     for (const Piece& piece : scene.pieces)
-        add(Use::Where::piece, piece.id, timesIn(piece, kind, name));
-    for (const auto& [id, form] : scene.templates.entries)
-        add(Use::Where::form, id, timesIn(form, kind, name));
+        add(Use::Where::piece, piece.id,
+            timesIn(piece, kind, name) +
+                (kind == Thing::assembly && piece.partOf && piece.partOf->assembly == name ? 1 : 0));
+    addShared(scene);
     for (const Source& source : scene.sources)
         add(Use::Where::source, source.id, timesIn(source, kind, name));
     Scene rest = scene;
@@ -416,8 +528,16 @@ std::vector<Use> usesOf(const Scene& scene, Thing kind, std::string_view name)
     rest.pieces = {};
     rest.routines = {};
     rest.templates = {};
+    rest.assemblies = {};
     rest.sources = {};
     add(Use::Where::scene, {}, timesIn(std::move(rest), kind, name));
+    if (scene.loaded.list)
+        for (const LoadedKit& kit : *scene.loaded.list) {
+            home = kit.file;
+            addSnares(kit.kit.snares);
+            addRoutines(kit.kit);
+            addShared(kit.kit);
+        }
     return uses;
 }
 
@@ -449,9 +569,11 @@ std::optional<std::string> refuseName(const Scene& scene, Thing kind, std::strin
     if (isThere)
         return fmt::format("{} is there already", to);
     const bool taken =
-        (kind == Thing::snare && findSnare(scene, to)) || (kind == Thing::form && scene.templates.find(to)) ||
-        (kind == Thing::routine && findRoutine(scene, to)) ||
-        ((kind == Thing::piece || kind == Thing::source) && (findPiece(scene, to) || findSource(scene, to)));
+        (kind == Thing::snare && findSnare(scene, to)) || (kind == Thing::routine && findRoutine(scene, to)) ||
+        ((kind == Thing::form || kind == Thing::assembly) && (findTemplate(scene, to) || findAssembly(scene, to))) ||
+        ((kind == Thing::piece || kind == Thing::source || kind == Thing::laid) &&
+         (findPiece(scene, to) || findSource(scene, to) ||
+          std::ranges::find(scene.laid, to, &Laid::id) != scene.laid.end()));
     if (taken)
         return fmt::format("{} is there already", to);
     return std::nullopt;

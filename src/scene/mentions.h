@@ -6,35 +6,21 @@
 
 #include "scene/scene.h"
 #include "scene/take.h"
+#include "scene/thing.h"
 
 namespace snare::scene {
 
-/// What can be renamed. Things of the last row may stand at several pieces, or at the scene too, under one name: they
-/// are renamed at all of them, so that whatever puts a look on, changes a phase or sets a value does as before.
-enum class Thing {
-    piece,
-    snare,
-    group,
-    tag,
-    signal,
-    source,
-    form,
-    routine,
-    call,
-    shape,
-    look,
-    phase,
-    value ///< a property of pieces or a variable of the scene
-};
-
-/// The word for one of them: "piece", "template".
-std::string_view wordOf(Thing kind);
-
 /// Gives something another name and changes every mention of it. Returns how many mentions were changed, the thing's
-/// own name not counted. Does nothing and returns 0 if there is nothing of that name.
+/// own name not counted. Does nothing and returns 0 if there is nothing of that name. A routine, template or assembly
+/// of a kit is renamed there, with the mentions in all kits of the scene.
 std::size_t rename(Scene& scene, Thing kind, std::string_view from, std::string_view to);
 
-/// The same in a take: keys of dials and calls.
+/// Gives a parameter of a routine another name, in the routine and where it is run by the scene and its kits. Returns
+/// how many mentions were changed.
+std::size_t renameParameter(Scene& scene, const std::string& home, const std::string& routine, const std::string& from,
+                            const std::string& to);
+
+/// The same as `rename` in a take: keys of dials and calls.
 std::size_t rename(Take& take, Thing kind, std::string_view from, std::string_view to);
 
 /// What a name of this sort names, if it can be renamed.
@@ -45,14 +31,16 @@ std::size_t countMentions(const Scene& scene, Thing kind, std::string_view name)
 
 /// An entry of a scene that mentions a thing, and how often. `id` is empty for the scene's own fields.
 struct Use {
-    enum class Where { scene, piece, form, snare, routine, source } where = Where::scene;
+    enum class Where { scene, piece, form, snare, routine, assembly, source } where = Where::scene;
     std::string id;
     std::size_t times = 0;
+    std::string home; ///< the file of the kit that it stands in; empty: the scene (scene/kits.h)
 
     friend bool operator==(const Use&, const Use&) = default;
 };
 
-/// All entries that mention a thing, in the order of the scene: snares, routines, pieces, templates, sources, the scene.
+/// All entries that mention a thing, in the order of the scene: snares, routines, pieces, templates, assemblies,
+/// sources, the scene, then those of its kits.
 /// The times of all come to what `countMentions` says; for values what `spawn` gives counts too.
 std::vector<Use> usesOf(const Scene& scene, Thing kind, std::string_view name);
 

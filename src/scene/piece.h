@@ -227,10 +227,10 @@ inline constexpr auto fieldsOf<KinematicBody> =
 
 /// Falls, slides, tumbles and is pushed (V1, V2, V7).
 struct DynamicBody {
-    Vec velocity{0, 0}; ///< m/s, at the start
-    double spin = 0;    ///< degrees/s, at the start
-    double rise = 0;    ///< m/s, upwards (M15)
-    double density = 1; ///< kg/m², of its solids
+    Vec velocity{0, 0};         ///< m/s, at the start
+    double spin = 0;            ///< degrees/s, at the start
+    double rise = 0;            ///< m/s, upwards (M15)
+    double density = 1;         ///< kg/m², of its solids
     std::optional<double> mass; ///< kg; else from the density
     double gravity = 1;         ///< times the scene's
     double damping = 0;         ///< the part of its speed that it loses in a second while little is lost, 1/s
@@ -382,14 +382,16 @@ struct Look {
 };
 
 template <>
-inline constexpr auto fieldsOf<Look> = fields(
-    word("look", "how a piece is drawn"), field("colour", &Look::colour, "fill colour").names(Refers::colour),
-    field("image", &Look::image, "a picture beside the scene, PNG or SVG"),
-    field("frames", &Look::frames, "how many frames stand side by side in it, or files"),
-    field("frameRate", &Look::frameRate, "frames a second").in(Unit::perSecond).above(0),
-    field("once", &Look::once, "shown once, up to the last frame"), field("label", &Look::label, "words written on it").names(Refers::words),
-    field("gauge", &Look::gauge, "a number shown as a level"),
-    field("glow", &Look::glow, "how much light it gives, 0 to 1").atLeast(0).atMost(1));
+inline constexpr auto
+    fieldsOf<Look> = fields(word("look", "how a piece is drawn"),
+                            field("colour", &Look::colour, "fill colour").names(Refers::colour),
+                            field("image", &Look::image, "a picture beside the scene, PNG or SVG"),
+                            field("frames", &Look::frames, "how many frames stand side by side in it, or files"),
+                            field("frameRate", &Look::frameRate, "frames a second").in(Unit::perSecond).above(0),
+                            field("once", &Look::once, "shown once, up to the last frame"),
+                            field("label", &Look::label, "words written on it").names(Refers::words),
+                            field("gauge", &Look::gauge, "a number shown as a level"),
+                            field("glow", &Look::glow, "how much light it gives, 0 to 1").atLeast(0).atMost(1));
 
 // --- phases ------------------------------------------------------------------------------------------------------
 
@@ -466,6 +468,9 @@ struct Piece {
     std::vector<PiecePhase> phases; ///< the first is the initial one
     std::optional<double> lifetime; ///< s, > 0; it is removed then
     std::optional<PartOf> partOf;   ///< its id is `LAID.PART` then
+    /// JSON text: the piece as a file has it, while its template is missing. What of it was not understood without the
+    /// template is written again.
+    std::string lost;
 
     friend bool operator==(const Piece&, const Piece&) = default;
 };

@@ -301,40 +301,6 @@ std::vector<std::string> allPhases(const Scene& scene)
     return names.take();
 }
 
-const Routine* findRoutine(const Scene& scene, std::string_view name)
-{
-    if (const Routine* own = scene.routines.find(name))
-        return own;
-    if (scene.loaded.list)
-        for (const LoadedKit& kit : *scene.loaded.list)
-            if (const Routine* found = kit.kit.routines.find(name))
-                return found;
-    return nullptr;
-}
-
-const Template* findTemplate(const Scene& scene, std::string_view name)
-{
-    if (const Template* own = scene.templates.find(name))
-        return own;
-    if (scene.loaded.list)
-        for (const LoadedKit& kit : *scene.loaded.list)
-            if (const Template* found = kit.kit.templates.find(name))
-                return found;
-    return nullptr;
-}
-
-std::vector<std::string> allTemplates(const Scene& scene)
-{
-    OnceEach names;
-    for (const auto& entry : scene.templates.entries)
-        names.add(entry.first);
-    if (scene.loaded.list)
-        for (const LoadedKit& kit : *scene.loaded.list)
-            for (const auto& entry : kit.kit.templates.entries)
-                names.add(entry.first);
-    return names.take();
-}
-
 Scene withKits(const Scene& scene)
 {
     Scene whole = scene;

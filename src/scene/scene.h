@@ -52,15 +52,22 @@ struct ContactRule {
     friend bool operator==(const ContactRule&, const ContactRule&) = default;
 };
 
-/// Response lists under a name, used by several snares.
+/// A response list under a name, used by several snares.
 struct Routine {
+    Named<Scalar> with; ///< its parameters, read as `with.NAME`, and what they are where a `run` does not give them
     std::vector<Response> responses;
 
     friend bool operator==(const Routine&, const Routine&) = default;
 };
 
-/// What a kit file holds: routines, templates, assemblies and snares that scenes share. Its snares catch at its own templates
-/// or at tags, so that the binding is shared too.
+template <>
+inline constexpr auto fieldsOf<Routine> =
+    fields(word("routine", "a response list under a name"),
+           field("with", &Routine::with, "its parameters, and what they are where they are not given"),
+           field("responses", &Routine::responses, "what is done, one after another"));
+
+/// What a kit file holds: routines, templates, assemblies and snares that scenes share. Its snares catch at its own
+/// templates or at tags, so that the binding is shared too.
 struct Kit {
     Named<Routine> routines;
     Named<Template> templates;
@@ -82,13 +89,19 @@ struct LoadedKit {
     std::string file;    ///< as the scene names it
     std::string problem; ///< why it could not be read, or empty
     Kit kit;
+    int reading = 0; ///< which reading of the file it is, or was before it was changed; told by whoever reads files
+
+    friend bool operator==(const LoadedKit&, const LoadedKit&) = default;
 };
 
-/// The kits of a scene, in its order; not compared and not saved with it.
+/// The kits of a scene, in its order; they are saved in files of their own.
 struct LoadedKits {
     std::shared_ptr<const std::vector<LoadedKit>> list;
 
-    friend bool operator==(const LoadedKits&, const LoadedKits&) { return true; }
+    friend bool operator==(const LoadedKits& a, const LoadedKits& b)
+    {
+        return a.list == b.list || (a.list && b.list ? *a.list == *b.list : (a.list ? a.list : b.list)->empty());
+    }
 };
 
 struct Scene {
@@ -171,15 +184,6 @@ std::vector<std::string> allCalls(const Scene& scene);
 
 /// All phases of the scene and of its pieces and templates, each once; those of the scene first.
 std::vector<std::string> allPhases(const Scene& scene);
-
-/// A routine of the scene or, if it has none of that name, of the first of its kits that has; else null.
-const Routine* findRoutine(const Scene& scene, std::string_view name);
-
-/// A template of the scene or, if it has none of that name, of the first of its kits that has; else null.
-const Template* findTemplate(const Scene& scene, std::string_view name);
-
-/// The templates of the scene, then those that only its kits bring.
-std::vector<std::string> allTemplates(const Scene& scene);
 
 /// The scene as it runs: the snares of its kits stand after its own, their routines and templates beside its own where
 /// the scene has none of the name.

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "scene/templates.h"
 
+#include "scene/kits.h"
+
 #include <fmt/format.h>
 
 namespace snare::scene {
@@ -173,7 +175,7 @@ std::string makeTemplate(Scene& scene, std::string_view id)
     if (name.empty())
         name = "form";
     const std::string stem = name;
-    for (int n = 2; scene.templates.find(name); ++n)
+    for (int n = 2; findTemplate(scene, name) || findAssembly(scene, name); ++n)
         name = fmt::format("{}-{}", stem, n);
     scene.templates.set(name, Template{modelFrom(*piece)});
     piece->templateName = name;
@@ -182,7 +184,8 @@ std::string makeTemplate(Scene& scene, std::string_view id)
 
 void changeTemplate(Scene& scene, std::string_view templateName, Piece model)
 {
-    Template* found = scene.templates.find(templateName);
+    const auto home = homeOf(scene, Thing::form, templateName);
+    Template* found = home ? templateToChange(scene, *home, templateName) : nullptr;
     if (!found)
         return;
     const Piece next = modelFrom(model);
@@ -193,12 +196,38 @@ void changeTemplate(Scene& scene, std::string_view templateName, Piece model)
     found->model = next;
 }
 
-void removeTemplate(Scene& scene, std::string_view templateName)
+void join(Scene& scene, std::string_view id, std::string_view templateName)
 {
-    for (std::size_t i = 0; i < scene.pieces.size(); ++i)
-        if (std::as_const(scene.pieces)[i].templateName == templateName)
-            scene.pieces[i].templateName.clear();
-    std::erase_if(scene.templates.entries, [&](const auto& entry) { return entry.first == templateName; });
+    Piece* piece = findPiece(scene, id);
+    const Template* form = findTemplate(scene, templateName);
+    if (!piece || !form || piece->partOf)
+        return;
+    // Shapes of a name, or else of a place, that the template has are its own version of those; the others stay behind.
+    const Piece& model = form->model;
+    std::vector<Shape> shapes;
+    std::vector<bool> used(piece->shapes.size());
+    for (std::size_t i = 0; i < model.shapes.size(); ++i) {
+        const auto mine =
+            model.shapes[i].id.empty() ? std::optional<std::size_t>() : findShape(*piece, model.shapes[i].id);
+        const std::size_t from = mine.value_or(i);
+        const bool fits = from < piece->shapes.size() && !used[from] && (mine || piece->shapes[from].id.empty());
+        shapes.push_back(fits ? piece->shapes[from] : model.shapes[i]);
+        shapes.back().id = model.shapes[i].id;
+        if (fits)
+            used[from] = true;
+    }
+    for (std::size_t i = 0; i < piece->shapes.size(); ++i)
+        if (!used[i])
+            shapes.push_back(piece->shapes[i]);
+    piece->shapes = std::move(shapes);
+    const auto inherit = [](auto& mine, const auto& theirs) {
+        for (const auto& [name, value] : theirs.entries)
+            if (!mine.find(name))
+                mine.set(name, value);
+    };
+    inherit(piece->properties, model.properties);
+    inherit(piece->looks, model.looks);
+    piece->templateName = templateName;
 }
 
 std::vector<std::string> followersOf(const Scene& scene, std::string_view templateName)

@@ -30,14 +30,16 @@ Piece stamped(const Scene& scene, std::string_view templateName);
 /// Makes a template of a piece's fields; the piece is the first to follow it. Returns the template's name.
 std::string makeTemplate(Scene& scene, std::string_view piece);
 
-/// Replaces the model; pieces that follow it take over what is not their own.
+/// Replaces the model of what the scene means by the name, in a kit too; pieces that follow it take over what is not
+/// their own.
 void changeTemplate(Scene& scene, std::string_view templateName, Piece model);
 
 /// What the template would be if the piece's own fields were its model.
 Piece modelFrom(const Piece& piece);
 
-/// Takes a template away; its pieces keep all their fields and stand alone.
-void removeTemplate(Scene& scene, std::string_view templateName);
+/// Lets a piece follow a template; what differs from it is its own. Nothing if there is no such template or piece, or
+/// the piece is a part of an assembly. A piece that leaves its template has `templateName` emptied, and all it has.
+void join(Scene& scene, std::string_view piece, std::string_view templateName);
 
 /// The pieces that follow a template, in scene order.
 std::vector<std::string> followersOf(const Scene& scene, std::string_view templateName);

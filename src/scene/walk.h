@@ -34,8 +34,6 @@ template <class Visit> class Walk {
             over(value.colour, Refers::nothing);
         } else if constexpr (std::is_same_v<T, LoadedKits>) {
             // belongs to files of its own
-        } else if constexpr (std::is_same_v<T, Routine>) {
-            over(value.responses, Refers::nothing);
         } else if constexpr (std::is_same_v<T, ContactRule>) {
             visit_(Refers::group, value.first);
             visit_(Refers::group, value.second);

@@ -449,8 +449,10 @@ PieceIndex World::spawn(const scene::Piece& model, std::string id, const std::op
     return index;
 }
 
-void World::setPart(PieceIndex index, std::string_view laid, std::string_view part)
+void World::setPart(PieceIndex index, std::string_view laid, std::string_view part, const geometry::Pose& about)
 {
+    if (at(index).route.under)
+        at(index).route.about = about;
     at(index).laid = laid;
     at(index).part = part;
     hasParts_ = true;

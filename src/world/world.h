@@ -144,7 +144,8 @@ struct TurnOrder {
 struct RouteState {
     std::size_t next = 0; ///< the point that it goes to
     bool backwards = false;
-    bool under = false; ///< it goes along it
+    bool under = false;                       ///< it goes along it
+    std::optional<geometry::Pose> about = {}; ///< of an assembly that was spawned whole: the points are about this
 };
 
 /// What a walker remembers from tick to tick.
@@ -316,7 +317,7 @@ class World {
     const std::optional<geometry::Bounds>& bounds() const { return bounds_; } ///< of the scene (V9)
     const Pointer& pointer() const { return pointer_; }
     const View& view() const { return view_; }
-    bool hasParts() const { return hasParts_; } ///< a piece is a part of a laid assembly, or was
+    bool hasParts() const { return hasParts_; }              ///< a piece is a part of a laid assembly, or was
     std::uint32_t tagChanges() const { return tagChanges_; } ///< how often a tag was given or taken
 
     const LivePiece& piece(PieceIndex index) const { return pieces_[static_cast<std::size_t>(index)]; }
@@ -444,8 +445,9 @@ class World {
     /// the model is if no pose is given. The model must live as long as the world.
     PieceIndex spawn(const scene::Piece& model, std::string id, const std::optional<Pose>& at = {},
                      std::string_view templateName = {}, std::int64_t tick = 0);
-    /// A spawned piece is this part (`ASSEMBLY.PART`) of an assembly that was spawned whole (A4).
-    void setPart(PieceIndex piece, std::string_view laid, std::string_view part);
+    /// A spawned piece is this part (`ASSEMBLY.PART`) of an assembly that was spawned whole, with its origin at
+    /// `about`, which its route is about too (A4).
+    void setPart(PieceIndex piece, std::string_view laid, std::string_view part, const geometry::Pose& about);
     /// A spawned piece sets out with this velocity, m/s, unless it is static.
     void launch(PieceIndex piece, const Vec& velocity);
     /// All pieces came into the scene in this tick.

@@ -21,7 +21,7 @@ extern "C" int LLVMFuzzerTestOneInput(const unsigned char* data, std::size_t siz
             {"id": "m", "template": "gull", "at": [0, 0]}, {"id": "n", "tags": ["t"], "body": "kinematic", "shapes": [{"circle": 0.4}]}],
             "snares": [{"id": "start", "catch": {"event": "start"}, "responses": [{"do": "run", "routine": "r"}, {"do": "spawn", "template": "gull"}]}]})",
         "fuzz", [&](const std::string& name) {
-            scene::LoadedKit loaded{name, {}, {}};
+            scene::LoadedKit loaded{name, {}, {}, 0};
             loaded.kit = *kit;
             return loaded;
         });

@@ -3,6 +3,7 @@
 #include "io/document.h"
 #include "io/field_access.h"
 #include "io/schema.h"
+#include "scene/sharing.h"
 #include "scene/templates.h"
 
 #include <nlohmann/json.hpp>
@@ -329,7 +330,7 @@ void TestFiles::aTemplatedPieceIsSavedAsWhatIsItsOwn()
     const auto again = io::readScene(text, "again");
     QVERIFY(again && *again == scene);
     // Without its template it keeps all its fields.
-    scene::removeTemplate(scene, "ring");
+    scene::removeShared(scene, scene::Thing::form, {}, "ring");
     const auto alone = io::readScene(io::sceneText(scene), "alone");
     QVERIFY(alone && *alone == scene);
     QCOMPARE(alone->pieces[0].shapes[0].margin, 0.25);

@@ -226,7 +226,7 @@ void TestReference::aSceneWithKitsDoesAsOneWithout()
         split.erase("templates");
         split["kits"] = Json::array({"kit"});
         const auto read = io::readScene(split.dump(), "case", [&](const std::string& name) {
-            scene::LoadedKit loaded{name, {}, {}};
+            scene::LoadedKit loaded{name, {}, {}, 0};
             loaded.kit = *io::readKit(kit.dump(), "kit");
             return loaded;
         });

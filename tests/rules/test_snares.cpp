@@ -774,7 +774,7 @@ void TestSnares::kitsBringRoutinesTemplatesAndSnares()
         std::ranges::replace(text, '\'', '"');
         if (name != "harbour.kit.json")
             return scene::LoadedKit{name, "cannot be opened", {}};
-        return scene::LoadedKit{name, {}, io::readKit(text, name).value_or(scene::Kit{})};
+        return scene::LoadedKit{name, {}, io::readKit(text, name).value_or(scene::Kit{}), 0};
     };
     const auto scene = sceneFrom(R"('kits': ['harbour.kit.json', 'missing.kit.json'],
         'pieces': [{'id': 'greta', 'template': 'gull'}, {'id': 'm', 'at': [0.1, 0], 'shapes': [{'role': 'zone', 'circle': 0.3}]}],

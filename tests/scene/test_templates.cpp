@@ -5,6 +5,7 @@
 #include "io/document.h"
 #include "scene/clip.h"
 #include "scene/mentions.h"
+#include "scene/sharing.h"
 #include "scene/templates.h"
 
 #include <QTest>
@@ -245,7 +246,7 @@ void TestTemplates::aRemovedTemplateLeavesItsPiecesWhole()
 {
     scene::Scene scene = rings();
     const scene::Piece before = second(scene);
-    scene::removeTemplate(scene, "ring");
+    scene::removeShared(scene, scene::Thing::form, {}, "ring");
     QVERIFY(scene.templates.empty());
     QVERIFY(second(scene).templateName.empty());
     QVERIFY(second(scene).shapes == before.shapes && second(scene).group == before.group);

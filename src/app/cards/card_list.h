@@ -1,8 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
-/// A column of snare cards that keeps the cards it has already; and the two panels made of it, `Here` and `Book`.
+/// A column of snare cards that keeps the cards it has already.
 #pragma once
 
-#include "app/cards/card_field.h"
 #include "app/cards/snare_card.h"
 
 #include <QScrollArea>
@@ -13,12 +12,8 @@
 #include <unordered_map>
 
 class QLabel;
-class QLineEdit;
-class QToolButton;
 
 namespace snare::app {
-
-class PieceCard;
 
 class CardList : public QScrollArea {
     Q_OBJECT
@@ -39,7 +34,10 @@ class CardList : public QScrollArea {
     void setAllCollapsed(bool collapsed);
     /// Caught, passed the filter, passed the gate and sprang, in the record.
     std::array<int, 4> countsOf(const std::string& snare);
-    std::string nameInRun(const std::string& snare) const;
+    /// Opens the first slot of a new card that a person must fill, when the card has come into view.
+    void openUnfilledSoon(const std::string& snare);
+    /// Scrolls to a card.
+    void bringUp(const std::string& snare);
     void setPinned(const std::vector<std::string>& pinned);
 
   signals:
@@ -79,71 +77,6 @@ class CardList : public QScrollArea {
     QTimer building_;
     bool reordering_ = false;
     bool collapsed_ = false;
-};
-
-/// `Here`: the selected piece and the snares that listen at it or act on it.
-class HerePanel : public QWidget {
-    Q_OBJECT
-
-  public:
-    HerePanel(Document& document, Stage& stage, Selection& selection, QWidget* parent = nullptr);
-    void refresh();
-    CardList* cards() { return cards_; }
-    /// Asks for an event, and makes a snare for it at the selected piece or the scene. Its first empty slot opens.
-    void addSnare(QWidget* anchor);
-    /// The fields of the piece card, and opening one of them.
-    std::vector<CardField> fields() const;
-    void openField(const QString& slot);
-
-  protected:
-    void resizeEvent(QResizeEvent* event) override;
-    bool eventFilter(QObject* watched, QEvent* event) override;
-
-  private:
-    void giveRoom();
-    void togglePin(const std::string& snare);
-
-    Document& document_;
-    Selection& selection_;
-    PieceCard* piece_;
-    QScrollArea* room_; ///< the card of the piece scrolls in it
-    CardList* cards_;
-    std::vector<std::string> pinned_;
-};
-
-/// `Book`: all snares in the order in which they are asked, with search and filters.
-class BookPanel : public QWidget {
-    Q_OBJECT
-
-  public:
-    BookPanel(Document& document, Stage& stage, Selection& selection, QWidget* parent = nullptr);
-    void refresh();
-    /// Narrows the book to what has these words.
-    void find(const QString& words);
-    CardList* cards() { return cards_; }
-
-  private:
-    /// A filter that is chosen from a list.
-    struct Chip {
-        QToolButton* button;
-        QString word; ///< "event"
-        QString chosen;
-    };
-
-    void chooseEvent();
-    void choosePiece();
-    void chooseState();
-    void choose(Chip& chip, std::vector<struct Choice> choices);
-    bool passes(const scene::Snare& snare) const;
-
-    Document& document_;
-    Selection& selection_;
-    CardList* cards_;
-    QLineEdit* search_;
-    QLabel* count_;
-    Chip event_;
-    Chip piece_;
-    Chip state_;
 };
 
 } // namespace snare::app

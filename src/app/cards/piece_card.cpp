@@ -11,6 +11,8 @@
 #include "check/problems.h"
 #include "geometry/vec.h"
 #include "scene/assemblies.h"
+#include "scene/kits.h"
+#include "scene/models.h"
 #include "scene/templates.h"
 
 #include <QLabel>
@@ -36,10 +38,16 @@ PieceCard::PieceCard(Document& document, Stage& stage, Selection& selection, QWi
 
 void PieceCard::refresh()
 {
-    const scene::Piece* piece = scene::findPiece(document_.scene(), selection_.piece());
-    const scene::Piece next = piece ? *piece : scene::Piece{};
+    const bool isModel = !selection_.model().empty();
+    const scene::Piece* piece =
+        scene::modelOrPiece(document_.scene(), isModel ? selection_.model() : selection_.piece());
+    scene::Piece next = piece ? *piece : scene::Piece{};
+    if (piece && isModel)
+        next.id = selection_.model();
     const scene::Template* form = piece ? scene::templateOf(document_.scene(), *piece) : nullptr;
-    std::vector<std::string> own = form ? scene::ownFields(*piece, form->model) : std::vector<std::string>{};
+    std::vector<std::string> own = form                     ? scene::ownFields(*piece, form->model)
+                                   : piece && piece->partOf ? scene::ownOfPart(document_.scene(), *piece)
+                                                            : std::vector<std::string>{};
     std::vector<std::string> ofScene = sceneAsShown();
     if (built_ && shownIds_ == selection_.pieces() && next == shown_ && shownTitle_ == document_.title() &&
         own == own_ && ofScene == shownScene_)
@@ -58,12 +66,26 @@ void PieceCard::refresh()
     refreshInside();
 }
 
-void PieceCard::edit(const QString& name, const Change& change)
+void PieceCard::edit(const QString& name, const Change& change, int gesture)
 {
-    document_.edit(name.arg(toText(shown_.id)), [&](scene::Scene& scene) {
-        if (scene::Piece* piece = scene::findPiece(scene, shown_.id))
-            change(*piece);
-    });
+    document_.edit(
+        name.arg(shownName()), [&](scene::Scene& scene) { scene::changeModelOrPiece(scene, shown_.id, change); },
+        gesture);
+}
+
+/// How what it shows is called: "gate", "template ring", "gate of every lock".
+QString PieceCard::shownName() const
+{
+    const scene::ModelName of = scene::modelNamed(shown_.id);
+    switch (of.kind) {
+    case scene::ModelName::Kind::form:
+        return tr("template %1").arg(toText(of.owner));
+    case scene::ModelName::Kind::part:
+        return tr("%1 of every %2").arg(toText(of.part), toText(of.owner));
+    case scene::ModelName::Kind::piece:
+        break;
+    }
+    return toText(shown_.id);
 }
 
 void PieceCard::build(QVBoxLayout* column)
@@ -90,10 +112,12 @@ void PieceCard::build(QVBoxLayout* column)
         return;
     }
     buildName(column);
+    buildModel(column);
     buildPart(column);
     buildTemplate(column);
     buildWho(column);
-    buildPlace(column);
+    if (scene::modelNamed(shown_.id).kind != scene::ModelName::Kind::form) // that stands nowhere
+        buildPlace(column);
     buildBody(column);
     for (std::size_t i = 0; i < shown_.shapes.size(); ++i)
         buildShape(column, i);
@@ -144,147 +168,22 @@ void PieceCard::buildFoot(QVBoxLayout* column)
 
 void PieceCard::buildName(QVBoxLayout* column)
 {
-    auto* name = new SlotButton{toText(shown_.id), SlotButton::Kind::offer, body()};
+    auto* name = new SlotButton{shownName(), SlotButton::Kind::offer, body()};
     name->setObjectName(QStringLiteral("name"));
     name->setFont(textFont(1, true));
     name->setToolTip(tr("Rename"));
     mark(name, "piece", "id");
     connect(name, &SlotButton::clicked, this, [this, name] {
+        const scene::ModelName of = scene::modelNamed(shown_.id);
+        if (of.kind == scene::ModelName::Kind::form)
+            return askForName(name, document_, scene::Thing::form, of.owner,
+                              [this](const std::string& to) { selection_.chooseModel("template:" + to); });
+        if (of.kind == scene::ModelName::Kind::part)
+            return renamePart(name);
         askForName(name, document_, scene::Thing::piece, shown_.id,
                    [this](const std::string& to) { selection_.choosePiece(to, selection_.shape()); });
     });
     column->addWidget(name);
-}
-
-/// Which laid assembly it is a part of, where that is, and what can be done with it.
-void PieceCard::buildPart(QVBoxLayout* column)
-{
-    const scene::Laid* laid = shown_.partOf ? scene::findLaid(document_.scene(), shown_.partOf->laid) : nullptr;
-    if (!laid)
-        return;
-    auto* line = row(column, tr("part"));
-    word(line, tr("%1 of").arg(toText(shown_.partOf->part)), true);
-    SlotButton* whole = slot(line, QStringLiteral("laid"), toText(laid->id));
-    whole->setToolTip(tr("A laid %1").arg(toText(laid->assembly)));
-    connect(whole, &SlotButton::clicked, this, [this, whole, name = laid->id, assembly = laid->assembly] {
-        Question question;
-        question.title = tr("%1, a laid %2").arg(toText(name), toText(assembly));
-        question.choices = {
-            {QStringLiteral("alike"), tr("Make all like this one"), tr("what is their own elsewhere stays"), {}},
-            {QStringLiteral("choose"), tr("Choose the whole"), {}, {}},
-            {QStringLiteral("dissolve"), tr("Dissolve it"), tr("its parts become plain pieces"), {}}};
-        if (!document_.scene().assemblies.find(assembly)) // a kit's own: it is changed in its file
-            question.choices.erase(question.choices.begin());
-        SlotPopup::ask(whole, question, [this, name, assembly](const QStringList& answer) {
-            if (answer.front() == QLatin1String("alike"))
-                document_.edit(tr("Make all of %1 like %2").arg(toText(assembly), toText(name)),
-                               [&](scene::Scene& scene) { scene::makeAllLike(scene, name); });
-            else if (answer.front() == QLatin1String("choose"))
-                selection_.choosePieces(scene::wholeOf(document_.scene(), shown_.id));
-            else
-                document_.edit(tr("Dissolve %1").arg(toText(name)),
-                               [&](scene::Scene& scene) { scene::dissolve(scene, name); });
-        });
-    });
-    const auto numbers = [&](const QString& slotName, const QString& title, const QString& shown, int count,
-                             const std::function<void(scene::Laid&, const std::vector<double>&)>& set) {
-        SlotButton* button = slot(line, slotName, shown);
-        connect(button, &SlotButton::clicked, this, [this, button, title, shown, count, set, name = laid->id] {
-            Question question;
-            question.title = title;
-            question.freeText = true;
-            question.typed = shown;
-            question.check = [count](const QStringList& answer) {
-                return numbersIn(answer.front(), count)
-                           ? QString()
-                           : tr("%1, please")
-                                 .arg(counted(static_cast<std::size_t>(count), tr("number"), tr("numbers")));
-            };
-            SlotPopup::ask(button, question, [this, count, set, name](const QStringList& answer) {
-                document_.edit(tr("Place %1").arg(toText(name)), [&](scene::Scene& scene) {
-                    scene::Laid next = *scene::findLaid(scene, name);
-                    set(next, *numbersIn(answer.front(), count));
-                    scene::moveLaid(scene, name, next.at, next.turn);
-                });
-            });
-        });
-    };
-    word(line, tr("laid at"), true);
-    numbers(QStringLiteral("laid at"), tr("Where the whole is: x, y in m"), pair(laid->at), 2,
-            [](scene::Laid& one, const std::vector<double>& given) {
-                one.at = {given[0], given[1]};
-            });
-    word(line, tr("turned"), true);
-    numbers(QStringLiteral("laid turn"), tr("How the whole is turned, in degrees"), QString::number(laid->turn), 1,
-            [](scene::Laid& one, const std::vector<double>& given) { one.turn = given[0]; });
-}
-
-/// Which template it follows, and what of it is its own; each can be given back.
-void PieceCard::buildTemplate(QVBoxLayout* column)
-{
-    if (shown_.templateName.empty())
-        return;
-    auto* line = row(column, tr("template"));
-    SlotButton* form = slot(line, QStringLiteral("template"), toText(shown_.templateName));
-    mark(form, "piece", "template");
-    connect(form, &SlotButton::clicked, this, [this, form] {
-        Question question;
-        question.title = tr("Template %1").arg(toText(shown_.templateName));
-        question.choices = {
-            {QStringLiteral("change"), tr("Make it like this piece"), tr("all that follow it change too"), {}},
-            {QStringLiteral("choose"), tr("Choose all that follow it"), {}, {}},
-            {QStringLiteral("rename"), tr("Rename it…"), {}, {}},
-            {QStringLiteral("leave"), tr("Let this piece stand alone"), tr("it keeps all its fields"), {}}};
-        if (!document_.scene().templates.find(shown_.templateName)) // a kit's own: it is changed in its file
-            std::erase_if(question.choices, [](const Choice& choice) {
-                return choice.value == QLatin1String("change") || choice.value == QLatin1String("rename");
-            });
-        SlotPopup::ask(form, question, [this, form](const QStringList& answer) {
-            const std::string name = shown_.templateName;
-            if (answer.front() == QLatin1String("change"))
-                document_.edit(tr("Change template %1").arg(toText(name)),
-                               [&](scene::Scene& scene) { scene::changeTemplate(scene, name, shown_); });
-            else if (answer.front() == QLatin1String("choose"))
-                selection_.choosePieces(scene::followersOf(document_.scene(), name));
-            else if (answer.front() == QLatin1String("rename"))
-                askForName(form, document_, scene::Thing::form, name, [](const std::string&) {});
-            else
-                edit(tr("Let %1 stand alone"), [](scene::Piece& piece) { piece.templateName.clear(); });
-        });
-    });
-    if (!scene::templateOf(document_.scene(), shown_)) {
-        word(line, tr("which does not exist"), true);
-    } else if (own_.empty()) {
-        word(line, tr("nothing of its own"), true);
-    } else {
-        word(line, tr("own:"), true);
-        QStringList names;
-        for (const std::string& field : own_)
-            names << toText(field);
-        SlotButton* own = slot(line, QStringLiteral("own"), names.join(QStringLiteral(", ")));
-        own->setToolTip(tr("Give one back to the template"));
-        connect(own, &SlotButton::clicked, this, [this, own] { resetOwn(own); });
-    }
-}
-
-void PieceCard::resetOwn(QWidget* anchor)
-{
-    Question question;
-    question.title = tr("Give back to the template");
-    for (const std::string& field : own_)
-        question.choices.push_back({toText(field), {}, {}, {}});
-    if (own_.size() > 1)
-        question.choices.push_back({QStringLiteral("*"), tr("everything"), {}, tr("all reset")});
-    SlotPopup::ask(anchor, question, [this, own = own_](const QStringList& answer) {
-        const scene::Template* form = scene::templateOf(document_.scene(), shown_);
-        if (!form)
-            return;
-        edit(tr("Reset %1 to its template"), [&, model = form->model](scene::Piece& piece) {
-            for (const std::string& field : own)
-                if (answer.front() == QLatin1String("*") || toText(field) == answer.front())
-                    scene::resetOwn(piece, model, field);
-        });
-    });
 }
 
 void PieceCard::buildWho(QVBoxLayout* column)
@@ -306,6 +205,9 @@ void PieceCard::buildWho(QVBoxLayout* column)
             edit(tr("Regroup %1"), [&](scene::Piece& piece) { piece.group = answer.front().toStdString(); });
         });
     });
+    const bool mayFollow = shown_.templateName.empty() && !shown_.partOf &&
+                           scene::modelNamed(shown_.id).kind == scene::ModelName::Kind::piece &&
+                           !scene::allShared(document_.scene(), scene::Thing::form).empty();
     word(who, tr("tagged"), true);
     SlotButton* tags =
         slot(who, QStringLiteral("tags"), shown_.tags.empty() ? QStringLiteral("+") : listed(shown_.tags),
@@ -324,6 +226,20 @@ void PieceCard::buildWho(QVBoxLayout* column)
                         !word.empty() && std::ranges::find(piece.tags, word) == piece.tags.end())
                         piece.tags.push_back(word);
             });
+        });
+    });
+    if (!mayFollow)
+        return;
+    SlotButton* follow = slot(who, QStringLiteral("follow"), tr("+ template"), SlotButton::Kind::offer);
+    follow->setToolTip(tr("Let it follow a template; what differs stays its own"));
+    connect(follow, &SlotButton::clicked, this, [this, follow] {
+        Question question;
+        question.title = tr("Which template %1 follows; what differs stays its own").arg(toText(shown_.id));
+        for (const std::string& name : scene::allShared(document_.scene(), scene::Thing::form))
+            question.choices.push_back({toText(name), {}, {}, {}});
+        SlotPopup::ask(follow, question, [this](const QStringList& answer) {
+            document_.edit(tr("Let %1 follow %2").arg(toText(shown_.id), answer.front()),
+                           [&](scene::Scene& scene) { scene::join(scene, shown_.id, answer.front().toStdString()); });
         });
     });
 }
@@ -345,8 +261,8 @@ void PieceCard::buildPlace(QVBoxLayout* column)
         SlotButton* height = slot(where, QStringLiteral("height"), numberText(shown_.z, scene::Unit::metres),
                                   shown_.z == 0 ? SlotButton::Kind::offer : SlotButton::Kind::filled);
         connect(height, &SlotButton::clicked, this, [this, height] {
-            editNumbers(height, tr("Height over the plan, m"), QString::number(shown_.z), 1, -1e9, false,
-                        tr("Raise %1"), [](scene::Piece& piece, const std::vector<double>& n) { piece.z = n[0]; });
+            editNumbers(height, tr("Height over the plan, m"), figure(shown_.z), 1, -1e9, false, tr("Raise %1"),
+                        [](scene::Piece& piece, const std::vector<double>& n) { piece.z = n[0]; });
         });
     }
     if (shown_.turn != 0 || showsAll()) {
@@ -355,7 +271,7 @@ void PieceCard::buildPlace(QVBoxLayout* column)
                                 shown_.turn == 0 ? SlotButton::Kind::offer : SlotButton::Kind::filled);
         mark(turn, "piece", "turn");
         connect(turn, &SlotButton::clicked, this, [this, turn] {
-            editNumbers(turn, tr("Turned, degrees counter-clockwise"), QString::number(shown_.turn), 1, -1e9, false,
+            editNumbers(turn, tr("Turned, degrees counter-clockwise"), figure(shown_.turn), 1, -1e9, false,
                         tr("Turn %1"), [](scene::Piece& piece, const std::vector<double>& n) { piece.turn = n[0]; });
         });
     }

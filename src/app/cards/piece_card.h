@@ -32,7 +32,10 @@ class PieceCard : public FieldCard {
 
     void build(QVBoxLayout* column) override;
     void buildName(QVBoxLayout* column);
+    void buildModel(QVBoxLayout* column);
     void buildPart(QVBoxLayout* column);
+    /// Chooses a shape of what is shown.
+    void chooseShape(std::size_t index);
     void buildTemplate(QVBoxLayout* column);
     void buildWho(QVBoxLayout* column);
     void buildPlace(QVBoxLayout* column);
@@ -75,8 +78,12 @@ class PieceCard : public FieldCard {
     void editMode(const QString& key, QWidget* anchor);
     void shapeMenu(std::size_t index, QWidget* anchor);
     void offerShape(QWidget* anchor);
+    void buildOwn(FlowLayout* line, const QString& tip);
     void resetOwn(QWidget* anchor);
-    void edit(const QString& name, const Change& change);
+    void renameLaid(const std::string& laid);
+    void renamePart(QWidget* anchor);
+    QString shownName() const;
+    void edit(const QString& name, const Change& change, int gesture = 0);
     void editNumbers(QWidget* anchor, const QString& title, const QString& typed, int count, double lowest,
                      bool lowestOpen, const QString& step,
                      const std::function<void(scene::Piece&, const std::vector<double>&)>& set);

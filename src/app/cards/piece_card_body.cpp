@@ -5,6 +5,7 @@
 #include "app/ui/flow_layout.h"
 #include "app/ui/value_text.h"
 #include "app/ui/words.h"
+#include "scene/models.h"
 
 #include <QRegularExpression>
 #include <QVBoxLayout>
@@ -84,7 +85,7 @@ FieldSource PieceCard::bodyFields()
     FieldSource source = fieldsFrom<scene::Body>(
         QStringLiteral("body "),
         [this]() -> const scene::Body* {
-            const scene::Piece* piece = scene::findPiece(document_.scene(), shown_.id);
+            const scene::Piece* piece = scene::modelOrPiece(document_.scene(), shown_.id);
             return piece ? &piece->body : nullptr;
         },
         [this](const std::function<void(scene::Body&)>& change) {

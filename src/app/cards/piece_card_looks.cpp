@@ -8,6 +8,7 @@
 #include "app/ui/menus.h"
 #include "app/ui/slot_popup.h"
 #include "app/ui/words.h"
+#include "scene/models.h"
 
 #include <QMenu>
 
@@ -34,7 +35,7 @@ template <class Piece> auto lookOf(Piece& piece, const QString& key) -> decltype
 LookAccess PieceCard::lookCalled(const QString& key)
 {
     return {[this, key, id = shown_.id]() -> const scene::Look* {
-                const scene::Piece* piece = scene::findPiece(document_.scene(), id);
+                const scene::Piece* piece = scene::modelOrPiece(document_.scene(), id);
                 return piece ? lookOf(*piece, key) : nullptr;
             },
             [this, key](const std::function<void(scene::Look&)>& change) {

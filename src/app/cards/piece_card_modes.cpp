@@ -7,6 +7,7 @@
 #include "app/ui/theme.h"
 #include "app/ui/value_text.h"
 #include "app/ui/words.h"
+#include "scene/models.h"
 
 #include <QLabel>
 #include <QMenu>
@@ -159,7 +160,7 @@ void PieceCard::buildTimer(QVBoxLayout* column, std::size_t index)
     FieldSource source = fieldsFrom<scene::TimerSource>(
         QStringLiteral("timer %1 ").arg(index),
         [this, index]() -> const scene::TimerSource* {
-            const scene::Piece* piece = scene::findPiece(document_.scene(), shown_.id);
+            const scene::Piece* piece = scene::modelOrPiece(document_.scene(), shown_.id);
             return piece && index < piece->timers.size() ? &piece->timers[index].timer : nullptr;
         },
         [this, index](const std::function<void(scene::TimerSource&)>& change) {
@@ -210,14 +211,15 @@ void PieceCard::askTimerName(std::size_t index, QWidget* anchor)
     SlotPopup::ask(anchor, question, [this, index](const QStringList& answer) {
         const std::string name = answer.front().toStdString();
         document_.edit(tr("Name a timer of %1").arg(toText(shown_.id)), [&](scene::Scene& scene) {
-            scene::Piece* piece = scene::findPiece(scene, shown_.id);
-            if (!piece)
-                return;
-            if (index >= piece->timers.size())
-                return void(piece->timers.push_back({name, {}}));
-            const std::string old = std::exchange(piece->timers[index].id, name);
+            std::string old;
+            scene::changeModelOrPiece(scene, shown_.id, [&](scene::Piece& piece) {
+                if (index >= piece.timers.size())
+                    return void(piece.timers.push_back({name, {}}));
+                old = std::exchange(piece.timers[index].id, name);
+            });
+            const scene::Piece* piece = scene::findPiece(std::as_const(scene), shown_.id);
             // Who listens to it at this piece goes on to.
-            for (std::size_t i = 0; i < scene.snares.size(); ++i) {
+            for (std::size_t i = 0; piece && !old.empty() && i < scene.snares.size(); ++i) {
                 const scene::Catch& catches = std::as_const(scene.snares)[i].catches;
                 if (catches.source == old && scene::isNamedBy(*piece, catches.at))
                     scene.snares[i].catches.source = name;
@@ -232,7 +234,7 @@ void PieceCard::editMode(const QString& key, QWidget* anchor)
         Question question;
         question.title = tr("Removed after, s; empty: never");
         question.freeText = true;
-        question.typed = shown_.lifetime ? QString::number(*shown_.lifetime) : QString();
+        question.typed = shown_.lifetime ? figure(*shown_.lifetime) : QString();
         question.check = [](const QStringList& answer) {
             const auto numbers = numbersIn(answer.front(), 1);
             return answer.front().trimmed().isEmpty() || (numbers && numbers->front() > 0) ? QString()

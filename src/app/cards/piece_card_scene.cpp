@@ -154,6 +154,7 @@ void PieceCard::editValues(ValuesOf of, const std::string& name, QWidget* anchor
     question.freeText = true;
     if (const scene::Scalar* value = values.find(name))
         question.typed = toText(name) + QStringLiteral(" = ") + literalText(*value);
+    question.wrongAt = valuesFaultAt;
     question.check = [this, of, name](const QStringList& answer) {
         const auto given = valuesFrom(answer.front());
         if (!given)
@@ -176,8 +177,9 @@ void PieceCard::editValues(ValuesOf of, const std::string& name, QWidget* anchor
         if (!given)
             return;
         std::string key = before;
+        const int gesture = document_.newGesture(); // another name and another value are one step
         if (!key.empty() && given->entries.size() == 1 && given->entries.front().first != key) {
-            document_.rename(scene::Thing::value, key, given->entries.front().first);
+            document_.rename(scene::Thing::value, key, given->entries.front().first, gesture);
             key = given->entries.front().first;
         }
         const auto change = [&](scene::Named<scene::Scalar>& all) {
@@ -192,10 +194,11 @@ void PieceCard::editValues(ValuesOf of, const std::string& name, QWidget* anchor
             }
         };
         if (of.piece)
-            edit(tr("Change values of %1"), [&](scene::Piece& piece) { change(piece.*of.piece); });
+            edit(
+                tr("Change values of %1"), [&](scene::Piece& piece) { change(piece.*of.piece); }, gesture);
         else
-            document_.edit(tr("Change start values of the scene"),
-                           [&](scene::Scene& scene) { change(scene.*of.scene); });
+            document_.edit(
+                tr("Change start values of the scene"), [&](scene::Scene& scene) { change(scene.*of.scene); }, gesture);
     });
 }
 
@@ -234,13 +237,12 @@ void PieceCard::buildSceneView(QVBoxLayout* column)
         slot(line, QStringLiteral("camera height"), numberText(scene.camera.height, scene::Unit::metres));
     mark(high, "scene", "camera");
     askNumbers(placeOf(high, "camera", "height"), tr("Height of the view, m; it is 1.6 times as wide"),
-               QString::number(scene.camera.height), 1, tr("Change the view"),
-               [](scene::Scene& changed, const Numbers& n) {
+               figure(scene.camera.height), 1, tr("Change the view"), [](scene::Scene& changed, const Numbers& n) {
                    changed.camera.height = n[0];
                    return n[0] > 0;
                });
     word(line, tr("high around"), true);
-    const QString middle = QStringLiteral("%1, %2").arg(scene.camera.at.x).arg(scene.camera.at.y);
+    const QString middle = pair(scene.camera.at);
     askNumbers(placeOf(slot(line, QStringLiteral("camera at"), middle), "camera", "at"),
                tr("Middle of the view: x, y in m"), middle, 2, tr("Change the view"),
                [](scene::Scene& changed, const Numbers& n) {
@@ -268,7 +270,7 @@ void PieceCard::buildSceneView(QVBoxLayout* column)
     word(more, tr("begins a drag after"), true);
     askNumbers(placeOf(slot(more, QStringLiteral("drag start"), numberText(scene.dragStart, scene::Unit::metres)),
                        "scene", "dragStart"),
-               tr("How far the pointer goes before that is a drag, m"), QString::number(scene.dragStart), 1,
+               tr("How far the pointer goes before that is a drag, m"), figure(scene.dragStart), 1,
                tr("Change when a drag begins"), [](scene::Scene& changed, const Numbers& n) {
                    changed.dragStart = n[0];
                    return n[0] >= 0;

@@ -85,10 +85,9 @@ void PieceCard::buildShape(QVBoxLayout* column, std::size_t index)
         SlotButton* turn = slot(line, name + QStringLiteral("turn"), numberText(shape.turn, scene::Unit::degrees));
         mark(turn, "shape", "turn");
         connect(turn, &SlotButton::clicked, this, [this, index, turn, now = shape.turn] {
-            editNumbers(turn, tr("Turned against the piece, degrees"), QString::number(now), 1, -1e9, false,
-                        tr("Turn a shape of %1"), [index](scene::Piece& piece, const std::vector<double>& n) {
-                            piece.shapes[index].turn = n[0];
-                        });
+            editNumbers(
+                turn, tr("Turned against the piece, degrees"), figure(now), 1, -1e9, false, tr("Turn a shape of %1"),
+                [index](scene::Piece& piece, const std::vector<double>& n) { piece.shapes[index].turn = n[0]; });
         });
     }
     if (!shape.group.empty()) {
@@ -113,7 +112,7 @@ void PieceCard::buildShape(QVBoxLayout* column, std::size_t index)
     }
     const auto grip = [&](bool friction, const QString& key, const QString& label, double value) {
         word(line, label, true);
-        SlotButton* button = slot(line, name + key, QString::number(value));
+        SlotButton* button = slot(line, name + key, figure(value));
         mark(button, "shape", key.toStdString());
         connect(button, &SlotButton::clicked, this,
                 [this, index, friction, button] { editSurface(index, friction, button); });
@@ -142,7 +141,7 @@ void PieceCard::buildGeometry(FlowLayout* line, std::size_t index, const QString
         SlotButton* radius = slot(line, name + QStringLiteral("size"), tr("r %1 m").arg(circle->radius));
         mark(radius, "circle", "radius");
         connect(radius, &SlotButton::clicked, this, [this, index, radius, now = circle->radius] {
-            editNumbers(radius, tr("Radius, m"), QString::number(now), 1, 0, true, tr("Size %1"),
+            editNumbers(radius, tr("Radius, m"), figure(now), 1, 0, true, tr("Size %1"),
                         [index](scene::Piece& piece, const std::vector<double>& n) {
                             piece.shapes[index].geometry = scene::Circle{n[0]};
                         });
@@ -150,11 +149,12 @@ void PieceCard::buildGeometry(FlowLayout* line, std::size_t index, const QString
     } else if (const auto* rectangle = std::get_if<scene::Box>(&shape.geometry)) {
         const scene::Vec size = rectangle->size;
         word(line, tr("box"), true);
-        SlotButton* box = slot(line, name + QStringLiteral("size"), tr("%1 × %2 m").arg(size.x).arg(size.y));
+        SlotButton* box =
+            slot(line, name + QStringLiteral("size"), tr("%1 × %2 m").arg(figure(size.x), figure(size.y)));
         mark(box, "box", "size");
         connect(box, &SlotButton::clicked, this, [this, index, box, size] {
-            editNumbers(box, tr("Width × height, m"), tr("%1 × %2").arg(size.x).arg(size.y), 2, 0, true, tr("Size %1"),
-                        [index](scene::Piece& piece, const std::vector<double>& n) {
+            editNumbers(box, tr("Width × height, m"), tr("%1 × %2").arg(figure(size.x), figure(size.y)), 2, 0, true,
+                        tr("Size %1"), [index](scene::Piece& piece, const std::vector<double>& n) {
                             piece.shapes[index].geometry = scene::Box{{n[0], n[1]}};
                         });
         });
@@ -259,11 +259,13 @@ void PieceCard::buildTraced(FlowLayout* line, std::size_t index, const scene::Tr
     connect(colour, &SlotButton::clicked, this,
             [this, index, colour] { TracePicker::open(colour, document_, shown_.id, index); });
     word(line, tr("within %1").arg(traced.tolerance), true);
-    SlotButton* box = slot(line, name + QStringLiteral("size"), tr("%1 × %2 m").arg(traced.size.x).arg(traced.size.y));
+    SlotButton* box =
+        slot(line, name + QStringLiteral("size"), tr("%1 × %2 m").arg(figure(traced.size.x), figure(traced.size.y)));
     mark(box, "traced", "size");
     connect(box, &SlotButton::clicked, this, [this, index, box, size = traced.size] {
-        editNumbers(box, tr("Width × height of the whole picture, m"), tr("%1 × %2").arg(size.x).arg(size.y), 2, 0,
-                    true, tr("Size %1"), [index](scene::Piece& piece, const std::vector<double>& n) {
+        editNumbers(box, tr("Width × height of the whole picture, m"),
+                    tr("%1 × %2").arg(figure(size.x), figure(size.y)), 2, 0, true, tr("Size %1"),
+                    [index](scene::Piece& piece, const std::vector<double>& n) {
                         std::get<scene::Traced>(piece.shapes[index].geometry).size = {n[0], n[1]};
                     });
     });
@@ -279,8 +281,8 @@ void PieceCard::editOffset(std::size_t index, QWidget* anchor)
 
 void PieceCard::editMargin(std::size_t index, QWidget* anchor)
 {
-    editNumbers(anchor, tr("A visitor has left only when it is this far away, m"),
-                QString::number(shown_.shapes[index].margin), 1, 0, false, tr("Change the margin of %1"),
+    editNumbers(anchor, tr("A visitor has left only when it is this far away, m"), figure(shown_.shapes[index].margin),
+                1, 0, false, tr("Change the margin of %1"),
                 [index](scene::Piece& piece, const std::vector<double>& n) { piece.shapes[index].margin = n[0]; });
 }
 
@@ -372,11 +374,11 @@ void PieceCard::editSurface(std::size_t index, bool friction, QWidget* anchor)
         (friction ? piece.shapes[index].friction : piece.shapes[index].bounce) = friction ? n[0] : std::min(n[0], 1.0);
     };
     if (friction)
-        editNumbers(anchor, tr("Friction: 0 slides, 0.5 as usual, 1 grips"), QString::number(shape.friction), 1, 0,
-                    false, tr("Change the friction of %1"), set);
+        editNumbers(anchor, tr("Friction: 0 slides, 0.5 as usual, 1 grips"), figure(shape.friction), 1, 0, false,
+                    tr("Change the friction of %1"), set);
     else
-        editNumbers(anchor, tr("Bounce: 0 stays down, 1 comes back as fast"), QString::number(shape.bounce), 1, 0,
-                    false, tr("Change the bounce of %1"), set);
+        editNumbers(anchor, tr("Bounce: 0 stays down, 1 comes back as fast"), figure(shape.bounce), 1, 0, false,
+                    tr("Change the bounce of %1"), set);
 }
 
 void PieceCard::shapeMenu(std::size_t index, QWidget* anchor)
@@ -419,7 +421,7 @@ void PieceCard::shapeMenu(std::size_t index, QWidget* anchor)
             edit(tr("Change the order of the shapes of %1"), [index, by](scene::Piece& piece) {
                 std::swap(piece.shapes[index], piece.shapes[static_cast<std::size_t>(static_cast<int>(index) + by)]);
             });
-            selection_.choosePiece(shown_.id, static_cast<std::size_t>(static_cast<int>(index) + by));
+            chooseShape(static_cast<std::size_t>(static_cast<int>(index) + by));
         };
         if (index > 0)
             menu.addAction(tr("Earlier in the list"), this, [move] { move(-1); });
@@ -427,8 +429,8 @@ void PieceCard::shapeMenu(std::size_t index, QWidget* anchor)
             menu.addAction(tr("Later in the list"), this, [move] { move(1); });
     }
     menu.addAction(tr("Turn…"), this, [this, index, anchor] {
-        editNumbers(anchor, tr("Turned against the piece, degrees"), QString::number(shown_.shapes[index].turn), 1,
-                    -1e9, false, tr("Turn a shape of %1"),
+        editNumbers(anchor, tr("Turned against the piece, degrees"), figure(shown_.shapes[index].turn), 1, -1e9, false,
+                    tr("Turn a shape of %1"),
                     [index](scene::Piece& piece, const std::vector<double>& n) { piece.shapes[index].turn = n[0]; });
     });
     menu.addSeparator();
@@ -437,7 +439,7 @@ void PieceCard::shapeMenu(std::size_t index, QWidget* anchor)
             edit(tr("Remove a shape of %1"), [index](scene::Piece& piece) {
                 piece.shapes.erase(piece.shapes.begin() + static_cast<std::ptrdiff_t>(index));
             });
-            selection_.choosePiece(shown_.id);
+            chooseShape(0);
         });
     remove->setEnabled(!inherited);
     menu.popup(anchor->mapToGlobal(QPoint{0, anchor->height()}));
@@ -470,8 +472,14 @@ void PieceCard::offerShape(QWidget* anchor)
             shape.geometry = tracedFrom(document_, shown_);
         const std::size_t index = shown_.shapes.size();
         edit(tr("Lay a shape on %1"), [&](scene::Piece& piece) { piece.shapes.push_back(shape); });
-        selection_.choosePiece(shown_.id, index);
+        chooseShape(index);
     });
+}
+
+void PieceCard::chooseShape(std::size_t index)
+{
+    if (selection_.model().empty())
+        selection_.choosePiece(shown_.id, index);
 }
 
 } // namespace snare::app

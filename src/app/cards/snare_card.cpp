@@ -44,7 +44,7 @@ std::vector<scene::Condition>* filterConditions(scene::Snare& snare)
 SnareCard::SnareCard(Document& document, Stage& stage, Selection& selection, std::string snare, QWidget* parent)
     : SentenceCard(parent), document_(document), stage_(stage), selection_(selection), id_(std::move(snare))
 {
-    setSnare(id_);
+    setSnare(std::string(id_));
     layout()->setContentsMargins(14, 10, 12, 10);
     setMinimumHeight(40);
     connect(&selection_, &Selection::changed, this, qOverload<>(&QWidget::update));
@@ -55,8 +55,9 @@ SnareCard::SnareCard(Document& document, Stage& stage, Selection& selection, std
 void SnareCard::setSnare(const std::string& name)
 {
     id_ = name;
+    key_ = keyOf(name);
     setObjectName(QStringLiteral("card ") + toText(id_));
-    setAccessibleName(tr("Snare %1").arg(toText(id_)));
+    setAccessibleName(isRoutine() ? tr("Routine %1").arg(toText(bareName())) : tr("Snare %1").arg(toText(bareName())));
 }
 
 /// What the card shows; a routine as a snare that has nothing but responses.
@@ -66,13 +67,26 @@ std::optional<scene::Snare> SnareCard::find() const
         const scene::Snare* snare = inScene();
         return snare ? std::optional(*snare) : std::nullopt;
     }
-    const scene::Routine* routine = document_.scene().routines.find(bareName());
+    const scene::Routine* routine = scene::routineIn(document_.scene(), key_.home, bareName());
     if (!routine)
         return std::nullopt;
     scene::Snare snare;
     snare.id = bareName();
     snare.responses = routine->responses;
     return snare;
+}
+
+bool SnareCard::isChosen() const
+{
+    if (selection_.snare().empty() || isRoutine())
+        return false;
+    const bool isPlain = key_.kind == CardKey::Kind::snare && key_.home.empty();
+    return isPlain ? selection_.snare() == id_ : cardOf(document_.scene(), selection_.snare()) == id_;
+}
+
+QString SnareCard::homeText() const
+{
+    return key_.home.empty() ? QString() : tr("%1: ").arg(toText(key_.home));
 }
 
 bool SnareCard::ensureBuilt()
@@ -91,17 +105,21 @@ void SnareCard::refresh()
     if (!snare || !built_)
         return;
     std::vector<std::string> problems;
+    scene::Named<scene::Scalar> with;
     if (!isRoutine())
         problems = check::problemsOf(document_.scene(), *snare);
-    QString state = tr("listening");
+    else if (const scene::Routine* routine = scene::routineIn(document_.scene(), key_.home, bareName()))
+        with = routine->with;
+    QString state = isRoutine() ? tr("routine") : tr("listening");
     if (!snare->armed) {
-        const std::vector<std::string> armers = scene::armersOf(document_.scene(), id_);
+        const std::vector<std::string> armers = scene::armersOf(document_.scene(), bareName());
         state = armers.empty() ? tr("disarmed, nothing arms it")
                                : tr("disarmed, armed by %1").arg(joined(armers, tr("or")));
     }
-    if (*snare == shown_ && problems == problems_ && state == stateText_)
+    if (*snare == shown_ && problems == problems_ && state == stateText_ && with == with_)
         return;
     shown_ = *snare;
+    with_ = std::move(with);
     problems_ = std::move(problems);
     stateText_ = state;
     rebuild();
@@ -131,15 +149,17 @@ void SnareCard::setPinned(bool pinned)
 
 void SnareCard::edit(const QString& name, const Change& change)
 {
-    document_.edit(name.arg(toText(bareName())), [&](scene::Scene& scene) {
-        if (scene::Routine* routine = isRoutine() ? scene.routines.find(bareName()) : nullptr) {
-            scene::Snare snare;
-            snare.responses = std::move(routine->responses);
-            change(snare);
-            routine->responses = std::move(snare.responses);
+    document_.edit(homeText() + name.arg(toText(bareName())), [&](scene::Scene& scene) {
+        if (isRoutine()) {
+            if (scene::Routine* routine = scene::routineToChange(scene, key_.home, bareName())) {
+                scene::Snare snare;
+                snare.responses = std::move(routine->responses);
+                change(snare);
+                routine->responses = std::move(snare.responses);
+            }
             return;
         }
-        if (scene::Snare* snare = isOfAssembly() ? ofAssembly(scene) : scene::findSnare(scene, id_))
+        if (scene::Snare* snare = snareToChange(scene, key_))
             change(*snare);
     });
 }
@@ -147,23 +167,7 @@ void SnareCard::edit(const QString& name, const Change& change)
 /// The snare as it stands in the scene; null for a routine and for what is not there.
 const scene::Snare* SnareCard::inScene() const
 {
-    if (!isOfAssembly())
-        return isRoutine() ? nullptr : scene::findSnare(document_.scene(), id_);
-    const scene::Assembly* assembly = document_.scene().assemblies.find(assemblyName());
-    if (!assembly)
-        return nullptr;
-    const auto found = std::ranges::find(assembly->snares, bareName(), &scene::Snare::id);
-    return found == assembly->snares.end() ? nullptr : &*found;
-}
-
-/// The snare of an assembly of the scene; null if it is a kit's or not there.
-scene::Snare* SnareCard::ofAssembly(scene::Scene& scene) const
-{
-    scene::Assembly* assembly = scene.assemblies.find(assemblyName());
-    if (!assembly)
-        return nullptr;
-    const auto found = std::ranges::find(assembly->snares, bareName(), &scene::Snare::id);
-    return found == assembly->snares.end() ? nullptr : &*found;
+    return snareOf(document_.scene(), key_);
 }
 
 void SnareCard::build(QVBoxLayout* column)
@@ -195,6 +199,8 @@ void SnareCard::build(QVBoxLayout* column)
         buildConditions(conditions);
         column->addLayout(conditions);
     }
+    if (isRoutine())
+        buildParameters(column);
     for (std::size_t i = 0; i < shown_.responses.size(); ++i)
         buildResponse(column, i);
     auto* add = new FlowLayout{nullptr};
@@ -229,17 +235,22 @@ void SnareCard::buildHead(QVBoxLayout* layout)
     name->setFont(textFont(0.5, true));
     name->setToolTip(tr("Rename"));
     connect(name, &SlotButton::clicked, this, [this, name] {
-        if (isRoutine())
+        if (isRoutine() && scene::homeOf(document_.scene(), scene::Thing::routine, bareName()) == key_.home)
             return askForName(name, document_, scene::Thing::routine, bareName(), [](const std::string&) {});
-        if (isOfAssembly())
+        if (isOfAssembly() || !key_.home.empty() || isRoutine())
             return renameWithin(name);
         askForName(name, document_, scene::Thing::snare, id_,
                    [this](const std::string& to) { selection_.chooseSnare(to, shown_.catches.at); });
     });
     head->addWidget(name);
     head->addStretch();
-    if (isRoutine())
-        stateText_ = tr("routine");
+    if (!key_.home.empty()) {
+        auto* home = new QLabel{toText(key_.home).section(QLatin1Char('.'), 0, 0), body()};
+        home->setToolTip(tr("It stands in %1").arg(toText(key_.home)));
+        home->setFont(textFont(-0.5));
+        colourText(home, &Theme::inkSoft);
+        head->addWidget(home);
+    }
     auto* state = new SlotButton{stateText_, SlotButton::Kind::offer, body()};
     state->setObjectName(QStringLiteral("armed"));
     state->setToolTip(tr("Whether it listens at the start"));
@@ -251,7 +262,7 @@ void SnareCard::buildHead(QVBoxLayout* layout)
     auto* more =
         new SlotButton{pinned_ ? QStringLiteral("● ⋯") : QStringLiteral("⋯"), SlotButton::Kind::action, body()};
     more->setObjectName(QStringLiteral("more"));
-    more->setAccessibleName(tr("More about snare %1").arg(toText(id_)));
+    more->setAccessibleName(tr("More about snare %1").arg(toText(bareName())));
     mark(name, "snare", "id");
     mark(state, "snare", "armed");
     connect(more, &SlotButton::clicked, this, [this, more] { showMenu(more->mapToGlobal(QPoint{0, more->height()})); });
@@ -295,105 +306,6 @@ void SnareCard::buildProblems(QVBoxLayout* layout)
     }
 }
 
-void SnareCard::routineMenu(const QPoint& at)
-{
-    QMenu& menu = *makeMenu(this);
-    menu.addAction(tr("Keep it in a kit file…"), this, [this] {
-        Question question;
-        question.title = tr("The kit file, beside the scene; it is written at once");
-        question.freeText = true;
-        question.proposes = true;
-        question.typed =
-            document_.scene().kits.empty() ? QStringLiteral("shared.kit.json") : toText(document_.scene().kits.front());
-        for (const std::string& kit : document_.scene().kits)
-            question.choices.push_back({toText(kit), {}, {}, {}});
-        question.check = [](const QStringList& answer) {
-            return answer.front().endsWith(QStringLiteral(".kit.json")) ? QString()
-                                                                        : tr("A name such as shared.kit.json");
-        };
-        SlotPopup::ask(this, question, [this](const QStringList& answer) {
-            document_.moveToKit(bareName(), answer.front().toStdString());
-        });
-    });
-    menu.addSeparator();
-    menu.addAction(tr("Delete"), this, [this] {
-        document_.edit(tr("Delete routine %1").arg(toText(bareName())), [&](scene::Scene& scene) {
-            std::erase_if(scene.routines.entries, [&](const auto& entry) { return entry.first == bareName(); });
-        });
-    });
-    menu.popup(at);
-}
-
-void SnareCard::showMenu(const QPoint& at)
-{
-    if (isRoutine())
-        return routineMenu(at);
-    QMenu& menu = *makeMenu(this);
-    if (isOfAssembly()) {
-        menu.addAction(tr("Delete"), this, [this] {
-            document_.edit(
-                tr("Delete snare %1 of %2").arg(toText(bareName()), toText(assemblyName())), [&](scene::Scene& scene) {
-                    if (scene::Assembly* assembly = scene.assemblies.find(assemblyName()))
-                        std::erase_if(assembly->snares, [&](const scene::Snare& one) { return one.id == bareName(); });
-                });
-        });
-        menu.popup(at);
-        return;
-    }
-    menu.addAction(tr("Copy to other pieces…"), this, [this] { emit copyWanted(toText(id_), this); });
-    if (scene::findPiece(document_.scene(), shown_.catches.at))
-        menu.addAction(tr("One for a tag, group or template…"), this,
-                       [this] { emit generaliseWanted(toText(id_), this); });
-    menu.addAction(pinned_ ? tr("Unpin") : tr("Pin: stay while other things are selected"), this,
-                   [this] { emit pinWanted(toText(id_)); });
-    menu.addSeparator();
-    const auto move = [&](const QString& text, int by) {
-        menu.addAction(text, this, [this, by] {
-            document_.edit(tr("Reorder snare %1").arg(toText(id_)), [&](scene::Scene& scene) {
-                const auto& snares = std::as_const(scene.snares);
-                const auto from = std::ranges::find(snares, id_, &scene::Snare::id) - snares.begin();
-                const auto count = static_cast<std::ptrdiff_t>(snares.size());
-                if (from < count && from + by >= 0 && from + by < count)
-                    scene.snares.move(static_cast<std::size_t>(from), static_cast<std::size_t>(from + by));
-            });
-        });
-    };
-    move(tr("Earlier in the book"), -1);
-    move(tr("Later in the book"), 1);
-    menu.addSeparator();
-    menu.addAction(tr("Delete"), this, [this] {
-        document_.edit(tr("Delete snare %1").arg(toText(id_)), [&](scene::Scene& scene) {
-            erase_if(scene.snares, [&](const scene::Snare& one) { return one.id == id_; });
-        });
-    });
-    menu.popup(at);
-}
-
-/// Another name for a snare of an assembly; those in it that arm it follow.
-void SnareCard::renameWithin(QWidget* anchor)
-{
-    Question question;
-    question.title = tr("New name of %1 in %2").arg(toText(bareName()), toText(assemblyName()));
-    question.freeText = true;
-    question.typed = toText(bareName());
-    question.check = [this](const QStringList& answer) {
-        const std::string name = answer.front().toStdString();
-        const scene::Assembly* assembly = document_.scene().assemblies.find(assemblyName());
-        if (!scene::isId(name))
-            return tr("letters, digits, - and _ only");
-        return assembly && name != bareName() &&
-                       std::ranges::find(assembly->snares, name, &scene::Snare::id) != assembly->snares.end()
-                   ? tr("%1 is there already").arg(toText(name))
-                   : QString();
-    };
-    SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
-        document_.edit(tr("Rename snare %1").arg(toText(bareName())), [&](scene::Scene& scene) {
-            if (scene::Assembly* assembly = scene.assemblies.find(assemblyName()))
-                scene::renameSnare(*assembly, bareName(), answer.front().toStdString());
-        });
-    });
-}
-
 void SnareCard::contextMenuEvent(QContextMenuEvent* event)
 {
     showMenu(event->globalPos());
@@ -403,9 +315,10 @@ void SnareCard::mousePressEvent(QMouseEvent* event)
 {
     pressedAt_ = event->position().toPoint();
     dragging_ = false;
-    if (event->button() == Qt::LeftButton && !isOfAssembly())
-        selection_.chooseSnare(id_, scene::findPiece(document_.scene(), shown_.catches.at) ? shown_.catches.at
-                                                                                           : std::string());
+    if (event->button() != Qt::LeftButton || isRoutine() || isOfAssembly())
+        return;
+    const bool isAtPiece = key_.home.empty() && scene::findPiece(document_.scene(), shown_.catches.at);
+    selection_.chooseSnare(bareName(), isAtPiece ? shown_.catches.at : std::string());
 }
 
 /// By its head it can be put elsewhere in the book.
@@ -556,7 +469,7 @@ void SnareCard::paintEvent(QPaintEvent*)
     const Theme& t = theme();
     QPainter painter{this};
     painter.setRenderHint(QPainter::Antialiasing);
-    const bool chosen = selection_.snare() == id_;
+    const bool chosen = isChosen();
     const QRectF box = QRectF{rect()}.adjusted(1, 1, -1, -1);
     painter.setPen(QPen{chosen ? t.ink : t.hairline, chosen ? 1.6 : 1});
     painter.setBrush(shown_.armed ? t.paper : t.panelDeep);

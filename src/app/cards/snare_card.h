@@ -4,6 +4,7 @@
 /// In two files: the card with its head and its catch and conditions, and the responses.
 #pragma once
 
+#include "app/cards/card_key.h"
 #include "app/model/document.h"
 #include "app/model/selection.h"
 #include "app/model/stage.h"
@@ -20,13 +21,13 @@ class SnareCard : public SentenceCard {
   public:
     SnareCard(Document& document, Stage& stage, Selection& selection, std::string snare, QWidget* parent = nullptr);
 
-    /// The snare's name, or `routine:NAME` for the card of a routine, which has responses alone.
+    /// What it shows, as text (card_key.h).
     const std::string& snare() const { return id_; }
     /// The same snare under another name.
     void setSnare(const std::string& name);
-    bool isRoutine() const { return id_.starts_with("routine:"); }
-    /// A snare within an assembly, `assembly:NAME/SNARE`: it acts for all that are laid.
-    bool isOfAssembly() const { return id_.starts_with("assembly:"); }
+    bool isRoutine() const { return key_.kind == CardKey::Kind::routine; }
+    /// A snare within an assembly: it acts for all that are laid.
+    bool isOfAssembly() const { return key_.kind == CardKey::Kind::ofAssembly; }
     /// Builds the sentence anew if the snare is not what it shows. Nothing before the first `show`.
     void refresh();
     /// Builds it for the first time. False if it was there.
@@ -78,18 +79,18 @@ class SnareCard : public SentenceCard {
     QString unfilled() const;
     QString unfilledIn(std::size_t index) const;
     void buildResponseSlots(FlowLayout* line, std::size_t index);
+    const scene::Routine* routineRunBy(const scene::Response& response) const;
 
     std::optional<scene::Snare> find() const;
-    std::string bareName() const
-    {
-        return isRoutine() ? id_.substr(8) : isOfAssembly() ? id_.substr(id_.find('/') + 1) : id_;
-    }
-    std::string assemblyName() const { return id_.substr(9, id_.find('/') - 9); }
-    scene::Snare* ofAssembly(scene::Scene& scene) const;
+    const std::string& bareName() const { return key_.name; }
+    bool isChosen() const;
+    /// "harbour.kit.json: " before what is said of something of a kit.
+    QString homeText() const;
+    void buildParameters(QVBoxLayout* layout);
+    void editParameter(const std::string& name, QWidget* anchor);
     const scene::Snare* inScene() const;
     void edit(const QString& name, const Change& change);
     void renameWithin(QWidget* anchor);
-    void routineMenu(const QPoint& at);
     void makeRoutine(std::size_t index, QWidget* anchor);
     void editNote(QWidget* anchor);
     void editEvents(QWidget* anchor);
@@ -112,7 +113,9 @@ class SnareCard : public SentenceCard {
     Stage& stage_;
     Selection& selection_;
     std::string id_;
+    CardKey key_; ///< the same
     scene::Snare shown_;
+    scene::Named<scene::Scalar> with_; ///< of a routine
     std::vector<std::string> problems_;
     QString stateText_;
     bool built_ = false;

@@ -9,9 +9,11 @@
 #include "app/slots/slot_fill.h"
 #include "app/ui/flow_layout.h"
 #include "app/ui/menus.h"
+#include "app/ui/value_text.h"
 #include "app/ui/words.h"
 #include "io/field_access.h"
 #include "io/writer.h"
+#include "scene/kits.h"
 
 #include <QMenu>
 #include <QMouseEvent>
@@ -67,6 +69,13 @@ bool lacksWanted(const std::vector<io::FieldView>& fields)
 
 } // namespace
 
+/// The routine that a response runs, if it does and there is one.
+const scene::Routine* SnareCard::routineRunBy(const scene::Response& response) const
+{
+    const auto* run = std::get_if<scene::RunRoutine>(&response.kind);
+    return run ? scene::findRoutine(document_.scene(), run->routine) : nullptr;
+}
+
 void SnareCard::buildResponseSlots(FlowLayout* line, std::size_t index)
 {
     const scene::Response& response = shown_.responses[index];
@@ -86,8 +95,9 @@ void SnareCard::buildResponseSlots(FlowLayout* line, std::size_t index)
             if (field == fields.end())
                 continue;
             const bool asked = lacks && field->wanted; // the first of those of which one is needed
-            shows |= field->set || field->required || asked;
-            more |= !first && !field->set && !field->required && !asked;
+            const bool takes = field->key == "with" && routineRunBy(response) && !routineRunBy(response)->with.empty();
+            shows |= field->set || field->required || asked || takes;
+            more |= !first && !field->set && !field->required && !asked && !takes;
             lacks = lacks && !asked;
         }
         first = false;
@@ -100,11 +110,17 @@ void SnareCard::buildResponseSlots(FlowLayout* line, std::size_t index)
             const QString key = pieces[i].section(QLatin1Char('}'), 0, 0);
             const QString after = pieces[i].section(QLatin1Char('}'), 1).trimmed();
             if (const auto field = find(key); field != fields.end()) {
-                const QString text = slotText(*field);
-                SlotButton* button =
-                    slot(line, QStringLiteral("%1 %2").arg(index + 1).arg(key), text.isEmpty() ? tr("choose…") : text,
-                         text.isEmpty() ? SlotButton::Kind::empty : SlotButton::Kind::filled);
-                button->setToolTip(toText(field->about));
+                QString text = slotText(*field);
+                SlotButton::Kind kind = text.isEmpty() ? SlotButton::Kind::empty : SlotButton::Kind::filled;
+                const scene::Routine* routine = key == QLatin1String("with") ? routineRunBy(response) : nullptr;
+                if (routine && !field->set) {
+                    text = valuesText(routine->with); // as it is where nothing is given
+                    kind = SlotButton::Kind::offer;
+                }
+                SlotButton* button = slot(line, QStringLiteral("%1 %2").arg(index + 1).arg(key),
+                                          text.isEmpty() ? tr("choose…") : text, kind);
+                button->setToolTip(routine && !field->set ? tr("As the routine has it; click to give it something else")
+                                                          : toText(field->about));
                 mark(button, scene::wordOfResponse(response.kind).key, field->key);
                 connect(button, &SlotButton::clicked, this,
                         [this, index, name = std::string(field->key), button] { openField(index, name, button); });
@@ -228,6 +244,14 @@ void SnareCard::openField(std::size_t index, const std::string& key, QWidget* an
             selection_.askOnGround(isPlace ? GroundPick::place : GroundPick::pieces, std::move(done));
         };
     offerRename(question, anchor, document_, *field);
+    if (const scene::Routine* routine = key == "with" ? routineRunBy(shown_.responses[index]) : nullptr;
+        routine && !routine->with.empty()) {
+        question.title = tr("What %1 is given; where nothing is said: %2")
+                             .arg(toText(std::get<scene::RunRoutine>(shown_.responses[index].kind).routine),
+                                  valuesText(routine->with));
+        if (!field->set)
+            question.typed = valuesText(routine->with);
+    }
     if (std::holds_alternative<scene::Sound>(shown_.responses[index].kind) && key == "file") {
         question.choices.push_back({QStringLiteral("?"), tr("From elsewhere…"), tr("it is copied beside the scene"),
                                     tr("file browse open import")});
@@ -298,7 +322,8 @@ void SnareCard::openWrittenLook(std::size_t index, QWidget* anchor)
         if (!guard)
             return nullptr;
         const scene::Snare* snare = inScene();
-        const scene::Routine* routine = isRoutine() ? scene::findRoutine(document_.scene(), bareName()) : nullptr;
+        const scene::Routine* routine =
+            isRoutine() ? scene::routineIn(document_.scene(), key_.home, bareName()) : nullptr;
         const auto* list = snare ? &snare->responses : routine ? &routine->responses : nullptr;
         return list && index < list->size() ? lookWrittenIn((*list)[index]) : nullptr;
     };
@@ -432,11 +457,13 @@ void SnareCard::makeRoutine(std::size_t index, QWidget* anchor)
                     }
                     responses = std::move(kept);
                 };
-                if (scene::Routine* own = isRoutine() ? scene.routines.find(bareName()) : nullptr)
+                if (scene::Routine* own = isRoutine() ? scene::routineToChange(scene, key_.home, bareName()) : nullptr)
                     take(own->responses);
-                else if (scene::Snare* snare = isOfAssembly() ? ofAssembly(scene) : scene::findSnare(scene, id_))
+                else if (scene::Snare* snare = snareToChange(scene, key_))
                     take(snare->responses);
-                scene.routines.set(word, std::move(routine));
+                // It stands where its first caller does: a kit's must not need the scene.
+                scene::Kit* kit = key_.home.empty() ? nullptr : scene::kitToChange(scene, key_.home);
+                (kit ? kit->routines : scene.routines).set(word, std::move(routine));
             });
         });
     });

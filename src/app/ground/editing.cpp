@@ -7,6 +7,7 @@
 #include "app/ui/words.h"
 #include "scene/assemblies.h"
 #include "scene/clip.h"
+#include "scene/kits.h"
 #include "scene/templates.h"
 
 #include <QApplication>
@@ -242,6 +243,66 @@ std::vector<std::string> Editing::chosenWholes() const
         if (const scene::Piece* piece = scene::findPiece(document_.scene(), selection_.piece()); piece && piece->partOf)
             wholes.push_back(piece->partOf->laid);
     return wholes;
+}
+
+void Editing::joinTemplate(QWidget* anchor)
+{
+    std::vector<std::string> pieces;
+    for (const std::string& id : selection_.pieces())
+        if (const scene::Piece* piece = scene::findPiece(document_.scene(), id); piece && !piece->partOf)
+            pieces.push_back(id);
+    const std::vector<std::string> forms = scene::allShared(document_.scene(), scene::Thing::form);
+    if (pieces.empty() || forms.empty()) {
+        emit said(forms.empty() ? tr("There is no template yet: make one of a piece (Ctrl+T)")
+                                : tr("Select a piece that is to follow a template"));
+        return;
+    }
+    Question question;
+    question.title = tr("Which template %1 follows; what differs stays its own")
+                         .arg(pieces.size() == 1 ? toText(pieces.front()) : countedPieces(pieces.size()));
+    for (const std::string& name : forms)
+        question.choices.push_back(
+            {toText(name),
+             {},
+             tr("%1 follow it").arg(countedPieces(scene::followersOf(document_.scene(), name).size())),
+             {}});
+    SlotPopup::ask(anchor, question, [this, pieces](const QStringList& answer) {
+        document_.edit(tr("Follow template %1").arg(answer.front()), [&](scene::Scene& scene) {
+            for (const std::string& id : pieces)
+                scene::join(scene, id, answer.front().toStdString());
+        });
+    });
+}
+
+void Editing::addToAssembly()
+{
+    std::vector<std::string> plain;
+    std::string laid;
+    for (const std::string& id : selection_.pieces())
+        if (const scene::Piece* piece = scene::findPiece(document_.scene(), id)) {
+            if (piece->partOf)
+                laid = piece->partOf->laid;
+            else
+                plain.push_back(id);
+        }
+    if (laid.empty() || plain.empty()) {
+        emit said(tr("Select a laid assembly, and with Shift the pieces that are to belong to it"));
+        return;
+    }
+    QStringList refused;
+    document_.edit(tr("Take %1 into %2")
+                       .arg(plain.size() == 1 ? toText(plain.front()) : countedPieces(plain.size()), toText(laid)),
+                   [&](scene::Scene& scene) {
+                       for (const std::string& id : plain)
+                           if (!scene::addToAssembly(scene, laid, id))
+                               refused << toText(id);
+                   });
+    if (!refused.isEmpty())
+        emit said(tr("The assembly has a part %1 already").arg(refused.join(tr(", "))));
+    std::vector<std::string> whole;
+    for (const std::size_t i : scene::partsOf(document_.scene(), laid))
+        whole.push_back(document_.scene().pieces[i].id);
+    selection_.choosePieces(std::move(whole));
 }
 
 void Editing::makeAssembly()

@@ -40,6 +40,10 @@ class Editing : public QObject {
 
     /// Makes a template of the selected piece and takes the stamp tool.
     void makeTemplate();
+    /// Asks which template the selected pieces are to follow.
+    void joinTemplate(QWidget* anchor);
+    /// The selected plain pieces become parts of the selected laid one, and so of all of its assembly.
+    void addToAssembly();
     /// Makes an assembly of the selected pieces, with the snares among them (A1).
     void makeAssembly();
     /// The assemblies that are selected, or of which a part is, become plain pieces.

@@ -8,6 +8,7 @@
 #include "app/ground/ground_threads.h"
 #include "app/ground/picture_view.h"
 #include "app/ui/words.h"
+#include "scene/kits.h"
 
 #include <QPainterPath>
 
@@ -73,8 +74,10 @@ QColor GroundPainter::zoneColour(std::size_t piece) const
 void GroundPainter::paint(const std::vector<ShownPiece>& pieces, const std::vector<Vec>& trail)
 {
     painter_.setRenderHint(QPainter::Antialiasing);
-    paintGrid();
-    paintBounds();
+    if (!options_.bare) {
+        paintGrid();
+        paintBounds();
+    }
     const QRectF view{QPointF{0, 0}, transform_.size};
     std::vector<const ShownPiece*> near; // in view and large enough to be looked at
     std::map<QRgb, std::vector<QRect>> specks;
@@ -124,7 +127,10 @@ void GroundPainter::paint(const std::vector<ShownPiece>& pieces, const std::vect
         }
     if (!options_.clean)
         paintContacts(pieces);
+    paintMissing();
     paintTrail(trail);
+    if (options_.bare)
+        return;
     paintLabels({options_.glass ? firstPinned : near.begin(), near.end()});
     if (!selection_.pieces().empty())
         for (const ShownPiece& piece : pieces)
@@ -135,6 +141,25 @@ void GroundPainter::paint(const std::vector<ShownPiece>& pieces, const std::vect
     paintPennants(pieces);
     paintCaptions(pieces);
     paintScaleBar();
+}
+
+/// Where an assembly is laid that is not there: its kit is missing.
+void GroundPainter::paintMissing()
+{
+    for (const scene::Laid& laid : scene_.laid) {
+        if (scene::findAssembly(scene_, laid.assembly))
+            continue;
+        const QPointF at = transform_.toView(laid.at);
+        painter_.setPen(QPen{theme().coral, 1.4, Qt::DashLine});
+        painter_.setBrush(Qt::NoBrush);
+        painter_.drawRect(QRectF{at.x() - 14, at.y() - 14, 28, 28});
+        painter_.drawLine(at - QPointF{5, 5}, at + QPointF{5, 5});
+        painter_.drawLine(at - QPointF{5, -5}, at + QPointF{5, -5});
+        painter_.setFont(textFont(-1));
+        painter_.setPen(theme().coralText);
+        painter_.drawText(QRectF{at.x() - 120, at.y() + 16, 240, 18}, Qt::AlignCenter,
+                          QObject::tr("%1: no assembly %2").arg(toText(laid.id), toText(laid.assembly)));
+    }
 }
 
 void GroundPainter::paintGrid()

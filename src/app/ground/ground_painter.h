@@ -36,6 +36,7 @@ class GroundPainter {
 
   private:
     void paintGrid();
+    void paintMissing();
     void paintBounds();
     void paintPiece(const ShownPiece& piece);
     /// From far away: no more than its place, size and colour.

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/ground/ground_scene.h"
 
+#include "scene/assemblies.h"
+#include "scene/kits.h"
 #include "world/outline.h"
 
 #include <unordered_map>
@@ -258,32 +260,75 @@ std::vector<std::size_t> piecesNamed(const scene::Scene& scene, std::string_view
     return result;
 }
 
-std::vector<Thread> threadsOf(const scene::Scene& scene)
+namespace {
+
+/// The names of other pieces that a snare acts on. Whom it acts on does not depend on where it was caught: acting on
+/// oneself draws no thread.
+std::vector<std::string> actedOn(const scene::Snare& snare)
+{
+    std::vector<std::string> names;
+    for (const scene::Response& response : snare.responses)
+        std::visit(
+            [&](const auto& kind) {
+                if constexpr (requires { kind.on; })
+                    for (const std::string& name : kind.on.names)
+                        if (!scene::isReserved(name))
+                            names.push_back(name);
+            },
+            response.kind);
+    return names;
+}
+
+/// Adds the threads of a snare; `named` gives the pieces of a name.
+template <class Named>
+void addThreads(std::vector<Thread>& threads, const std::string& name, const scene::Snare& snare, Named&& named)
+{
+    const std::vector<std::size_t> from = named(snare.catches.at);
+    if (from.empty())
+        return;
+    std::vector<std::size_t> to;
+    for (const std::string& target : actedOn(snare))
+        for (const std::size_t piece : named(target))
+            to.push_back(piece);
+    std::ranges::sort(to);
+    to.erase(std::unique(to.begin(), to.end()), to.end());
+    for (const std::size_t start : from)
+        for (const std::size_t end : to)
+            if (end != start)
+                threads.push_back({name, start, end});
+}
+
+} // namespace
+
+std::vector<Thread> threadsOf(const scene::Scene& scene, const std::function<bool(const scene::Laid&)>& within)
 {
     std::vector<Thread> threads;
-    for (std::size_t snare = 0; snare < scene.snares.size(); ++snare) {
-        const scene::Snare& rule = scene.snares[snare];
-        const std::vector<std::size_t> from = piecesNamed(scene, rule.catches.at, std::nullopt);
-        if (from.empty())
+    const auto anywhere = [&](const std::string& name) { return piecesNamed(scene, name, std::nullopt); };
+    for (const scene::Snare& snare : scene.snares)
+        addThreads(threads, snare.id, snare, anywhere);
+    for (const std::string& kit : scene.kits)
+        for (const std::string& name : scene::keptIn(scene, scene::Thing::snare, kit))
+            if (scene::homeOf(scene, scene::Thing::snare, name) == kit)
+                addThreads(threads, name, *scene::snareIn(scene, kit, name), anywhere);
+    for (const scene::Laid& laid : scene.laid) {
+        const scene::Assembly* assembly = within && within(laid) ? scene::findAssembly(scene, laid.assembly) : nullptr;
+        if (!assembly)
             continue;
-        // Whom it acts on does not depend on where it was caught: acting on oneself draws no thread.
-        std::vector<std::size_t> to;
-        for (const scene::Response& response : rule.responses)
-            std::visit(
-                [&](const auto& kind) {
-                    if constexpr (requires { kind.on; })
-                        for (const std::string& name : kind.on.names)
-                            if (!scene::isReserved(name))
-                                for (const std::size_t piece : piecesNamed(scene, name, std::nullopt))
-                                    to.push_back(piece);
-                },
-                response.kind);
-        std::ranges::sort(to);
-        to.erase(std::unique(to.begin(), to.end()), to.end());
-        for (const std::size_t start : from)
-            for (const std::size_t end : to)
-                if (end != start)
-                    threads.push_back({snare, start, end});
+        const std::vector<std::size_t> parts = scene::partsOf(scene, laid.id);
+        // `part:NAME` is the part of this one; other names are as anywhere.
+        const auto named = [&](const std::string& name) {
+            constexpr std::string_view prefix = "part:";
+            if (!name.starts_with(prefix))
+                return anywhere(name);
+            const std::string_view part = scene::splitShape(std::string_view(name).substr(prefix.size())).first;
+            std::vector<std::size_t> found;
+            for (const std::size_t i : parts)
+                if (scene.pieces[i].partOf->part == part)
+                    found.push_back(i);
+            return found;
+        };
+        for (const scene::Snare& snare : assembly->snares)
+            addThreads(threads, scene::nameInRun(scene, laid.assembly, snare.id), snare, named);
     }
     return threads;
 }

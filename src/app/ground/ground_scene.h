@@ -70,13 +70,14 @@ geometry::Bounds boundsOf(const scene::Scene& scene);
 
 /// A line from where a snare catches to what it acts on.
 struct Thread {
-    std::size_t snare;
+    std::string snare; ///< as a run calls it
     std::size_t from; ///< piece
     std::size_t to;   ///< piece
 };
 
-/// The threads of all snares that catch at a piece and act on another.
-std::vector<Thread> threadsOf(const scene::Scene& scene);
+/// The threads of all snares of a scene and its kits that catch at a piece and act on another; and of those within the
+/// laid assemblies for which `within` says so, if it is given.
+std::vector<Thread> threadsOf(const scene::Scene& scene, const std::function<bool(const scene::Laid&)>& within = {});
 
 /// Indices of the pieces that a target or place name means, as far as that is known before running.
 std::vector<std::size_t> piecesNamed(const scene::Scene& scene, std::string_view name, std::optional<std::size_t> self);

@@ -5,6 +5,7 @@
 #include "app/ui/words.h"
 
 #include <cmath>
+#include <set>
 
 namespace snare::app {
 
@@ -12,26 +13,25 @@ namespace {
 
 constexpr std::size_t mostNames = 2; ///< more snares between two pieces are counted, not named
 
-QString labelOf(const scene::Scene& scene, const std::vector<std::size_t>& snares)
+QString labelOf(const std::vector<std::string>& snares)
 {
     if (snares.size() > mostNames)
         return counted(snares.size(), QObject::tr("snare"), QObject::tr("snares"));
     QStringList names;
-    for (const std::size_t snare : snares)
-        names << toText(scene.snares[snare].id);
+    for (const std::string& snare : snares)
+        names << toText(snare);
     return names.join(QStringLiteral(" · "));
 }
 
 /// The snares that sprang just now.
-std::vector<bool> litSnares(const scene::Scene& scene, const sim::Record& record, std::int64_t tick)
+std::set<std::string, std::less<>> litSnares(const sim::Record& record, std::int64_t tick)
 {
-    std::vector<bool> lit(scene.snares.size(), false);
+    std::set<std::string, std::less<>> lit;
     const auto since = tick - static_cast<std::int64_t>(longAgoSeconds * record.scene->rate);
     for (std::int64_t now = std::max<std::int64_t>(0, since); now <= tick; ++now)
         for (const rules::Line& line : record.linesOf(now))
             if (line.kind == rules::LineKind::snare && line.outcome == rules::Outcome::sprung)
-                for (std::size_t i = 0; i < scene.snares.size(); ++i)
-                    lit[i] = lit[i] || scene.snares[i].id == record.snareNameOf(line.snare);
+                lit.emplace(record.snareNameOf(line.snare));
     return lit;
 }
 
@@ -45,22 +45,27 @@ std::vector<DrawnThread> drawnThreads(const scene::Scene& scene, const std::vect
     for (const ShownPiece& piece : pieces)
         if (piece.index != spawnedPiece)
             byIndex[piece.index] = &piece;
-    const std::vector<bool> lit = litSnares(scene, record, tick);
+    const std::set<std::string, std::less<>> lit = litSnares(record, tick);
     std::vector<DrawnThread> threads;
     std::map<std::pair<std::size_t, std::size_t>, std::size_t> between;
-    for (const Thread& thread : threadsOf(scene)) {
-        const std::string& snare = scene.snares[thread.snare].id;
-        const bool chosen = selection.snare() == snare;
+    std::set<std::string, std::less<>> chosenLaid;
+    for (const std::string& id : selection.pieces())
+        if (const scene::Piece* piece = scene::findPiece(scene, id); piece && piece->partOf)
+            chosenLaid.insert(piece->partOf->laid);
+    const auto within = [&](const scene::Laid& laid) { return options.allThreads || chosenLaid.contains(laid.id); };
+    for (const Thread& thread : threadsOf(scene, within)) {
+        const bool chosen = selection.snare() == thread.snare;
+        const bool isLit = lit.contains(thread.snare);
         const bool mine =
             chosen || selection.has(scene.pieces[thread.from].id) || selection.has(scene.pieces[thread.to].id);
-        if (!byIndex[thread.from] || !byIndex[thread.to] || (!mine && !options.allThreads && !lit[thread.snare]))
+        if (!byIndex[thread.from] || !byIndex[thread.to] || (!mine && !options.allThreads && !isLit))
             continue;
         const auto [found, isNew] = between.try_emplace({thread.from, thread.to}, threads.size());
         if (isNew)
             threads.push_back({{}, thread.from, thread.to, {}, {}, {}, false, false});
         DrawnThread& drawn = threads[found->second];
         drawn.snares.push_back(thread.snare);
-        drawn.lit |= lit[thread.snare];
+        drawn.lit |= isLit;
         drawn.chosen |= chosen;
     }
     const QFontMetricsF metrics{textFont(-1)};
@@ -69,7 +74,7 @@ std::vector<DrawnThread> drawnThreads(const scene::Scene& scene, const std::vect
         const QPointF start = transform.toView(boundsOf(*byIndex[thread.from]).centre());
         const QPointF end = transform.toView(boundsOf(*byIndex[thread.to]).centre());
         thread.path = threadPath(start, end);
-        thread.label = labelOf(scene, thread.snares);
+        thread.label = labelOf(thread.snares);
         thread.pill = {0, 0, metrics.horizontalAdvance(thread.label) + 18, metrics.height() + 5};
         for (const double part : {0.5, 0.36, 0.64, 0.25, 0.75}) {
             thread.pill.moveCenter(thread.path.pointAtPercent(part));

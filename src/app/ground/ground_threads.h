@@ -13,7 +13,7 @@ namespace snare::app {
 
 /// All snares from one piece to another, as one line.
 struct DrawnThread {
-    std::vector<std::size_t> snares; ///< in the scene
+    std::vector<std::string> snares; ///< as a run calls them
     std::size_t from = 0;            ///< piece
     std::size_t to = 0;
     QPainterPath path;

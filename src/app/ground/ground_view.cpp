@@ -104,12 +104,12 @@ void GroundView::drewThread(std::size_t from, std::size_t shape, std::size_t to,
     emit threadDrawn(from, shape, to, mapToGlobal(at.toPoint()));
 }
 
-void GroundView::clickedThread(const std::vector<std::size_t>& snares, const QPointF& at)
+void GroundView::clickedThread(const std::vector<std::string>& snares, const QPointF& at)
 {
     emit threadClicked(snares, mapToGlobal(at.toPoint()));
 }
 
-void GroundView::movedThread(const std::vector<std::size_t>& snares, const QString& from, const QString& to)
+void GroundView::movedThread(const std::vector<std::string>& snares, const QString& from, const QString& to)
 {
     emit threadRetargeted(snares, from, to);
 }

@@ -93,8 +93,8 @@ class GroundView : public QWidget, private ToolContext {
     /// Space was tapped; held, it pans.
     void playWanted();
     /// A thread was clicked: one snare, or several in a bundle.
-    void threadClicked(const std::vector<std::size_t>& snares, const QPoint& screenPoint);
-    void threadRetargeted(const std::vector<std::size_t>& snares, const QString& from, const QString& to);
+    void threadClicked(const std::vector<std::string>& snares, const QPoint& screenPoint);
+    void threadRetargeted(const std::vector<std::string>& snares, const QString& from, const QString& to);
     void toolChanged();
     /// What the tool expects next, or what the pointer is over.
     void hint(const QString& text);
@@ -120,8 +120,8 @@ class GroundView : public QWidget, private ToolContext {
     void say(const QString& text) override { emit hint(text); }
     void redraw() override { update(); }
     void drewThread(std::size_t from, std::size_t shape, std::size_t to, const QPointF& at) override;
-    void clickedThread(const std::vector<std::size_t>& snares, const QPointF& at) override;
-    void movedThread(const std::vector<std::size_t>& snares, const QString& from, const QString& to) override;
+    void clickedThread(const std::vector<std::string>& snares, const QPointF& at) override;
+    void movedThread(const std::vector<std::string>& snares, const QString& from, const QString& to) override;
     /// Calls the tool. If it asks for another one, that comes when the call is back.
     template <class Call> auto withTool(Call&& call);
 

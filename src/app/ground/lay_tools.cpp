@@ -5,6 +5,7 @@
 #include "app/ground/ground_tool.h"
 #include "app/ui/words.h"
 #include "scene/assemblies.h"
+#include "scene/kits.h"
 #include "scene/templates.h"
 
 #include <QPainterPath>

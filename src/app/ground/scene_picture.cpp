@@ -8,7 +8,8 @@
 
 namespace snare::app {
 
-QImage pictureOfScene(const std::shared_ptr<const scene::Scene>& scene, const QSize& size, io::Pictures* pictures)
+QImage pictureOfScene(const std::shared_ptr<const scene::Scene>& scene, const QSize& size, io::Pictures* pictures,
+                      bool bare)
 {
     constexpr int finer = 2; // drawn larger than it is shown: what is small keeps its form
     const QSize drawn = size * finer;
@@ -20,7 +21,7 @@ QImage pictureOfScene(const std::shared_ptr<const scene::Scene>& scene, const QS
     if (scene->bounds)
         around = {{(*scene->bounds)[0], (*scene->bounds)[1]}, {(*scene->bounds)[2], (*scene->bounds)[3]}};
     const Vec extent = around.high - around.low;
-    constexpr double margin = 1.04;
+    const double margin = bare ? 1.25 : 1.04;
     GroundTransform transform;
     transform.size = drawn;
     transform.centre = (around.low + around.high) * 0.5;
@@ -30,6 +31,7 @@ QImage pictureOfScene(const std::shared_ptr<const scene::Scene>& scene, const QS
     painter.setRenderHint(QPainter::Antialiasing);
     const Selection nobody;
     GroundOptions options;
+    options.bare = bare;
     GroundPainter{painter, transform, *scene, record, 0, nobody, options, pictures}.paint(
         shownPieces(*scene, record, 0), {});
     painter.end();

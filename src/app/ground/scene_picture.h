@@ -9,7 +9,9 @@
 
 namespace snare::app {
 
-/// The scene at its start, as large as it fits in `size` pixels. `pictures`: those beside it, or nullptr.
-QImage pictureOfScene(const std::shared_ptr<const scene::Scene>& scene, const QSize& size, io::Pictures* pictures);
+/// The scene at its start, as large as it fits in `size` pixels. `pictures`: those beside it, or nullptr. `bare`: its
+/// pieces alone, without grid, names and scale.
+QImage pictureOfScene(const std::shared_ptr<const scene::Scene>& scene, const QSize& size, io::Pictures* pictures,
+                      bool bare = false);
 
 } // namespace snare::app

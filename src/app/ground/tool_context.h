@@ -67,9 +67,9 @@ class ToolContext {
     /// A thread was drawn from a shape of a piece to a piece; `at` is a point of the view.
     virtual void drewThread(std::size_t from, std::size_t shape, std::size_t to, const QPointF& at) = 0;
     /// The label of a thread was clicked: one snare, or several in a bundle.
-    virtual void clickedThread(const std::vector<std::size_t>& snares, const QPointF& at) = 0;
+    virtual void clickedThread(const std::vector<std::string>& snares, const QPointF& at) = 0;
     /// The end of a thread was laid on another piece.
-    virtual void movedThread(const std::vector<std::size_t>& snares, const QString& from, const QString& to) = 0;
+    virtual void movedThread(const std::vector<std::string>& snares, const QString& from, const QString& to) = 0;
 };
 
 } // namespace snare::app

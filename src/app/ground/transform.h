@@ -41,6 +41,7 @@ struct GroundOptions {
     bool clean = false;           ///< no zones and threads
     bool motion = false;          ///< speeds, rest, ground contact and carrying, all routes
     bool rulers = false;          ///< along two edges
+    bool bare = false;            ///< the pieces alone: no grid, names or scale
     bool pointerPath = false;     ///< where the pointer goes in the take, to be bent
     bool overview = true;         ///< in the corner, while not all is in view
     bool glass = false;           ///< the glass alone: the scene under it is pale and cannot be picked

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/model/document.h"
 
+#include "scene/sharing.h"
+
 #include <QDir>
 #include <QEventLoop>
 #include <QFile>
@@ -11,13 +13,6 @@
 #include <QtConcurrentRun>
 
 namespace snare::app {
-
-/// A file beside the scene that a step writes; no text: it is not there.
-struct FileChange {
-    QString path;
-    std::optional<std::string> before;
-    std::optional<std::string> after;
-};
 
 /// One undo step: the states before and after.
 class Step : public QUndoCommand {
@@ -31,20 +26,9 @@ class Step : public QUndoCommand {
     void undo() override
     {
         setObsolete(document_.takingBack_);
-        if (file_ && !document_.changeFile(file_->path, file_->after, file_->before)) {
-            setObsolete(true); // it can be done no more
-            return;
-        }
         document_.show(before_, true);
     }
-    void redo() override
-    {
-        if (file_ && !document_.changeFile(file_->path, file_->before, file_->after)) {
-            setObsolete(true);
-            return;
-        }
-        document_.show(after_, fresh_);
-    }
+    void redo() override { document_.show(after_, fresh_); }
     int id() const override { return gesture_ == 0 ? -1 : 1; }
 
     bool mergeWith(const QUndoCommand* other) override
@@ -58,9 +42,6 @@ class Step : public QUndoCommand {
 
     int gesture() const { return gesture_; }
 
-    /// The step changes a file too, at once, and back when it is undone.
-    void setFileChange(FileChange change) { file_ = std::move(change); }
-
     /// A continued gesture shows its change as part of the step it will become.
     void setFresh(bool fresh) { fresh_ = fresh; }
 
@@ -70,7 +51,6 @@ class Step : public QUndoCommand {
     DocumentState after_;
     int gesture_;
     bool fresh_ = true;
-    std::optional<FileChange> file_;
 };
 
 namespace {
@@ -177,6 +157,10 @@ QStringList Document::wouldReplace(const QString& path) const
     for (const auto& [file, take] : takeFiles(scene))
         if (files_.isForeign(file))
             result << file;
+    const QDir place = QFileInfo(path).absoluteDir();
+    for (const std::string& kit : kits_.edited(this->scene()))
+        if (const QString file = place.filePath(QString::fromStdString(kit)); kits_.isForeign(file.toStdString()))
+            result << file;
     return result;
 }
 
@@ -193,7 +177,7 @@ void Document::edit(const QString& name, const std::function<void(scene::Scene&)
     push(name, {std::move(next), state_.takes}, gesture);
 }
 
-void Document::rename(scene::Thing kind, const std::string& from, const std::string& to)
+void Document::rename(scene::Thing kind, const std::string& from, const std::string& to, int gesture)
 {
     auto next = std::make_shared<scene::Scene>(scene());
     scene::rename(*next, kind, from, to);
@@ -207,7 +191,7 @@ void Document::rename(scene::Thing kind, const std::string& from, const std::str
     next->snares.shareWith(scene().snares);
     pictures_->trace(*next);
     push(tr("Rename %1 to %2").arg(QString::fromStdString(from), QString::fromStdString(to)),
-         {std::move(next), std::move(takes)}, 0);
+         {std::move(next), std::move(takes)}, gesture);
 }
 
 void Document::takeBack(int gesture)
@@ -284,9 +268,8 @@ void Document::show(const DocumentState& state, bool newStep)
     state_ = state;
     current_ = std::min(current_, state_.takes.size() - 1);
     // A step from before a kit changed shows the kit as it is now.
-    if (areKitsStale()) {
+    if (kits_.isStale(scene())) {
         state_.scene = withKitsAsTheyAre(scene());
-        kits_ = scene().loaded;
         watchKits();
     }
     emit changed(newStep);
@@ -310,6 +293,7 @@ void Document::startNew()
     current_ = 0;
     state_ = emptyState();
     lookBeside();
+    kits_.begin(folder(), scene());
     emit replaced();
     emit changed(true);
 }
@@ -361,7 +345,7 @@ bool Document::open(const QString& path)
     takesOnDisk_ = std::move(onDisk);
     current_ = 0;
     state_ = {std::make_shared<const scene::Scene>(std::move(*loaded)), std::move(takes)};
-    kits_ = scene().loaded;
+    kits_.begin(folder(), scene());
     watchKits();
     emit replaced();
     emit changed(true);
@@ -373,31 +357,28 @@ std::filesystem::path Document::folder() const
     return pictures_->folder();
 }
 
-/// The scene as it would be read with the kit files that are there now: pieces of their templates follow them.
-std::shared_ptr<const scene::Scene> Document::withKitsAsTheyAre(const scene::Scene& scene) const
+/// The scene as it would be read with its kits as they are now: pieces of their templates follow them.
+std::shared_ptr<const scene::Scene> Document::withKitsAsTheyAre(const scene::Scene& scene)
 {
-    // What followed a kit that is no longer named keeps all its fields.
+    // What followed a kit that is no longer named keeps all its fields; an assembly of it is laid aside.
     scene::Scene named = scene;
     if (scene.loaded.list) {
+        const auto isNamed = [&](const std::string& file) {
+            return file.empty() || std::ranges::find(scene.kits, file) != scene.kits.end();
+        };
+        for (const scene::Laid& laid : scene.laid)
+            if (!isNamed(scene::homeOf(scene, scene::Thing::assembly, laid.assembly).value_or(std::string())))
+                io::layAside(named, laid.id);
         auto still = std::make_shared<std::vector<scene::LoadedKit>>();
         for (const scene::LoadedKit& kit : *scene.loaded.list)
-            if (std::ranges::find(scene.kits, kit.file) != scene.kits.end())
+            if (isNamed(kit.file))
                 still->push_back(kit);
         named.loaded.list = std::move(still);
     }
-    auto read = io::readScene(io::sceneText(named), "scene", io::kitsIn(folder()));
+    auto read = io::readScene(io::sceneText(named), "scene", kits_.finderFor(scene));
     auto next = read ? std::make_shared<scene::Scene>(std::move(*read)) : std::make_shared<scene::Scene>(scene);
     pictures_->trace(*next);
     return next;
-}
-
-/// The state was made before a kit changed, or its scene names other kits than were read for it.
-bool Document::areKitsStale() const
-{
-    const auto& loaded = scene().loaded.list;
-    if (scene().kits.empty() && (!loaded || loaded->empty()))
-        return false;
-    return !loaded || loaded != kits_.list || !std::ranges::equal(*loaded, scene().kits, {}, &scene::LoadedKit::file);
 }
 
 void Document::watchKits()
@@ -412,90 +393,57 @@ void Document::watchKits()
 void Document::reloadKits()
 {
     watchKits(); // a file that was replaced is watched no longer
-    if (scene().kits.empty())
+    const KitFiles::News news = kits_.lookAgain(scene());
+    for (const std::string& kit : news.both)
+        emit problem(tr("%1 was changed by another program too. It stays here as you changed it; saving asks first.")
+                         .arg(QString::fromStdString(kit)));
+    if (!news.changed)
         return;
     state_.scene = withKitsAsTheyAre(scene());
-    kits_ = scene().loaded;
     emit changed(true);
 }
 
-/// A scene that is saved elsewhere takes its kits along: without them its pieces would lack what they follow. A kit
-/// that is there already stays as it is.
-tl::expected<void, io::Problem> Document::copyKitsTo(const QString& place) const
+std::vector<scene::LoadedKit> Document::editedKits() const
 {
+    std::vector<scene::LoadedKit> kits;
+    for (const std::string& name : kits_.edited(scene()))
+        kits.push_back(*scene::findKit(scene(), name));
+    return kits;
+}
+
+/// The kits that a save writes, by name: those that were changed. A scene that is saved elsewhere takes the others
+/// along as they are, without them its pieces would lack what they follow; a kit that is there already stays as it is.
+std::vector<std::pair<std::string, std::string>> Document::kitTexts(const QString& place) const
+{
+    std::vector<std::pair<std::string, std::string>> texts;
+    const std::vector<std::string> edited = kits_.edited(scene());
     const std::filesystem::path target{place.toStdString()};
-    if (target == folder())
-        return {};
     for (const std::string& kit : scene().kits) {
-        const auto text = io::loadText(folder() / kit);
-        if (!text || std::filesystem::exists(target / kit))
-            continue;
-        if (auto done = io::saveText(target / kit, *text); !done)
-            return done;
+        if (std::ranges::find(edited, kit) != edited.end())
+            texts.emplace_back(kit, io::kitText(scene::findKit(scene(), kit)->kit));
+        else if (target != folder() && !std::filesystem::exists(target / kit))
+            if (auto text = io::loadText(folder() / kit))
+                texts.emplace_back(kit, std::move(*text));
     }
-    return {};
+    return texts;
 }
 
-/// Writes a file that a step changes, if it is still as the step left it; what goes away goes to the trash.
-bool Document::changeFile(const QString& path, const std::optional<std::string>& from,
-                          const std::optional<std::string>& to)
+bool Document::moveShared(scene::Thing kind, const std::string& name, const std::string& from, const std::string& to,
+                          bool copy)
 {
-    const std::string file = path.toStdString();
-    std::optional<std::string> now;
-    if (QFileInfo::exists(path))
-        if (auto text = io::loadText(file))
-            now = std::move(*text);
-    if (now != from) {
-        emit problem(tr("%1 was changed by another program meanwhile: it stays as it is.").arg(path));
-        return false;
-    }
-    if (!to) {
-        if (!QFile::moveToTrash(path)) {
-            emit problem(tr("%1 could not be moved to the trash. It stays.").arg(path));
-            return false;
-        }
-    } else if (const auto saved = io::saveText(file, *to); !saved) {
-        emit problem(QString::fromStdString(saved.error().message()));
-        return false;
-    }
-    kits_ = {}; // read anew
-    return true;
-}
-
-bool Document::moveToKit(const std::string& routine, const std::string& kit)
-{
-    const scene::Routine* found = scene().routines.find(routine);
-    if (!found)
-        return false;
-    const std::filesystem::path file = folder() / kit;
-    scene::Kit content;
-    if (std::filesystem::exists(file)) {
-        const scene::LoadedKit loaded = io::kitsIn(folder())(kit);
-        if (!loaded.problem.empty()) {
-            emit problem(QString::fromStdString(loaded.problem));
-            return false;
-        }
-        content = loaded.kit;
-    }
-    if (content.routines.find(routine)) {
-        emit problem(tr("%1 has a routine %2 already. Rename this one first.")
-                         .arg(QString::fromStdString(kit), QString::fromStdString(routine)));
-        return false;
-    }
-    FileChange change{QString::fromStdString(file.string()), {}, {}};
-    if (std::filesystem::exists(file))
-        change.before = io::loadText(file).value_or(std::string());
-    content.routines.set(routine, *found);
-    change.after = io::kitText(content);
     auto next = std::make_shared<scene::Scene>(scene());
-    std::erase_if(next->routines.entries, [&](const auto& entry) { return entry.first == routine; });
-    if (std::ranges::find(next->kits, kit) == next->kits.end())
-        next->kits.push_back(kit);
-    auto step = std::make_unique<Step>(
-        *this, tr("Move routine %1 to %2").arg(QString::fromStdString(routine), QString::fromStdString(kit)), state_,
-        DocumentState{std::move(next), state_.takes}, 0);
-    step->setFileChange(std::move(change));
-    undo_.push(step.release());
+    if (!to.empty() && !scene::findKit(*next, to) && std::filesystem::exists(folder() / to)) {
+        next->kits.push_back(to);
+        next = std::make_shared<scene::Scene>(*withKitsAsTheyAre(*next));
+    }
+    if (const auto wrong = scene::moveShared(*next, kind, name, from, to, copy)) {
+        emit problem(QString::fromStdString(*wrong));
+        return false;
+    }
+    const QString where = to.empty() ? tr("the scene") : QString::fromStdString(to);
+    push((copy ? tr("Copy %1 %2 to %3") : tr("Move %1 %2 to %3"))
+             .arg(QString::fromStdString(std::string(scene::wordOf(kind))), QString::fromStdString(name), where),
+         {std::move(next), state_.takes}, 0);
     return true;
 }
 
@@ -503,17 +451,22 @@ bool Document::save(const QString& path)
 {
     const QString whole = QFileInfo(path).absoluteFilePath();
     const bool samePlace = whole == path_;
-    if (const auto copied = copyKitsTo(QFileInfo(path).absolutePath()); !copied) {
-        emit problem(QString::fromStdString(copied.error().message()));
-        return false;
-    }
+    const QString place = QFileInfo(path).absolutePath();
     // The other thread has a state of its own: a kit that changes meanwhile may replace that of the document.
     struct Saved {
         QStringList files;
+        std::vector<std::string> kits;
         std::optional<io::Problem> problem;
     };
-    const auto write = [whole, scene = state_.scene, takes = takeFiles(whole)] {
+    const auto write = [whole, place, scene = state_.scene, takes = takeFiles(whole), kits = kitTexts(place)] {
         Saved saved;
+        for (const auto& [kit, text] : kits) { // before what needs them
+            if (auto done = io::saveText(std::filesystem::path{place.toStdString()} / kit, text); !done) {
+                saved.problem = done.error();
+                return saved;
+            }
+            saved.kits.push_back(kit);
+        }
         const auto writeOne = [&](const QString& file, const std::string& text) {
             if (auto done = io::saveText(file.toStdString(), text); done)
                 saved.files << file;
@@ -532,6 +485,12 @@ bool Document::save(const QString& path)
         return saved;
     };
     const Saved saved = beside(scene().pieces.size() > 500, write);
+    if (samePlace || !saved.problem) {
+        kits_.setFolder(place.toStdString());
+        for (const std::string& kit : saved.kits)
+            if (const scene::LoadedKit* written = scene::findKit(scene(), kit))
+                kits_.wasWritten(kit, written->kit);
+    }
     if (!samePlace && !saved.problem)
         files_.clear();
     if (samePlace || !saved.problem)
@@ -555,6 +514,7 @@ bool Document::save(const QString& path)
     path_ = whole;
     if (!samePlace)
         lookBeside();
+    watchKits();
     undo_.setClean();
     emit pathChanged();
     return true;

@@ -5,6 +5,7 @@
 #pragma once
 
 #include "app/model/file_states.h"
+#include "app/model/kit_files.h"
 #include "io/document.h"
 #include "io/pictures.h"
 #include "scene/mentions.h"
@@ -57,8 +58,9 @@ class Document : public QObject {
     /// A change that leaves the scene as it was makes no step.
     void edit(const QString& name, const std::function<void(scene::Scene&)>& change, int gesture = 0);
 
-    /// Gives something another name; every mention in the scene and in all takes follows. One undo step.
-    void rename(scene::Thing kind, const std::string& from, const std::string& to);
+    /// Gives something another name; every mention in the scene and in all takes follows. One undo step, or part of a
+    /// gesture's.
+    void rename(scene::Thing kind, const std::string& from, const std::string& to, int gesture = 0);
 
     /// A number for the edits of one gesture.
     int newGesture() { return ++lastGesture_; }
@@ -72,10 +74,12 @@ class Document : public QObject {
     QUndoStack* undoStack() { return &undo_; }
     bool isDirty() const { return !undo_.isClean(); }
 
-    /// Moves a routine of the scene into a kit file beside it, which is made if it is not there; the scene names the
-    /// kit. One undo step, which changes the file back too. A kit that has a routine of this name stays as it is; that
-    /// goes to `problem`.
-    bool moveToKit(const std::string& routine, const std::string& kit);
+    /// Moves something shared between the scene (an empty home) and a kit file beside it, or copies it there; a kit
+    /// that is not there is made when the scene is saved. One undo step. Why it cannot be goes to `problem`.
+    bool moveShared(scene::Thing kind, const std::string& name, const std::string& from, const std::string& to,
+                    bool copy = false);
+    /// The kits that are not as their files, as they are written next.
+    std::vector<scene::LoadedKit> editedKits() const;
     /// Reads the kits of the scene anew, as their files are now; what follows their templates changes with them. No
     /// undo step. Done by itself when a kit file changes.
     void reloadKits();
@@ -123,14 +127,12 @@ class Document : public QObject {
     void show(const DocumentState& state, bool newStep);
     void lookBeside();
     std::filesystem::path folder() const;
-    std::shared_ptr<const scene::Scene> withKitsAsTheyAre(const scene::Scene& scene) const;
-    bool areKitsStale() const;
+    std::shared_ptr<const scene::Scene> withKitsAsTheyAre(const scene::Scene& scene);
     void watchKits();
     void watchOwnFiles();
     void lookOutside();
     std::vector<std::pair<QString, std::shared_ptr<const scene::Take>>> takeFiles(const QString& path) const;
-    bool changeFile(const QString& path, const std::optional<std::string>& from, const std::optional<std::string>& to);
-    tl::expected<void, io::Problem> copyKitsTo(const QString& place) const;
+    std::vector<std::pair<std::string, std::string>> kitTexts(const QString& place) const;
     void pushTakes(const QString& name, std::vector<NamedTake> takes, int gesture = 0);
     static bool isTaken(const scene::Take& take) { return take.length.has_value() || !take.inputs.empty(); }
 
@@ -140,7 +142,7 @@ class Document : public QObject {
     QFileSystemWatcher ownWatch_; ///< of the files of the scene and its takes
     FileStates files_;            ///< those
     FileStates told_;             ///< as they were when a change was told
-    scene::LoadedKits kits_;      ///< as they were read last
+    KitFiles kits_;
     QString path_;
     std::unique_ptr<io::Pictures> pictures_; ///< of the folder that the scene is in
     std::size_t current_ = 0;

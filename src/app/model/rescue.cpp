@@ -16,8 +16,12 @@ namespace {
 
 constexpr int delayMs = 2000;
 
-QByteArray textOf(const DocumentState& state, const QString& path)
+QByteArray textOf(const DocumentState& state, const std::vector<scene::LoadedKit>& edited, const QString& path)
 {
+    QJsonArray kits;
+    for (const scene::LoadedKit& kit : edited)
+        kits.append(QJsonObject{{QStringLiteral("file"), QString::fromStdString(kit.file)},
+                                {QStringLiteral("kit"), QString::fromStdString(io::kitText(kit.kit))}});
     QJsonArray takes;
     for (const NamedTake& one : state.takes)
         takes.append(QJsonObject{{QStringLiteral("name"), QString::fromStdString(one.name)},
@@ -26,6 +30,7 @@ QByteArray textOf(const DocumentState& state, const QString& path)
                                      {QStringLiteral("version"), 1},
                                      {QStringLiteral("path"), path},
                                      {QStringLiteral("scene"), QString::fromStdString(io::sceneText(*state.scene))},
+                                     {QStringLiteral("kits"), kits},
                                      {QStringLiteral("takes"), takes}}}
         .toJson(QJsonDocument::Compact);
 }
@@ -77,8 +82,8 @@ void Rescue::writeNow()
     timer_.stop();
     if (!document_.isDirty())
         return;
-    pool_.start([state = document_.state(), path = document_.filePath(), file = file_] {
-        io::saveText(file.toStdString(), textOf(state, path).toStdString());
+    pool_.start([state = document_.state(), kits = document_.editedKits(), path = document_.filePath(), file = file_] {
+        io::saveText(file.toStdString(), textOf(state, kits, path).toStdString());
     });
 }
 
@@ -109,10 +114,16 @@ std::vector<Rescue::Found> Rescue::found() const
 bool Rescue::bringBack(const Found& found)
 {
     const QJsonObject text = read(found.file);
-    // The kits stand beside the file that the work belongs to.
+    // Kits that were not changed stand beside the file that the work belongs to.
     const QString folder = found.path.isEmpty() ? QDir::currentPath() : QFileInfo(found.path).absolutePath();
-    auto scene = io::readScene(text[QStringLiteral("scene")].toString().toStdString(), found.file.toStdString(),
-                               io::kitsIn(folder.toStdString()));
+    const auto kits = [&](const std::string& name) {
+        for (const QJsonValue& one : text[QStringLiteral("kits")].toArray())
+            if (one[QStringLiteral("file")].toString().toStdString() == name)
+                if (auto kit = io::readKit(one[QStringLiteral("kit")].toString().toStdString(), name))
+                    return scene::LoadedKit{name, {}, std::move(*kit), 0};
+        return io::kitsIn(folder.toStdString())(name);
+    };
+    auto scene = io::readScene(text[QStringLiteral("scene")].toString().toStdString(), found.file.toStdString(), kits);
     if (!scene)
         return false;
     DocumentState state;

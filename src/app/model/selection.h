@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What is selected: pieces, a shape of a single piece, or a snare. Views share it and never talk to each other.
+/// What is selected: pieces, a shape of a single piece, a snare, or the model of a template or of a part. Views share
+/// it and never talk to each other.
 #pragma once
 
 #include <QObject>
@@ -42,9 +43,17 @@ class Selection : public QObject {
     /// Chooses a snare and the piece that it catches at, if there is one.
     void chooseSnare(const std::string& snare, const std::string& piece)
     {
-        set(piece.empty() ? pieces_ : std::vector<std::string>{piece}, piece.empty() || this->piece() == piece ? shape_ : 0,
-            snare);
+        set(piece.empty() ? pieces_ : std::vector<std::string>{piece},
+            piece.empty() || this->piece() == piece ? shape_ : 0, snare);
     }
+    /// Chooses what pieces are made from: `template:NAME`, or `part:ASSEMBLY.PART`. Nothing else is chosen then.
+    void chooseModel(const std::string& model)
+    {
+        if (model == model_ && pieces_.empty() && snare_.empty())
+            return;
+        set({}, 0, {}, model);
+    }
+    const std::string& model() const { return model_; }
     void clear() { set({}, 0, {}); }
 
     void toggle(const std::string& piece)
@@ -63,19 +72,22 @@ class Selection : public QObject {
     void pickWanted(snare::app::GroundPick what, snare::app::PickDone done);
 
   private:
-    void set(std::vector<std::string> pieces, std::size_t shape, const std::string& snare)
+    void set(std::vector<std::string> pieces, std::size_t shape, const std::string& snare,
+             const std::string& model = {})
     {
-        if (pieces == pieces_ && shape == shape_ && snare == snare_)
+        if (pieces == pieces_ && shape == shape_ && snare == snare_ && model == model_)
             return;
         pieces_ = std::move(pieces);
         shape_ = shape;
         snare_ = snare;
+        model_ = model;
         emit changed();
     }
 
     std::vector<std::string> pieces_;
     std::size_t shape_ = 0;
     std::string snare_;
+    std::string model_;
 };
 
 } // namespace snare::app

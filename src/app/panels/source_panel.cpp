@@ -127,6 +127,7 @@ void SourcePanel::editCallValues(QWidget* anchor)
     question.placeholder = QStringLiteral("vessel = ketch, near = 3");
     question.freeText = true;
     question.typed = valuesText(call->values);
+    question.wrongAt = valuesFaultAt;
     question.check = [](const QStringList& answer) {
         return valuesFrom(answer.front()) ? QString() : tr("Name = value, with commas between");
     };

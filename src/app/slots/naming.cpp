@@ -74,6 +74,8 @@ QString textOf(const scene::Use& use)
         return QObject::tr("piece %1").arg(toText(use.id));
     case scene::Use::Where::form:
         return QObject::tr("template %1").arg(toText(use.id));
+    case scene::Use::Where::assembly:
+        return QObject::tr("assembly %1").arg(toText(use.id));
     case scene::Use::Where::source:
         return QObject::tr("source %1").arg(toText(use.id));
     case scene::Use::Where::scene:
@@ -95,7 +97,9 @@ void showUses(QWidget* anchor, Document& document, scene::Thing kind, const std:
     question.proposes = true; // the first is marked
     for (std::size_t i = 0; i < uses.size(); ++i)
         question.choices.push_back({QString::number(i),
-                                    textOf(uses[i]),
+                                    uses[i].home.empty()
+                                        ? textOf(uses[i])
+                                        : QObject::tr("%1 of %2").arg(textOf(uses[i]), toText(uses[i].home)),
                                     uses[i].times > 1 ? QObject::tr("%1 times").arg(uses[i].times) : QString(),
                                     {}});
     SlotPopup::ask(anchor, question, [&document, uses](const QStringList& answer) {

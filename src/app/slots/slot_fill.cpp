@@ -55,7 +55,7 @@ QString pointText(const Json& value)
         return formulaText(value);
     QStringList numbers;
     for (const Json& number : value)
-        numbers << (number.is_number() ? QString::number(number.get<double>()) : formulaText(number));
+        numbers << (number.is_number() ? figure(number.get<double>()) : formulaText(number));
     return QStringLiteral("(%1)").arg(numbers.join(QStringLiteral(", ")));
 }
 
@@ -137,6 +137,19 @@ QString bareNumber(const QString& typed)
         return match.captured(1).replace(QLatin1Char(','), QLatin1Char('.'));
     const auto sum = sumOf(typed);
     return sum ? QString::number(*sum, 'g', 15) : QString();
+}
+
+/// Where a list of names and values, which may be worked out, is not understood.
+std::optional<int> namedFaultAt(const QString& typed)
+{
+    if (const auto at = valuesFaultAt(typed))
+        return at;
+    for (const ListPart& part : placedPartsOf(typed)) {
+        const auto value = part.text.indexOf(QLatin1Char('=')) + 1;
+        if (const auto at = notUnderstoodAt(part.text.mid(value), false))
+            return part.at + static_cast<int>(value) + *at;
+    }
+    return std::nullopt;
 }
 
 } // namespace
@@ -291,11 +304,15 @@ Question questionFor(const FieldView& field, const scene::Scene& scene,
         question.wrongAt = [isNumber = field.kind == SlotKind::number](const QString& typed) {
             return bareNumber(typed).isEmpty() ? notUnderstoodAt(typed, isNumber) : std::nullopt;
         };
-    if (check || isOne)
+    if (field.kind == SlotKind::named)
+        question.wrongAt = namedFaultAt;
+    if (check || question.wrongAt)
         question.check = [field, check, wrongAt = question.wrongAt](const QStringList& answer) {
             const QString typed = answer.isEmpty() ? QString() : answer.front();
+            if (field.kind == SlotKind::named && valuesFaultAt(typed))
+                return QObject::tr("Name = value, with commas between");
             if (const auto at = wrongAt ? wrongAt(typed) : std::nullopt)
-                return notUnderstoodText(typed, *at, field.kind == SlotKind::value);
+                return notUnderstoodText(typed, *at, field.kind != SlotKind::number);
             const auto wrong = check ? check(jsonFrom(field, answer)) : std::nullopt;
             return wrong ? toText(*wrong) : QString();
         };

@@ -422,4 +422,34 @@ std::vector<Lane> lanesOf(const sim::Record& record)
     return book.lanes();
 }
 
+Lane laneOfLaid(const std::string& laid, const std::vector<const Lane*>& parts)
+{
+    Lane lane;
+    lane.kind = LaneKind::laid;
+    lane.key = "laid:" + laid;
+    lane.title = QString::fromStdString(laid);
+    std::vector<LaneBar> bars;
+    for (const Lane* part : parts) {
+        if (part->kind != LaneKind::phases) // of those the changes are shown
+            bars.insert(bars.end(), part->bars.begin(), part->bars.end());
+        lane.marks.insert(lane.marks.end(), part->marks.begin(), part->marks.end());
+    }
+    std::ranges::sort(bars, {}, &LaneBar::from);
+    std::ranges::stable_sort(lane.marks, {}, &LaneMark::at);
+    lane.byRow.resize(1);
+    for (LaneBar& bar : bars) {
+        if (!lane.bars.empty() && bar.from <= lane.bars.back().to) { // what overlaps is one
+            lane.bars.back().to = std::max(lane.bars.back().to, bar.to);
+            lane.bars.back().endLine = std::max(lane.bars.back().endLine, bar.endLine);
+            continue;
+        }
+        bar.row = 0;
+        bar.phase = -1;
+        bar.text.clear();
+        lane.byRow.front().push_back(static_cast<std::int32_t>(lane.bars.size()));
+        lane.bars.push_back(std::move(bar));
+    }
+    return lane;
+}
+
 } // namespace snare::app

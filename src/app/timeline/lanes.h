@@ -11,7 +11,7 @@
 
 namespace snare::app {
 
-enum class LaneKind { keys, pointer, phases, meetings, hits, snare, raised, value };
+enum class LaneKind { keys, pointer, phases, meetings, hits, snare, raised, value, laid };
 
 /// An interval, in ticks with parts.
 struct LaneBar {
@@ -87,6 +87,9 @@ class LaneBook {
     std::shared_ptr<const sim::Record> record_;
     std::unique_ptr<Builder> builder_;
 };
+
+/// One lane for all of a laid assembly: when anything is met, hit or changed at one of its parts.
+Lane laneOfLaid(const std::string& laid, const std::vector<const Lane*>& parts);
 
 /// The same for a record that does not grow.
 std::vector<Lane> lanesOf(const sim::Record& record);

@@ -377,7 +377,8 @@ void TimelineView::showLaneMenu(const QPoint& at)
     menu.addAction(state.pinned ? tr("Unpin") : tr("Pin to the top"), this,
                    [this, key] { toggle(key, &LaneState::pinned); });
     menu.addAction(state.folded ? tr("Unfold") : tr("Fold"), this, [this, key] { toggle(key, &LaneState::folded); });
-    menu.addAction(tr("Hide"), this, [this, key] { toggle(key, &LaneState::hidden); });
+    if (!key.starts_with("laid:"))
+        menu.addAction(tr("Hide"), this, [this, key] { toggle(key, &LaneState::hidden); });
     menu.addSeparator();
     menu.addAction(tr("Move up"), this, [this, key] { moveLane(key, -1); });
     menu.addAction(tr("Move down"), this, [this, key] { moveLane(key, 1); });

@@ -180,7 +180,7 @@ void TimelineView::paintLabel(QPainter& painter, const Row& row, bool chosen)
     painter.setPen(t.ink);
     const double height = row.folded ? row.height : rowHeight + laneGap;
     if (!row.folded) {
-        painter.setFont(textFont(-0.5, chosen));
+        painter.setFont(textFont(-0.5, chosen || row.heads));
         const QString title =
             painter.fontMetrics().elidedText(row.lane->title, Qt::ElideMiddle, static_cast<int>(labelWidth) - 34);
         painter.drawText(QRectF{24, row.top, labelWidth - 34, height}, Qt::AlignRight | Qt::AlignVCenter, title);
@@ -188,9 +188,10 @@ void TimelineView::paintLabel(QPainter& painter, const Row& row, bool chosen)
     // A small mark tells that it is folded, or can be.
     const QPointF at{10, row.top + height / 2};
     painter.setPen(Qt::NoPen);
-    painter.setBrush(chosen || row.folded || row.lane->rows > 1 ? t.inkSoft : t.hairline);
+    const bool isClosed = row.heads ? state != states_.end() && state->second.folded : row.folded;
+    painter.setBrush(chosen || isClosed || row.heads || row.lane->rows > 1 ? t.inkSoft : t.hairline);
     QPolygonF mark;
-    if (row.folded)
+    if (isClosed)
         mark << at + QPointF{-2, -3.5} << at + QPointF{3, 0} << at + QPointF{-2, 3.5};
     else
         mark << at + QPointF{-3.5, -2} << at + QPointF{3.5, -2} << at + QPointF{0, 3};

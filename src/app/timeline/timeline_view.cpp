@@ -132,6 +132,52 @@ bool TimelineView::isShown(const Lane& lane, const Lane* before) const
     return (!lane.isEmpty() && !constant) || hasGhosts || selected;
 }
 
+/// The lanes of one laid assembly stand together under one of its own, and are seen while that is open, or while a part
+/// is chosen.
+void TimelineView::gatherLaid()
+{
+    const scene::Scene& scene = *stage_.record().scene;
+    if (scene.laid.empty())
+        return;
+    std::unordered_map<std::string_view, std::string_view> laidOf; // of parts
+    for (const scene::Piece& piece : scene.pieces)
+        if (piece.partOf)
+            laidOf.emplace(piece.id, piece.partOf->laid);
+    std::map<std::string_view, std::vector<Row>> groups;
+    const auto groupOf = [&](const Row& row) {
+        const auto found = laidOf.find(row.lane->piece);
+        return found == laidOf.end() ? std::string_view() : found->second;
+    };
+    for (const Row& row : rows_)
+        if (const auto laid = groupOf(row); !laid.empty())
+            groups[laid].push_back(row);
+    const std::vector<Row> before = std::exchange(rows_, {});
+    for (const Row& row : before) {
+        const auto group = groups.find(groupOf(row));
+        if (group == groups.end()) {
+            rows_.push_back(row);
+            continue;
+        }
+        if (group->second.empty()) // it came with the first of its group
+            continue;
+        const std::vector<Row> members = std::exchange(group->second, {});
+        std::vector<const Lane*> parts;
+        bool isChosen = false;
+        for (const Row& member : members) {
+            parts.push_back(member.lane);
+            isChosen = isChosen || selection_.has(member.lane->piece);
+        }
+        const std::string laid{group->first};
+        Lane& head = heads_[laid] = laneOfLaid(laid, parts);
+        const auto [state, isNew] = states_.try_emplace(head.key);
+        if (isNew)
+            state->second.folded = true;
+        rows_.push_back({&head, nullptr, 0, 0, false, true});
+        if (isChosen || !state->second.folded)
+            rows_.insert(rows_.end(), members.begin(), members.end());
+    }
+}
+
 void TimelineView::layOut()
 {
     rows_.clear();
@@ -143,7 +189,7 @@ void TimelineView::layOut()
         const auto found = earlier.find(lane.key);
         const Lane* before = found == earlier.end() ? nullptr : found->second;
         if (isShown(lane, before))
-            rows_.push_back({&lane, before, 0, 0});
+            rows_.push_back({&lane, before, 0, 0, false, false});
     }
     // Pinned lanes first, then those moved by hand where they were put, new ones last.
     const auto pinned = [&](const Row& row) {
@@ -156,10 +202,12 @@ void TimelineView::layOut()
             return found - order_.begin();
         });
     std::ranges::stable_partition(rows_, pinned);
+    if (stage_.mode() != Stage::Mode::recording)
+        gatherLaid();
     double top = 0;
     for (Row& row : rows_) {
         const auto state = states_.find(row.lane->key);
-        const bool folded = state != states_.end() && state->second.folded;
+        const bool folded = !row.heads && state != states_.end() && state->second.folded;
         row.top = top;
         row.height = folded ? foldedHeight : row.lane->rows * rowHeight + laneGap;
         row.folded = folded;

@@ -73,6 +73,7 @@ class TimelineView : public QAbstractScrollArea {
         double top = 0;
         double height = 0;
         bool folded = false;
+        bool heads = false; ///< it stands for all lanes of a laid assembly
     };
 
     /// Something that can be clicked.
@@ -98,6 +99,7 @@ class TimelineView : public QAbstractScrollArea {
     void redraw();
     void rebuild();
     void layOut();
+    void gatherLaid();
     bool isShown(const Lane& lane, const Lane* before) const;
     const Row* rowAt(double y) const;
     void moveLane(const std::string& key, int by);
@@ -156,6 +158,7 @@ class TimelineView : public QAbstractScrollArea {
     std::set<std::int32_t> fresh_;
     std::set<std::int32_t> gone_;
     std::vector<Row> rows_;
+    std::map<std::string, Lane> heads_; ///< lanes of laid assemblies, by their names
     QPixmap cache_;     ///< the lanes without the cursor; null: to be drawn
     double zoom_ = 1;   ///< 1: the whole record fits
     double offset_ = 0; ///< seconds at the left edge

@@ -50,18 +50,22 @@ QString targetText(std::string_view name)
     return toText(name);
 }
 
+QString figure(double number)
+{
+    return QString::number(number, 'g', 9);
+}
+
 QString numberText(double number, scene::Unit unit)
 {
-    const QString figure = QString::number(number, 'g', 9);
     const QString symbol = toText(scene::symbolOf(unit));
     if (symbol.isEmpty())
-        return figure;
-    return unit == scene::Unit::degrees ? figure + symbol : figure + QLatin1Char(' ') + symbol;
+        return figure(number);
+    return unit == scene::Unit::degrees ? figure(number) + symbol : figure(number) + QLatin1Char(' ') + symbol;
 }
 
 QString pair(const scene::Vec& v)
 {
-    return QStringLiteral("%1, %2").arg(v.x).arg(v.y);
+    return QStringLiteral("%1, %2").arg(figure(v.x), figure(v.y));
 }
 
 std::optional<std::vector<double>> numbersIn(const QString& typed, int count)

@@ -22,6 +22,9 @@ QString joined(const std::vector<std::string>& list, const QString& last);
 /// How a target or place reads: "itself", "the visitor", "all tagged ring", "barrow".
 QString targetText(std::string_view name);
 
+/// A number with nine digits at most: more than a hand can mean, and without the dust of sums.
+QString figure(double number);
+
 /// A length, time or other number with its unit: "2 m/s".
 QString numberText(double number, scene::Unit unit);
 

@@ -40,21 +40,23 @@ scene::Scalar literalFrom(const QString& typed)
     return text.toStdString();
 }
 
-QStringList partsOf(const QString& typed)
+std::vector<ListPart> placedPartsOf(const QString& typed)
 {
-    QStringList parts;
-    QString part;
+    std::vector<ListPart> parts;
+    qsizetype begin = 0;
     int depth = 0;
     bool inQuotes = false;
     bool escaped = false;
-    const auto end = [&] {
+    const auto end = [&](qsizetype at) {
+        const QString part = typed.mid(begin, at - begin);
         if (const QString trimmed = part.trimmed(); !trimmed.isEmpty())
-            parts << trimmed;
-        part.clear();
+            parts.push_back({static_cast<int>(begin + part.indexOf(trimmed)), trimmed});
+        begin = at + 1;
     };
-    for (const QChar letter : typed) {
+    for (qsizetype i = 0; i < typed.size(); ++i) {
+        const QChar letter = typed[i];
         if (letter == QLatin1Char(',') && !inQuotes && depth == 0) {
-            end();
+            end(i);
             continue;
         }
         if (letter == QLatin1Char('"') && !escaped)
@@ -62,9 +64,16 @@ QStringList partsOf(const QString& typed)
         if (!inQuotes)
             depth += letter == QLatin1Char('(') ? 1 : letter == QLatin1Char(')') ? -1 : 0;
         escaped = inQuotes && letter == QLatin1Char('\\') && !escaped;
-        part += letter;
     }
-    end();
+    end(typed.size());
+    return parts;
+}
+
+QStringList partsOf(const QString& typed)
+{
+    QStringList parts;
+    for (const ListPart& part : placedPartsOf(typed))
+        parts << part.text;
     return parts;
 }
 
@@ -76,16 +85,35 @@ QString valuesText(const scene::Named<scene::Scalar>& values)
     return list.join(QStringLiteral(", "));
 }
 
+namespace {
+
+/// The name before the equals sign; empty if there is none that is a name.
+std::string nameIn(const QString& part)
+{
+    const std::string name = part.section(QLatin1Char('='), 0, 0).trimmed().toStdString();
+    return part.contains(QLatin1Char('=')) && scene::isId(name) ? name : std::string();
+}
+
+} // namespace
+
 std::optional<scene::Named<scene::Scalar>> valuesFrom(const QString& typed)
 {
     scene::Named<scene::Scalar> values;
     for (const QString& part : partsOf(typed)) {
-        const std::string name = part.section(QLatin1Char('='), 0, 0).trimmed().toStdString();
-        if (!part.contains(QLatin1Char('=')) || !scene::isId(name))
+        const std::string name = nameIn(part);
+        if (name.empty())
             return std::nullopt;
         values.set(name, literalFrom(part.section(QLatin1Char('='), 1)));
     }
     return values;
+}
+
+std::optional<int> valuesFaultAt(const QString& typed)
+{
+    for (const ListPart& part : placedPartsOf(typed))
+        if (nameIn(part.text).empty())
+            return part.at;
+    return std::nullopt;
 }
 
 } // namespace snare::app

@@ -7,6 +7,7 @@
 #include <QString>
 
 #include <optional>
+#include <vector>
 
 namespace snare::app {
 
@@ -21,7 +22,17 @@ scene::Scalar literalFrom(const QString& typed);
 QString valuesText(const scene::Named<scene::Scalar>& values);
 std::optional<scene::Named<scene::Scalar>> valuesFrom(const QString& typed);
 
+/// Where the first part that is no `name = value` begins, by character; nothing if all are.
+std::optional<int> valuesFaultAt(const QString& typed);
+
+/// A part of a list, and where it begins, by character.
+struct ListPart {
+    int at = 0;
+    QString text;
+};
+
 /// Parts between commas that stand outside double quotes and parentheses, trimmed, without empty ones.
+std::vector<ListPart> placedPartsOf(const QString& typed);
 QStringList partsOf(const QString& typed);
 
 } // namespace snare::app

@@ -3,6 +3,7 @@
 
 #include "app/ui/slot_popup.h"
 #include "app/ui/words.h"
+#include "scene/kits.h"
 
 #include <QMenu>
 
@@ -61,10 +62,19 @@ void openFinder(QWidget* anchor, const QList<QAction*>& commands, const Document
         addNamed(Kind::signal, signal, QObject::tr("signal"));
     for (const scene::Source& source : scene.sources)
         addNamed(Kind::source, source.id, QObject::tr("source"));
-    for (const auto& entry : scene.templates.entries)
-        addNamed(Kind::form, entry.first, QObject::tr("template"));
-    for (const auto& entry : scene.routines.entries)
-        addNamed(Kind::routine, entry.first, QObject::tr("routine"));
+    const auto addShared = [&](scene::Thing thing, Kind kind) {
+        for (const std::string& name : scene::allShared(scene, thing)) {
+            const std::string home = scene::homeOf(scene, thing, name).value_or(std::string());
+            const QString what = toText(scene::wordOf(thing));
+            addNamed(kind, name, home.empty() ? what : QObject::tr("%1 of %2").arg(what, toText(home)));
+        }
+    };
+    addShared(scene::Thing::form, Kind::form);
+    addShared(scene::Thing::assembly, Kind::assembly);
+    addShared(scene::Thing::routine, Kind::routine);
+    for (const std::string& kit : scene.kits)
+        for (const std::string& name : scene::keptIn(scene, scene::Thing::snare, kit))
+            addNamed(Kind::snare, name, QObject::tr("snare of %1").arg(toText(kit)));
     for (const std::string& group : scene::allGroups(scene))
         addNamed(Kind::group, group, QObject::tr("group"));
     for (const std::string& tag : scene::allTags(scene))

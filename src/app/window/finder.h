@@ -22,6 +22,7 @@ struct Found {
         source,
         form,
         routine,
+        assembly,
         group,
         tag,
         value,

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/window/main_window.h"
 
-#include "app/cards/card_list.h"
+#include "app/cards/book_panel.h"
+#include "app/cards/here_panel.h"
+#include "app/cards/stock_panel.h"
 #include "app/ground/ground_play.h"
 #include "app/ground/ground_threads.h"
 #include "app/ground/ground_view.h"
@@ -151,6 +153,7 @@ void MainWindow::buildCentre()
     here_ = new HerePanel{document_, stage_, selection_};
     book_ = new BookPanel{document_, stage_, selection_};
     pieces_ = new PiecesPanel{document_, selection_};
+    stock_ = new StockPanel{document_, selection_};
     contacts_ = new ContactsPanel{document_};
     moment_ = new MomentPanel{stage_, selection_};
 
@@ -174,9 +177,11 @@ void MainWindow::buildCentre()
 
     tabs_ = new QTabWidget;
     tabs_->setDocumentMode(true);
+    tabs_->setElideMode(Qt::ElideNone);
     tabs_->addTab(here_, tr("Here"));
     tabs_->addTab(book_, tr("Book"));
     tabs_->addTab(pieces_, tr("Pieces"));
+    tabs_->addTab(stock_, tr("Stock"));
     tabs_->addTab(contacts_, tr("Contacts"));
     desk_ = new DeskPanel{document_, stage_};
     tabs_->addTab(desk_, tr("Desk"));
@@ -232,6 +237,13 @@ void MainWindow::connectViews()
     connect(timeline_, &TimelineView::pieceChosen, this,
             [this](const QString& id) { selection_.choosePiece(id.toStdString()); });
     connect(pieces_, &PiecesPanel::showWanted, ground_, &GroundView::showSelection);
+    connect(stock_, &StockPanel::layWanted, this, [this](const QString& name) {
+        ground_->setTool(ToolKind::stamp);
+        ground_->setStamp(name.toStdString());
+        ground_->setFocus();
+    });
+    connect(stock_, &StockPanel::cardWanted, this, &MainWindow::showCard);
+    connect(stock_, &StockPanel::hereWanted, this, [this] { tabs_->setCurrentWidget(here_); });
     connect(transport_, &TransportBar::recordPressed, this, [this] { toggleRecording(false); });
     connect(transport_, &TransportBar::recordOnPressed, this, [this] { toggleRecording(true); });
     connect(transport_, &TransportBar::jumpWanted, timeline_, &TimelineView::jump);
@@ -546,28 +558,30 @@ void MainWindow::dropSourceThread(const QString& source, const QString& key, con
 }
 
 /// A single snare's card comes up; of a bundle one is chosen first.
-void MainWindow::clickThread(const std::vector<std::size_t>& snares, const QPoint& at)
+void MainWindow::clickThread(const std::vector<std::string>& snares, const QPoint& at)
 {
-    const auto& all = document_.scene().snares;
     const auto show = [this](const QString& id) {
         chooseSnare(id);
         tabs_->setCurrentWidget(here_);
     };
     if (snares.size() == 1) {
-        show(toText(all[snares.front()].id));
+        show(toText(snares.front()));
         return;
     }
     QMenu& menu = *makeMenu(this);
-    for (const std::size_t snare : snares)
-        menu.addAction(toText(all[snare].id), this, [show, id = toText(all[snare].id)] { show(id); });
+    for (const std::string& snare : snares)
+        menu.addAction(toText(snare), this, [show, id = toText(snare)] { show(id); });
     menu.popup(at);
 }
 
-void MainWindow::retargetThread(const std::vector<std::size_t>& snares, const QString& from, const QString& to)
+void MainWindow::retargetThread(const std::vector<std::string>& snares, const QString& from, const QString& to)
 {
     document_.edit(tr("Let it act on %1").arg(to), [&](scene::Scene& scene) {
-        for (const std::size_t index : snares) {
-            scene::Snare& snare = scene.snares[index];
+        for (const std::string& id : snares) {
+            scene::Snare* found = scene::findSnare(scene, id); // those of kits and assemblies act on no single piece
+            if (!found)
+                continue;
+            scene::Snare& snare = *found;
             for (scene::Response& response : snare.responses)
                 std::visit(
                     [&](auto& kind) {
@@ -583,13 +597,27 @@ void MainWindow::retargetThread(const std::vector<std::size_t>& snares, const QS
 
 void MainWindow::chooseSnare(const QString& id)
 {
-    const scene::Snare* snare = scene::findSnare(document_.scene(), id.toStdString());
+    const std::string card = cardOf(document_.scene(), id.toStdString());
+    const scene::Snare* snare = snareOf(document_.scene(), keyOf(card));
     if (!snare)
         return;
     const bool atPiece = scene::findPiece(document_.scene(), snare->catches.at) != nullptr;
     if (!atPiece)
         selection_.clear();
-    selection_.chooseSnare(snare->id, atPiece ? snare->catches.at : std::string());
+    selection_.chooseSnare(id.toStdString(), atPiece ? snare->catches.at : std::string());
+}
+
+void MainWindow::showCard(const QString& card)
+{
+    const CardKey key = keyOf(card.toStdString());
+    if (key.kind == CardKey::Kind::routine) {
+        tabs_->setCurrentWidget(book_);
+        book_->find({});
+        book_->cards()->bringUp(card.toStdString());
+        return;
+    }
+    chooseSnare(toText(nameInRun(document_.scene(), key)));
+    tabs_->setCurrentWidget(here_);
 }
 
 } // namespace snare::app

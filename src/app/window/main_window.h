@@ -31,6 +31,7 @@ class HerePanel;
 class LedgerView;
 class MomentPanel;
 class PiecesPanel;
+class StockPanel;
 class SourceShelf;
 class TimelineView;
 class TransportBar;
@@ -96,9 +97,12 @@ class MainWindow : public QMainWindow {
     void offerThread(const ThreadPopup::Start& start, std::size_t to, const QPoint& at);
     void bindFromSelection();
     void dropSourceThread(const QString& source, const QString& key, const QPoint& at);
-    void clickThread(const std::vector<std::size_t>& snares, const QPoint& at);
-    void retargetThread(const std::vector<std::size_t>& snares, const QString& from, const QString& to);
+    void clickThread(const std::vector<std::string>& snares, const QPoint& at);
+    void retargetThread(const std::vector<std::string>& snares, const QString& from, const QString& to);
+    /// By its name in a run: of the scene, of a kit, or of an assembly.
     void chooseSnare(const QString& id);
+    /// Shows the card of a routine or a snare, by its text (card_key.h).
+    void showCard(const QString& card);
     void takeTool(ToolKind kind);
 
     // main_window_menus.cpp
@@ -145,6 +149,7 @@ class MainWindow : public QMainWindow {
     HerePanel* here_ = nullptr;
     BookPanel* book_ = nullptr;
     PiecesPanel* pieces_ = nullptr;
+    StockPanel* stock_ = nullptr;
     ContactsPanel* contacts_ = nullptr;
     DeskPanel* desk_ = nullptr;
     MomentPanel* moment_ = nullptr;

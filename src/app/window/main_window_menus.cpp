@@ -2,7 +2,8 @@
 /// The menus of the window: every command with its key and the everyday words that find it.
 #include "app/window/main_window.h"
 
-#include "app/cards/card_list.h"
+#include "app/cards/book_panel.h"
+#include "app/cards/here_panel.h"
 #include "app/ground/ground_view.h"
 #include "app/ground/ready_pieces.h"
 #include "app/panels/source_shelf.h"
@@ -14,6 +15,7 @@
 #include "app/ui/words.h"
 #include "app/window/finder.h"
 #include "app/window/key_sheet.h"
+#include "scene/kits.h"
 #include "scene/templates.h"
 
 #include <QActionGroup>
@@ -202,8 +204,14 @@ void MainWindow::buildLayMenu()
         lay, tr("Change the template to this piece"), {}, [this] { editing_.changeTemplateFromSelection(); },
         tr("apply"));
     action(
+        lay, tr("Let it follow a template…"), {}, [this] { editing_.joinTemplate(shelf_); },
+        tr("join model like instance"));
+    action(
         lay, tr("Make an assembly"), QKeySequence{Qt::CTRL | Qt::SHIFT | Qt::Key_T},
         [this] { editing_.makeAssembly(); }, tr("group together compound whole"));
+    action(
+        lay, tr("Take the pieces into the assembly"), {}, [this] { editing_.addToAssembly(); },
+        tr("join add part to lock"));
     action(
         lay, tr("Make all assemblies like this one"), {}, [this] { editing_.makeAssembliesAlike(); },
         tr("apply change update"));
@@ -325,9 +333,10 @@ void MainWindow::buildViewMenu()
         action(view, tr("Show %1").arg(tabs_->tabText(tab).section(QLatin1Char(' '), 0, 0)),
                QKeySequence{Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + tab)},
                [this, tab] { tabs_->setCurrentIndex(tab); });
-    action(view, tr("Show Timeline"), QKeySequence{Qt::ALT | Qt::Key_6}, [this] { showView(0); });
+    action(view, tr("Show Timeline"), QKeySequence{Qt::ALT | Qt::SHIFT | Qt::Key_1}, [this] { showView(0); });
     action(
-        view, tr("Show Ledger"), QKeySequence{Qt::ALT | Qt::Key_7}, [this] { showView(1); }, tr("table log csv"));
+        view, tr("Show Ledger"), QKeySequence{Qt::ALT | Qt::SHIFT | Qt::Key_2}, [this] { showView(1); },
+        tr("table log csv"));
     view->addSeparator();
     const auto fold = [&](const QString& text, Qt::Key key, void (MainWindow::*apply)(bool), const QString& words) {
         QAction* one = action(view, text, QKeySequence{key}, {}, words);
@@ -420,7 +429,7 @@ void MainWindow::goTo(const Found& found)
         break;
     case Found::Kind::snare:
         chooseSnare(found.name);
-        tabs_->setCurrentWidget(selection_.pieces().empty() ? static_cast<QWidget*>(book_) : here_);
+        tabs_->setCurrentWidget(here_);
         break;
     case Found::Kind::signal: // the first snare that hears it
         for (const scene::Snare& snare : document_.scene().snares)
@@ -434,9 +443,19 @@ void MainWindow::goTo(const Found& found)
     case Found::Kind::source:
         shelf_->openSource(name);
         break;
-    case Found::Kind::form:
-        selection_.choosePieces(scene::followersOf(document_.scene(), name));
+    case Found::Kind::form: {
+        selection_.chooseModel("template:" + name);
+        tabs_->setCurrentWidget(here_);
         break;
+    }
+    case Found::Kind::assembly: {
+        const scene::Assembly* assembly = scene::findAssembly(document_.scene(), name);
+        if (!assembly || assembly->pieces.empty())
+            break;
+        selection_.chooseModel("part:" + name + "." + assembly->pieces.front().id);
+        tabs_->setCurrentWidget(here_);
+        break;
+    }
     case Found::Kind::group:
     case Found::Kind::tag: {
         std::vector<std::string> pieces;
@@ -448,6 +467,8 @@ void MainWindow::goTo(const Found& found)
         break;
     }
     case Found::Kind::routine:
+        showCard(toText(cardOfRoutine(document_.scene(), name)));
+        break;
     case Found::Kind::phase:
         inBook(found.name);
         break;
@@ -480,6 +501,9 @@ void MainWindow::showUse(const scene::Use& use)
         break;
     case scene::Use::Where::form:
         found.kind = Found::Kind::form;
+        break;
+    case scene::Use::Where::assembly:
+        found.kind = Found::Kind::assembly;
         break;
     case scene::Use::Where::routine:
         found.kind = Found::Kind::routine;

@@ -177,10 +177,12 @@ void TestEditing::threadsGoFromEveryCatcherToEveryTarget()
                     onEvent("b", EventKind::hit, "tag:loud", {scene::Hide{{{"self", "visitor"}}}}),
                     onEvent("c", EventKind::hit, "tag:loud", {scene::Show{{{"tag:loud"}}}})};
     const auto threads = app::threadsOf(scene);
-    const auto of = [&](std::size_t snare) { return std::ranges::count(threads, snare, &app::Thread::snare); };
-    QCOMPARE(of(0), 2); // bell and lamp, each once
-    QCOMPARE(of(1), 0); // on oneself or whoever came: no line
-    QCOMPARE(of(2), 2); // each on the other
+    const auto of = [&](const char* snare) {
+        return std::ranges::count(threads, std::string(snare), &app::Thread::snare);
+    };
+    QCOMPARE(of("a"), 2); // bell and lamp, each once
+    QCOMPARE(of("b"), 0); // on oneself or whoever came: no line
+    QCOMPARE(of("c"), 2); // each on the other
 }
 
 void TestEditing::manyPiecesAndThreadsAreFoundInGoodTime()

@@ -2,6 +2,9 @@
 /// Nothing is replaced or deleted unasked: takes, kits, demos, and work that a crash left.
 #include "answering.h"
 #include "app/model/rescue.h"
+#include "scene/assemblies.h"
+#include "scene/kits.h"
+#include "scene/models.h"
 #include "window_fixture.h"
 
 #include <QAbstractButton>
@@ -27,6 +30,9 @@ class TestKept : public QObject {
   private slots:
     void aDeletedTakeGoesToTheTrash();
     void aRoutineInAKitIsTakenOutAgainByUndo();
+    void aKitIsEditedUndoneAndSaved();
+    void aMissingKitLosesNothing();
+    void aChangedKitIsRescued();
     void aKitThatHasTheNameStaysAsItIs();
     void bringingWorkBackAsksForWhatIsOpen();
     void savingADemoOffersACopy();
@@ -62,29 +68,140 @@ void TestKept::aRoutineInAKitIsTakenOutAgainByUndo()
     bench.openDemo();
     app::Document& document = bench.window.document();
     document.edit(QStringLiteral("routine"), [](scene::Scene& scene) {
-        scene.routines.set("ring-bell", scene::Routine{{{scene::Wait{}, {}}}});
+        scene.routines.set("ring-bell", scene::Routine{{}, {{scene::Wait{}, {}}}});
     });
     const std::string before = bench.text();
     const QString kit = bench.folder.filePath(QStringLiteral("own.kit.json"));
-    QVERIFY(document.moveToKit("ring-bell", "own.kit.json"));
-    QVERIFY(contentOf(kit).contains("ring-bell"));
+    QVERIFY(document.moveShared(scene::Thing::routine, "ring-bell", {}, "own.kit.json"));
     QVERIFY(!document.scene().routines.find("ring-bell"));
     QVERIFY(scene::findRoutine(document.scene(), "ring-bell")); // it comes with the kit
-    const QByteArray written = contentOf(kit);
+    QVERIFY(!QFile::exists(kit));                               // which is made when the scene is saved
+    QVERIFY(document.save(document.filePath()));
+    QVERIFY(contentOf(kit).contains("ring-bell"));
+    QVERIFY(!document.isDirty() && document.editedKits().empty());
+    // Undone after that, the scene has it again; saved, the kit is empty and no longer named.
     document.undoStack()->undo();
     QCOMPARE(bench.text(), before);
-    QVERIFY(!QFile::exists(kit));
+    QVERIFY(document.isDirty());
     document.undoStack()->redo();
-    QCOMPARE(contentOf(kit), written);
-    QVERIFY(scene::findRoutine(document.scene(), "ring-bell"));
-    // Changed by another program, the file is not touched by undo.
-    QFile file{kit};
-    QVERIFY(file.open(QIODevice::Append));
-    file.write("\n");
-    file.close();
+    QVERIFY(scene::findRoutine(document.scene(), "ring-bell") && !document.isDirty());
+}
+
+/// What is changed in a kit is a step of undo like any other, is saved with the scene, and told apart from what another
+/// program wrote.
+void TestKept::aKitIsEditedUndoneAndSaved()
+{
+    Bench bench;
+    QFile::copy(QStringLiteral(SNARE_DEMO_FOLDER "/harbour.kit.json"),
+                bench.folder.filePath(QStringLiteral("harbour.kit.json")));
+    bench.openDemo(QStringLiteral("berths"));
+    app::Document& document = bench.window.document();
+    const QString kit = bench.folder.filePath(QStringLiteral("harbour.kit.json"));
+    const QByteArray before = contentOf(kit);
+    const auto radius = [&] {
+        return std::get<scene::Circle>(scene::findPiece(document.scene(), "ring-1")->shapes[1].geometry).radius;
+    };
+    const auto widen = [&](double to) {
+        document.edit(QStringLiteral("Widen the ring"), [&](scene::Scene& scene) {
+            scene::changeModelOrPiece(scene, "template:ring", [&](scene::Piece& model) {
+                std::get<scene::Circle>(model.shapes[1].geometry).radius = to;
+            });
+        });
+    };
+    widen(1.7);
+    QCOMPARE(radius(), 1.7); // the pieces of the kit's template follow
+    QVERIFY(document.isDirty() && document.editedKits().size() == 1);
+    QCOMPARE(contentOf(kit), before);
     document.undoStack()->undo();
-    QCOMPARE(contentOf(kit), written + "\n");
-    QVERIFY(bench.window.shownProblem().contains(QStringLiteral("own.kit.json")));
+    QCOMPARE(radius(), 1.3);
+    QVERIFY(document.editedKits().empty());
+    document.undoStack()->redo();
+    QVERIFY(document.save(document.filePath()));
+    QVERIFY(contentOf(kit).contains("1.7"));
+    // The step can be undone after saving too.
+    document.undoStack()->undo();
+    QCOMPARE(radius(), 1.3);
+    QVERIFY(document.isDirty() && document.editedKits().size() == 1);
+    // Another program changes the file meanwhile: what was changed here stays, and saving would ask.
+    QFile file{kit};
+    QVERIFY(file.open(QIODevice::WriteOnly));
+    file.write(QByteArray(before).replace("\"circle\": 1.3", "\"circle\": 2.1"));
+    file.close();
+    document.reloadKits();
+    QCOMPARE(radius(), 1.3);
+    QCOMPARE(document.wouldReplace(document.filePath()), QStringList{kit});
+    QVERIFY(bench.window.shownProblem().contains(QStringLiteral("harbour.kit.json")));
+}
+
+/// Without its kit nothing is lost: fields over a template, parts of a laid assembly.
+void TestKept::aMissingKitLosesNothing()
+{
+    QTemporaryDir folder;
+    const auto write = [&](const char* name, const QByteArray& text) {
+        QFile file{folder.filePath(QString::fromUtf8(name))};
+        QVERIFY(file.open(QIODevice::WriteOnly));
+        file.write(text);
+    };
+    const QByteArray kit = R"({"format": "fresh-snare-kit", "version": 1,
+        "templates": {"ring": {"shapes": [{"id": "iron", "circle": 0.4}, {"id": "reach", "role": "zone", "circle": 1.3}]}},
+        "assemblies": {"lock": {"pieces": [{"id": "gate", "shapes": [{"box": [2, 0.3]}], "properties": {"number": 0}}]}}})";
+    const QByteArray scene = R"({"format": "fresh-snare-scene", "version": 1, "kits": ["own.kit.json"], "pieces": [
+        {"id": "ring-1", "template": "ring", "at": [1, 2], "shapes": [{"id": "reach", "circle": 2.5}]},
+        {"id": "lock-1", "assembly": "lock", "at": [4, 2], "turn": 90, "parts": {"gate": {"properties": {"number": 3}}}}]})";
+    write("own.kit.json", kit);
+    write("scene.snare.json", scene);
+    app::Document document;
+    QVERIFY(document.open(folder.filePath(QStringLiteral("scene.snare.json"))));
+    const std::string whole = io::sceneText(document.scene());
+    QCOMPARE(document.scene().pieces.size(), std::size_t{2});
+    // The kit goes away: the scene says so, and saves all that it knew.
+    QVERIFY(QFile::remove(folder.filePath(QStringLiteral("own.kit.json"))));
+    document.reloadKits();
+    QVERIFY(!document.scene().loaded.list->front().problem.empty());
+    QVERIFY(scene::findLaid(document.scene(), "lock-1") && !scene::findPiece(document.scene(), "lock-1.gate"));
+    document.edit(QStringLiteral("Move"), [](scene::Scene& one) { scene::findPiece(one, "ring-1")->at = {3, 3}; });
+    QVERIFY(document.save(document.filePath()));
+    // Opened without it, saved, and with it again, everything is there.
+    QVERIFY(document.open(document.filePath()));
+    QVERIFY(document.save(document.filePath()));
+    write("own.kit.json", kit);
+    QVERIFY(document.open(document.filePath()));
+    const scene::Piece* ring = scene::findPiece(document.scene(), "ring-1");
+    QCOMPARE(std::get<scene::Circle>(ring->shapes.at(1).geometry).radius, 2.5);
+    QCOMPARE(ring->shapes.at(0).id, std::string("iron"));
+    QVERIFY(ring->at == (scene::Vec{3, 3}));
+    const scene::Piece* gate = scene::findPiece(document.scene(), "lock-1.gate");
+    QVERIFY(gate && *gate->properties.find("number") == scene::Scalar{3.0} && std::abs(gate->turn - 90) < 1e-9);
+    std::string expected = whole;
+    expected.replace(expected.find("[1, 2]"), 6, "[3, 3]");
+    QCOMPARE(io::sceneText(document.scene()), expected);
+}
+
+/// What was changed in a kit is brought back after a crash.
+void TestKept::aChangedKitIsRescued()
+{
+    for (const QString& old : QDir{app::Rescue::folder()}.entryList({QStringLiteral("*.rescue")}))
+        QFile::remove(app::Rescue::folder() + QLatin1Char('/') + old); // of the windows of other tests
+    Bench bench;
+    QFile::copy(QStringLiteral(SNARE_DEMO_FOLDER "/harbour.kit.json"),
+                bench.folder.filePath(QStringLiteral("harbour.kit.json")));
+    bench.openDemo(QStringLiteral("berths"));
+    {
+        app::Document crashed;
+        QVERIFY(crashed.open(bench.folder.filePath(QStringLiteral("berths.snare.json"))));
+        crashed.edit(QStringLiteral("x"), [](scene::Scene& scene) {
+            scene::changeModelOrPiece(scene, "template:ring", [](scene::Piece& model) { model.group = "iron"; });
+        });
+        app::Rescue rescue{crashed};
+        rescue.writeNow();
+    } // it waits for the file
+    app::Document next;
+    app::Rescue rescue{next};
+    const auto found = rescue.found();
+    QVERIFY(!found.empty());
+    QVERIFY(rescue.bringBack(found.front()));
+    QCOMPARE(next.editedKits().size(), std::size_t{1});
+    QCOMPARE(scene::findPiece(next.scene(), "ring-1")->group, std::string("iron"));
 }
 
 void TestKept::aKitThatHasTheNameStaysAsItIs()
@@ -94,15 +211,15 @@ void TestKept::aKitThatHasTheNameStaysAsItIs()
     app::Document& document = bench.window.document();
     const auto give = [&] {
         document.edit(QStringLiteral("routine"), [](scene::Scene& scene) {
-            scene.routines.set("ring-bell", scene::Routine{{{scene::Wait{}, {}}}});
+            scene.routines.set("ring-bell", scene::Routine{{}, {{scene::Wait{}, {}}}});
         });
     };
     give();
-    QVERIFY(document.moveToKit("ring-bell", "own.kit.json"));
-    const QByteArray before = contentOf(bench.folder.filePath(QStringLiteral("own.kit.json")));
+    QVERIFY(document.moveShared(scene::Thing::routine, "ring-bell", {}, "own.kit.json"));
+    const std::string before = io::kitText(document.editedKits().front().kit);
     give();
-    QVERIFY(!document.moveToKit("ring-bell", "own.kit.json"));
-    QCOMPARE(contentOf(bench.folder.filePath(QStringLiteral("own.kit.json"))), before);
+    QVERIFY(!document.moveShared(scene::Thing::routine, "ring-bell", {}, "own.kit.json"));
+    QCOMPARE(io::kitText(document.editedKits().front().kit), before);
     QVERIFY(document.scene().routines.find("ring-bell"));
     QVERIFY(bench.window.shownProblem().contains(QStringLiteral("ring-bell")));
 }

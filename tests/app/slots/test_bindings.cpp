@@ -247,7 +247,9 @@ void TestBindings::makesARoutineAndKeepsItInAKit()
     QVERIFY(scene.routines.find("tell"));
     QCOMPARE(scene.routines.find("tell")->responses.size(), std::size_t{2});
     // It is a card in the book, and can be kept in a file that other scenes use.
-    QVERIFY(bench.window.document().moveToKit("tell", "shared.kit.json"));
+    app::Document& document = bench.window.document();
+    QVERIFY(document.moveShared(scene::Thing::routine, "tell", {}, "shared.kit.json"));
+    QVERIFY(document.save(document.filePath()));
     QVERIFY(QFile::exists(bench.folder.filePath(QStringLiteral("shared.kit.json"))));
     QVERIFY(!bench.window.document().scene().routines.find("tell"));
     QVERIFY(scene::findRoutine(bench.window.document().scene(), "tell"));

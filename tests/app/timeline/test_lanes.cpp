@@ -3,7 +3,7 @@
 #include "app/panels/desk_panel.h"
 #include "window_fixture.h"
 
-#include "app/cards/card_list.h"
+#include "app/cards/book_panel.h"
 #include "app/model/rescue.h"
 #include "app/model/take_edit.h"
 #include "app/timeline/ledger_view.h"
@@ -346,7 +346,7 @@ void TestLanes::theLedgerFiltersSortsAndCopies()
 {
     Bench bench;
     bench.openDemo();
-    bench.key(Qt::Key_7, Qt::AltModifier);
+    bench.key(Qt::Key_2, Qt::AltModifier | Qt::ShiftModifier);
     auto* table = bench.window.findChild<QTableView*>(QStringLiteral("ledgerTable"));
     QTRY_VERIFY(table->isVisible() && table->model()->rowCount() > 20);
     auto* filter = bench.window.findChild<QLineEdit*>(QStringLiteral("ledgerFilter"));
@@ -374,7 +374,7 @@ void TestLanes::aRowOfTheLedgerIsTheMoment()
 {
     Bench bench;
     bench.openDemo();
-    bench.key(Qt::Key_7, Qt::AltModifier);
+    bench.key(Qt::Key_2, Qt::AltModifier | Qt::ShiftModifier);
     auto* table = bench.window.findChild<QTableView*>(QStringLiteral("ledgerTable"));
     QTRY_VERIFY(table->isVisible());
     bench.window.ledger()->setFilter(QStringLiteral("enter weigh"));

@@ -21,24 +21,6 @@ namespace {
 struct Fixture : Hands {
     QUndoStack& steps() { return *window.document().undoStack(); }
 
-    /// Chooses an entry of the menu that is open.
-    void chooseInMenu(const QString& text)
-    {
-        QMenu* menu = nullptr;
-        QTRY_VERIFY((menu = qobject_cast<QMenu*>(QApplication::activePopupWidget())));
-        for (QAction* action : menu->actions())
-            if (action->text() == text)
-                return QTest::mouseClick(menu, Qt::LeftButton, {}, menu->actionGeometry(action).center());
-        QFAIL(qPrintable(text));
-    }
-    /// Gives a command of the menu bar, by its words.
-    void order(const QString& text)
-    {
-        for (QAction* action : window.findChildren<QAction*>())
-            if (QString(action->text()).remove(QLatin1Char('&')) == text)
-                return action->trigger();
-        QFAIL(qPrintable(text));
-    }
     /// Adds a snare as a file would have it.
     void addSnare(scene::Snare snare)
     {

@@ -18,7 +18,6 @@ using app::Stage;
 namespace {
 
 struct Scripter : Hands {
-    int clicks = 0;
     int keys = 0;
     QString snare; ///< the one that is worked on
 
@@ -72,27 +71,10 @@ struct Scripter : Hands {
         }
         layOut();
     }
-    /// Chooses an entry of the menu that is open.
-    void chooseInMenu(const QString& text)
-    {
-        QMenu* menu = nullptr;
-        QTRY_VERIFY((menu = qobject_cast<QMenu*>(QApplication::activePopupWidget())));
-        ++clicks;
-        for (QAction* action : menu->actions())
-            if (action->text() == text)
-                return QTest::mouseClick(menu, Qt::LeftButton, {}, menu->actionGeometry(action).center());
-        QFAIL(qPrintable(text));
-    }
-    /// A command of the menus.
     void order(const QString& text)
     {
-        for (QAction* action : window.findChildren<QAction*>())
-            if (QString(action->text()).remove(QLatin1Char('&')) == text) {
-                clicks += 2;
-                action->trigger();
-                return layOut();
-            }
-        QFAIL(qPrintable(text));
+        Hands::order(text);
+        layOut();
     }
     void pick(const Vec& at, Qt::KeyboardModifiers modifiers = {})
     {
