@@ -7,6 +7,7 @@
 #include "scene/assemblies.h"
 
 #include <QAction>
+#include <QFileDialog>
 #include <QLabel>
 #include <QMenu>
 #include <QMenuBar>
@@ -80,6 +81,7 @@ class TestMade : public QObject {
     void anExampleOpens();
     void lampsAreLitAndPutOut();
     void assembliesAreMadeLaidAndDissolved();
+    void aSoundFromElsewhereIsCopiedBesideTheScene();
     void snaresOfAnAssemblyAreEditedOnTheirCards();
     void aFourthLockJustWorks();
 };
@@ -701,6 +703,37 @@ void TestMade::assembliesAreMadeLaidAndDissolved()
     while (bench.steps().canUndo())
         bench.steps().undo();
     QVERIFY(bench.scene().pieces.empty() && bench.scene().laid.empty());
+}
+
+/// A sound from anywhere is copied beside the scene, once, and named there.
+void TestMade::aSoundFromElsewhereIsCopiedBesideTheScene()
+{
+    Fixture bench;
+    bench.openDemo();
+    QTemporaryDir elsewhere;
+    const QString sound = elsewhere.filePath(QStringLiteral("gull.wav"));
+    QFile file{sound};
+    QVERIFY(file.open(QIODevice::WriteOnly) && file.write("RIFF") == 4);
+    file.close();
+    bench.selectAndWait("scale");
+    for (int round = 0; round < 2; ++round) {
+        QTRY_VERIFY(bench.slot(QStringLiteral("greet"), QStringLiteral("add response")));
+        QTest::mouseClick(bench.slot(QStringLiteral("greet"), QStringLiteral("add response")), Qt::LeftButton);
+        bench.answer(QStringLiteral("sound"));
+        QTRY_VERIFY(bench.popup()); // which sound is asked at once
+        auto* list = bench.popup()->findChild<QListWidget*>();
+        const auto found = list->findItems(QStringLiteral("From elsewhere"), Qt::MatchStartsWith);
+        QVERIFY(!found.isEmpty());
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(found.front()).center());
+        QFileDialog* dialog = nullptr;
+        QTRY_VERIFY((dialog = bench.window.findChild<QFileDialog*>(QStringLiteral("takeFile"))));
+        emit dialog->fileSelected(sound);
+        dialog->close();
+        const auto& responses = scene::findSnare(bench.scene(), "greet")->responses;
+        QTRY_COMPARE(std::get<scene::Sound>(responses.back().kind).file, std::string("gull.wav"));
+        QTRY_VERIFY(!bench.window.findChild<QFileDialog*>(QStringLiteral("takeFile")));
+    }
+    QCOMPARE(QDir{bench.folder.path()}.entryList({QStringLiteral("*.wav")}), QStringList{QStringLiteral("gull.wav")});
 }
 
 /// The snares of an assembly have cards: what is changed on one holds for all that are laid.
