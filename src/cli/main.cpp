@@ -24,6 +24,12 @@ int main(int argc, char** argv)
     runVerb->add_option("--final", run.final, "file for the final state");
     runVerb->add_flag("--stays", run.stays, "log stay and key-held too");
 
+    CheckWords check;
+    CLI::App* checkVerb = app.add_subcommand("check", "Tells what cannot work in scenes, before anything runs");
+    checkVerb->add_option("scenes", check.scenes, "the scenes, NAME.snare.json")->required();
+    checkVerb->add_flag("--json", check.json, "as JSON");
+    checkVerb->add_flag("--strict", check.strict, "warnings fail too");
+
     BenchWords bench;
     CLI::App* benchVerb = app.add_subcommand("bench", "Measures speed, as ratios of two things measured in one run");
     benchVerb
@@ -45,6 +51,8 @@ int main(int argc, char** argv)
     try {
         if (runVerb->parsed())
             return runScene(run);
+        if (checkVerb->parsed())
+            return checkScenes(check);
         if (benchVerb->parsed())
             return measure(bench);
         if (schemaVerb->parsed())

@@ -5,6 +5,7 @@
 #include <cstdint>
 #include <optional>
 #include <string>
+#include <vector>
 
 namespace snare::cli {
 
@@ -22,6 +23,15 @@ struct RunWords {
 
 /// Runs a scene and writes log and final state.
 int runScene(const RunWords& words);
+
+struct CheckWords {
+    std::vector<std::string> scenes;
+    bool json = false;
+    bool strict = false; ///< warnings fail too
+};
+
+/// Writes the findings of scenes, a line each or as JSON. Accepted ones are told in JSON only.
+int checkScenes(const CheckWords& words);
 
 struct BenchWords {
     std::string name = "rerun";

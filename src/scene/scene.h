@@ -104,6 +104,24 @@ struct LoadedKits {
     }
 };
 
+/// A finding (check/findings.h) that is meant to be, and why.
+struct Accepted {
+    std::string finding; ///< its kind
+    std::string at;      ///< where, as the finding says it: "snare weigh"
+    std::string about;   ///< the word that it is about
+    std::string reason;
+
+    friend bool operator==(const Accepted&, const Accepted&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<Accepted> =
+    fields(word("accepted", "a finding that is meant to be"),
+           field("finding", &Accepted::finding, "which kind").required(),
+           field("at", &Accepted::at, "where, as \"snare weigh\"").required(),
+           field("about", &Accepted::about, "the word that it is about"),
+           field("reason", &Accepted::reason, "why it may stay"));
+
 struct Scene {
     std::string name;
     View view = View::plan;
@@ -126,6 +144,7 @@ struct Scene {
     std::vector<Source> sources;
     std::vector<std::string> outgoing; ///< signals that programs outside hear
     SharedList<Snare> snares;
+    std::vector<Accepted> accepted; ///< findings that may stay
     LoadedKits loaded;
 
     friend bool operator==(const Scene&, const Scene&) = default;
@@ -153,7 +172,8 @@ inline constexpr auto fieldsOf<Scene> = fields(
     field("pieces", &Scene::pieces, "what is placed in it"),
     field("sources", &Scene::sources, "where input comes from"),
     field("outgoing", &Scene::outgoing, "signals that programs outside hear").names(Refers::signal),
-    field("snares", &Scene::snares, "the rules, in this order"));
+    field("snares", &Scene::snares, "the rules, in this order"),
+    field("accepted", &Scene::accepted, "findings that may stay, with the reason"));
 
 /// The gravity of the scene: its own, else by its view (0 or 9.81 downwards), m/s².
 Vec gravityOf(const Scene& scene);

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Shapes traced from pictures: outlines, holes, tolerance, looks that change, pictures that are missing.
 #include "builder.h"
-#include "check/problems.h"
+#include "check/findings.h"
 #include "io/document.h"
 #include "io/pictures.h"
 #include "slow_region.h"
@@ -216,9 +216,9 @@ void TestTraced::damagedAndMissingPicturesGiveAnEmptyShape()
                         mover("m", {-3, 0}, {3, 0})};
         io::Pictures{folder.path().toStdString()}.trace(scene);
         QVERIFY(eventsAt(play(scene, {}, 2), "shoal").isEmpty());
-        const auto problems = check::problemsOf(scene, scene.pieces[0]);
-        QCOMPARE(problems.size(), std::size_t{1});
-        QVERIFY(problems[0].find(name) != std::string::npos);
+        const auto findings = check::findingsOf(scene);
+        QCOMPARE(findings.size(), std::size_t{1});
+        QVERIFY(findings[0].text.find(name) != std::string::npos);
     }
 }
 
@@ -236,7 +236,7 @@ void TestTraced::noiseIsNotTraced()
     const auto traced = [&](const char* name) {
         scene.pieces = {piece("sand", {0, 0}, scene::Traced{name, {{{"#000000"}}}, 16, {8, 6}, {}}, scene::Role::zone)};
         io::Pictures{folder.path().toStdString()}.trace(scene);
-        return check::problemsOf(scene, scene.pieces[0]).empty();
+        return check::findingsOf(scene).empty();
     };
     QVERIFY(!traced("noise.png"));
     QVERIFY(!traced("some.png")); // more than 2,000 corners

@@ -2,7 +2,7 @@
 /// Lua in its box (S14): what it sees, what it may change, and that nothing gets out or goes on for ever.
 #include "builder.h"
 
-#include "check/problems.h"
+#include "check/findings.h"
 #include "script/sandbox.h"
 
 #include <QTest>
@@ -219,11 +219,12 @@ void TestScripts::aCardSaysWhatCannotBeRead()
     scene::Scene scene;
     scene.snares = {snare};
     QStringList problems;
-    for (const std::string& problem : check::problemsOf(scene, snare))
-        problems << QString::fromStdString(problem);
+    for (const check::Finding& finding : check::findingsOf(scene))
+        if (finding.id == "no-script")
+            problems << QString::fromStdString(finding.text);
     QCOMPARE(problems.size(), 2);
-    QVERIFY2(problems[0].startsWith("the script of its filter cannot be read, line "), qPrintable(problems[0]));
-    QVERIFY2(problems[1].startsWith("the script of response 2 cannot be read, line 2"), qPrintable(problems[1]));
+    QVERIFY2(problems[0].startsWith("the filter of snare k cannot be read, line "), qPrintable(problems[0]));
+    QVERIFY2(problems[1].startsWith("step 2 of snare k cannot be read, line 2"), qPrintable(problems[1]));
 }
 
 void TestScripts::sortingAndJoiningWork()

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Templates with own values per piece, and what is wrong with a snare before anything runs.
 #include "builder.h"
-#include "check/problems.h"
 #include "io/document.h"
 #include "scene/clip.h"
 #include "scene/mentions.h"
@@ -34,9 +33,6 @@ class TestTemplates : public QObject {
     void aRemovedTemplateLeavesItsPiecesWhole();
     void randomPiecesOfTemplatesComeBackFromFiles();
     void catchesAndTargetsByTemplate();
-    void namesThatPointNowhereAreProblems();
-    void fieldsThatAreMissingAreProblems();
-    void theDemoHasNoProblems();
 
   private:
     /// A ring to moor at, and two pieces that follow it.
@@ -322,47 +318,6 @@ void TestTemplates::catchesAndTargetsByTemplate()
     const sim::Record keyed = play(scene, takeOf({{"a", 0.1}}, 0.5));
     const auto states = keyed.snapshots.at(keyed.lastTick());
     QVERIFY(!states[0].shown && !states[1].shown && states[2].shown);
-}
-
-void TestTemplates::namesThatPointNowhereAreProblems()
-{
-    scene::Scene scene = rings();
-    scene::Snare snare = onEvent("x", EventKind::enter, "mast", {scene::Hide{{{"ring-1/sail", "ring-2", "nobody"}}}});
-    snare.responses.push_back({scene::Arm{{"gone"}}, {}});
-    snare.filter.pieces = {"ghost"};
-    snare.catches.source = "clock";
-    const std::vector<std::string> expected{"there is no piece mast",   "there is no source clock",
-                                            "there is no piece ghost",  "ring-1 has no shape sail",
-                                            "there is no piece nobody", "there is no snare gone"};
-    QCOMPARE(check::problemsOf(scene, snare), expected);
-    snare =
-        onEvent("y", EventKind::enter, "template:buoy", {scene::Hide{{{"self", "visitor", "tag:any", "group:any"}}}});
-    QCOMPARE(check::problemsOf(scene, snare), std::vector<std::string>{"no piece follows template buoy"});
-}
-
-void TestTemplates::fieldsThatAreMissingAreProblems()
-{
-    const scene::Scene scene = rings();
-    const auto problem = [&](const scene::Snare& snare) {
-        const auto all = check::problemsOf(scene, snare);
-        return all.empty() ? std::string() : all.front();
-    };
-    QCOMPARE(problem(onEvent("x", EventKind::enter, "ring-1")), std::string("it has no response"));
-    QCOMPARE(problem(onEvent("x", EventKind::enter, "", {scene::Note{}})), std::string("it says not where it catches"));
-    QCOMPARE(problem(onEvent("x", EventKind::elapsed, "", {scene::Note{}})), std::string("it says not which timer"));
-    QCOMPARE(problem(onEvent("x", EventKind::heard, "", {scene::Note{}})), std::string("it says not which signal"));
-    QCOMPARE(problem(onEvent("x", EventKind::hit, "ring-1", {scene::Note{}})), std::string("nothing can hit a zone"));
-    QCOMPARE(problem(onEvent("x", EventKind::enter, "ring-1", {scene::Note{}})), std::string());
-}
-
-void TestTemplates::theDemoHasNoProblems()
-{
-    const auto scene = io::loadScene(SNARE_DEMO_FOLDER "/weigh-in.snare.json");
-    QVERIFY(scene);
-    for (const scene::Snare& snare : scene->snares) {
-        const auto problems = check::problemsOf(*scene, snare);
-        QVERIFY2(problems.empty(), problems.empty() ? "" : (snare.id + ": " + problems.front()).c_str());
-    }
 }
 
 QTEST_APPLESS_MAIN(TestTemplates)

@@ -2,12 +2,12 @@
 #include "app/cards/book_panel.h"
 
 #include "app/cards/new_snare.h"
+#include "app/model/findings_watch.h"
 #include "app/slots/choices.h"
 #include "app/slots/conditions.h"
 #include "app/ui/slot_popup.h"
 #include "app/ui/theme.h"
 #include "app/ui/words.h"
-#include "check/problems.h"
 #include "scene/mentions.h"
 
 #include <QHBoxLayout>
@@ -155,7 +155,7 @@ bool BookPanel::passes(const scene::Snare& snare) const
         (state == QLatin1String("sprang") && counts[3] == 0) ||
         (state == QLatin1String("never sprang") && counts[3] > 0) ||
         (state == QLatin1String("never caught") && counts[0] > 0) ||
-        (state == QLatin1String("problems") && check::problemsOf(scene, snare).empty()))
+        (state == QLatin1String("problems") && document_.findings().at({check::Place::Of::snare, snare.id}).empty()))
         return false;
     const QStringList words = search_->text().split(QLatin1Char(' '), Qt::SkipEmptyParts);
     if (words.isEmpty())

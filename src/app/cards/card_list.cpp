@@ -71,6 +71,10 @@ CardList::CardList(Document& document, Stage& stage, Selection& selection, QWidg
     building_.setInterval(12); // the layout settles between two slices
     connect(&building_, &QTimer::timeout, this, &CardList::buildSome);
     connect(&stage_, &Stage::recordChanged, this, &CardList::count);
+    connect(&document_.findings(), &FindingsWatch::changed, this, [this] {
+        for (SnareCard* card : cards_)
+            card->refresh();
+    });
     connect(&selection_, &Selection::changed, this, [this] {
         // Whatever else is selected meanwhile leaves the column where it is.
         if (std::exchange(chosen_, selection_.snare()) == selection_.snare())

@@ -2,13 +2,13 @@
 #include "app/cards/piece_card.h"
 
 #include "app/ground/ground_scene.h"
+#include "app/model/findings_watch.h"
 #include "app/slots/naming.h"
 #include "app/slots/slot_fill.h"
 #include "app/ui/flow_layout.h"
 #include "app/ui/slot_popup.h"
 #include "app/ui/theme.h"
 #include "app/ui/words.h"
-#include "check/problems.h"
 #include "geometry/vec.h"
 #include "scene/assemblies.h"
 #include "scene/kits.h"
@@ -33,6 +33,7 @@ PieceCard::PieceCard(Document& document, Stage& stage, Selection& selection, QWi
     connect(&stage_, &Stage::cursorChanged, this, &PieceCard::refreshInside);
     connect(&stage_, &Stage::recordChanged, this, &PieceCard::refreshInside);
     connect(&ThemeWatch::instance(), &ThemeWatch::changed, this, &PieceCard::refreshInside);
+    connect(&document_.findings(), &FindingsWatch::changed, this, &PieceCard::refresh);
     refresh();
 }
 
@@ -49,8 +50,14 @@ void PieceCard::refresh()
                                    : piece && piece->partOf ? scene::ownOfPart(document_.scene(), *piece)
                                                             : std::vector<std::string>{};
     std::vector<std::string> ofScene = sceneAsShown();
-    if (built_ && shownIds_ == selection_.pieces() && next == shown_ && shownTitle_ == document_.title() &&
-        own == own_ && ofScene == shownScene_)
+    std::vector<check::Finding> problems;
+    if (piece)
+        problems = document_.findings().at(
+            isModel ? check::Place{check::Place::Of::form, scene::modelNamed(selection_.model()).owner}
+                    : check::Place{check::Place::Of::piece, piece->id});
+    const bool sameProblems = std::ranges::equal(problems, problems_, {}, &check::Finding::text, &check::Finding::text);
+    if (built_ && sameProblems && shownIds_ == selection_.pieces() && next == shown_ &&
+        shownTitle_ == document_.title() && own == own_ && ofScene == shownScene_)
         return;
     if (next.id != shown_.id) {
         openLook_.clear();
@@ -60,6 +67,7 @@ void PieceCard::refresh()
     shownIds_ = selection_.pieces();
     shown_ = next;
     own_ = std::move(own);
+    problems_ = std::move(problems);
     shownTitle_ = document_.title();
     built_ = true;
     rebuild();
@@ -121,12 +129,20 @@ void PieceCard::build(QVBoxLayout* column)
     buildBody(column);
     for (std::size_t i = 0; i < shown_.shapes.size(); ++i)
         buildShape(column, i);
-    for (const std::string& problem : check::problemsOf(document_.scene(), shown_)) {
-        auto* wrong = new QLabel{toText(problem), body()};
+    for (const check::Finding& problem : problems_) {
+        auto* wrong = new QLabel{QStringLiteral("△ ") + saidInPlace(problem), body()};
         wrong->setObjectName(QStringLiteral("problem"));
+        wrong->setTextFormat(Qt::PlainText);
         wrong->setWordWrap(true);
+        wrong->setToolTip(toText(check::rowOf(problem.id).why));
         colourText(wrong, &Theme::coralText);
         column->addWidget(wrong);
+        if (!problem.fix)
+            continue;
+        auto* fix = new SlotButton{toText(problem.fix->text), SlotButton::Kind::offer, body()};
+        fix->setObjectName(QStringLiteral("fix ") + toText(problem.id));
+        connect(fix, &SlotButton::clicked, this, [this, problem] { document_.findings().fix(problem); });
+        column->addWidget(fix, 0, Qt::AlignLeft);
     }
     buildLooks(column);
     buildPointer(column);

@@ -7,6 +7,7 @@
 #include "app/model/document.h"
 #include "app/model/selection.h"
 #include "app/model/stage.h"
+#include "check/findings.h"
 
 class QLabel;
 
@@ -109,6 +110,7 @@ class PieceCard : public FieldCard {
     bool revealed_ = false;        ///< all is shown until another piece is chosen
     QString openLook_;             ///< the look whose slots are shown, as in `lookCalled`
     std::vector<std::string> own_; ///< what is not the template's
+    std::vector<check::Finding> problems_;
     QLabel* inside_ = nullptr;
     std::vector<std::pair<std::string, SlotButton*>> phaseSlots_;
     std::vector<std::string> shownScene_; ///< what of the scene it shows with nothing selected

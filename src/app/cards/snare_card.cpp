@@ -13,7 +13,6 @@
 #include "app/ui/menus.h"
 #include "app/ui/theme.h"
 #include "app/ui/words.h"
-#include "check/problems.h"
 #include "scene/assemblies.h"
 #include "scene/mentions.h"
 
@@ -104,11 +103,10 @@ void SnareCard::refresh()
     const auto snare = find();
     if (!snare || !built_)
         return;
-    std::vector<std::string> problems;
+    std::vector<check::Finding> problems = document_.findings().at(place());
     scene::Named<scene::Scalar> with;
-    if (!isRoutine())
-        problems = check::problemsOf(document_.scene(), *snare);
-    else if (const scene::Routine* routine = scene::routineIn(document_.scene(), key_.home, bareName()))
+    if (const scene::Routine* routine =
+            isRoutine() ? scene::routineIn(document_.scene(), key_.home, bareName()) : nullptr)
         with = routine->with;
     QString state = isRoutine() ? tr("routine") : tr("listening");
     if (!snare->armed) {
@@ -116,7 +114,8 @@ void SnareCard::refresh()
         state = armers.empty() ? tr("disarmed, nothing arms it")
                                : tr("disarmed, armed by %1").arg(joined(armers, tr("or")));
     }
-    if (*snare == shown_ && problems == problems_ && state == stateText_ && with == with_)
+    const bool sameProblems = std::ranges::equal(problems, problems_, {}, &check::Finding::text, &check::Finding::text);
+    if (*snare == shown_ && sameProblems && state == stateText_ && with == with_)
         return;
     shown_ = *snare;
     with_ = std::move(with);
@@ -293,17 +292,53 @@ void SnareCard::editNote(QWidget* anchor)
     });
 }
 
-/// A card that cannot work says so in place.
+check::Place SnareCard::place() const
+{
+    return {isRoutine() ? check::Place::Of::routine : check::Place::Of::snare, bareName(), key_.home, key_.assembly};
+}
+
+/// A card that cannot work says so in place, and how it could be mended.
 void SnareCard::buildProblems(QVBoxLayout* layout)
 {
-    for (const std::string& problem : problems_) {
-        auto* label = new QLabel{QStringLiteral("△ ") + toText(problem), body()};
+    for (const check::Finding& problem : problems_) {
+        const bool isError = problem.severity == check::Severity::error;
+        auto* label =
+            new QLabel{(isError ? QStringLiteral("▲ ") : QStringLiteral("△ ")) + saidInPlace(problem), body()};
         label->setObjectName(QStringLiteral("problem"));
         label->setTextFormat(Qt::PlainText);
         label->setWordWrap(true);
+        label->setToolTip(toText(check::rowOf(problem.id).why));
         colourText(label, &Theme::coralText);
         layout->addWidget(label);
+        if (!problem.fix)
+            continue;
+        auto* line = new QHBoxLayout;
+        line->setContentsMargins(16, 0, 0, 0);
+        auto* fix = new SlotButton{toText(problem.fix->text), SlotButton::Kind::offer, body()};
+        fix->setObjectName(QStringLiteral("fix ") + toText(problem.id));
+        connect(fix, &SlotButton::clicked, this, [this, problem] { document_.findings().fix(problem); });
+        line->addWidget(fix);
+        line->addStretch(1);
+        layout->addLayout(line);
     }
+}
+
+void SnareCard::focusField(int response, const std::string& field)
+{
+    ensureBuilt();
+    if (response >= 0) {
+        auto* slot = findChild<SlotButton*>(QStringLiteral("%1 %2").arg(response + 1).arg(toText(field)));
+        if (!slot)
+            slot = findChild<SlotButton*>(QStringLiteral("response %1").arg(response + 1));
+        if (slot)
+            slot->setFocus(Qt::ShortcutFocusReason);
+        return;
+    }
+    const QString wanted = QLatin1Char('.') + toText(field);
+    for (SlotButton* slot : findChildren<SlotButton*>())
+        for (const QString& mark : slot->property("field").toString().split(QLatin1Char(' ')))
+            if (mark.endsWith(wanted))
+                return slot->setFocus(Qt::ShortcutFocusReason);
 }
 
 void SnareCard::contextMenuEvent(QContextMenuEvent* event)

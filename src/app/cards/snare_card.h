@@ -6,6 +6,7 @@
 
 #include "app/cards/card_key.h"
 #include "app/model/document.h"
+#include "app/model/findings_watch.h"
 #include "app/model/selection.h"
 #include "app/model/stage.h"
 #include "app/ui/sentence_card.h"
@@ -40,6 +41,8 @@ class SnareCard : public SentenceCard {
     /// Opens the first slot that a person must fill: one of the catch, else a text, a number, a name or a target of the
     /// first response. Nothing if there is none.
     void openUnfilled();
+    /// The slot of a field takes the focus: of a response, or with -1 of the rest.
+    void focusField(int response, const std::string& field);
 
   signals:
     void eventsWanted(const QString& snare, int part);
@@ -84,6 +87,7 @@ class SnareCard : public SentenceCard {
     std::optional<scene::Snare> find() const;
     const std::string& bareName() const { return key_.name; }
     bool isChosen() const;
+    check::Place place() const;
     /// "harbour.kit.json: " before what is said of something of a kit.
     QString homeText() const;
     void buildParameters(QVBoxLayout* layout);
@@ -116,7 +120,7 @@ class SnareCard : public SentenceCard {
     CardKey key_; ///< the same
     scene::Snare shown_;
     scene::Named<scene::Scalar> with_; ///< of a routine
-    std::vector<std::string> problems_;
+    std::vector<check::Finding> problems_;
     QString stateText_;
     bool built_ = false;
     bool collapsed_ = false;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/model/document.h"
 
+#include "app/model/findings_watch.h"
 #include "scene/sharing.h"
 
 #include <QDir>
@@ -103,7 +104,7 @@ std::vector<std::string> takeNamesBeside(const QString& scenePath)
 
 } // namespace
 
-Document::Document(QObject* parent) : QObject(parent)
+Document::Document(QObject* parent) : QObject(parent), findings_(new FindingsWatch{*this})
 {
     state_ = emptyState();
     lookBeside();
@@ -115,6 +116,8 @@ Document::Document(QObject* parent) : QObject(parent)
     connect(&ownWatch_, &QFileSystemWatcher::fileChanged, this,
             [this] { QTimer::singleShot(150, this, &Document::lookOutside); });
 }
+
+Document::~Document() = default;
 
 void Document::watchOwnFiles()
 {

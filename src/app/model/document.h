@@ -20,6 +20,8 @@
 
 namespace snare::app {
 
+class FindingsWatch;
+
 /// A take beside the scene. The one without a name is the first: `NAME.take.json`.
 struct NamedTake {
     std::string name;
@@ -37,6 +39,10 @@ class Document : public QObject {
 
   public:
     explicit Document(QObject* parent = nullptr);
+    ~Document() override;
+
+    /// What cannot work in the scene.
+    FindingsWatch& findings() { return *findings_; }
 
     const scene::Scene& scene() const { return *state_.scene; }
     std::shared_ptr<const scene::Scene> sharedScene() const { return state_.scene; }
@@ -150,6 +156,7 @@ class Document : public QObject {
     int lastGesture_ = 0;
     int runningGesture_ = 0;
     bool takingBack_ = false; ///< what is undone now cannot be redone
+    FindingsWatch* findings_; ///< a child
 };
 
 /// The file of a take: `NAME.take.json` or `NAME.TAKE.take.json` beside `NAME.snare.json`.

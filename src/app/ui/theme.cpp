@@ -224,7 +224,7 @@ void applyTheme(QApplication& application)
         QLineEdit:focus { border: 1px solid %5; }
         QTableView { background: %1; alternate-background-color: %2; }
         QHeaderView::section { background: %2; color: %7; border: none; border-bottom: 1px solid %3; padding: 4px 6px; }
-        QTabBar::tab { padding: 7px 6px; background: %2; border: none; border-bottom: 2px solid transparent; color: %7; }
+        QTabBar::tab { padding: 7px 4px; background: %2; border: none; border-bottom: 2px solid transparent; color: %7; }
         QTabBar::tab:selected { background: %1; color: %4; font-weight: 600; border-bottom: 2px solid %5; }
         QTabBar::tab:focus { border-bottom: 2px dotted %5; }
     )")

@@ -10,6 +10,7 @@
 #include "app/model/scene_keys.h"
 #include "app/panels/contacts_panel.h"
 #include "app/panels/desk_panel.h"
+#include "app/panels/findings_panel.h"
 #include "app/panels/first_hint.h"
 #include "app/panels/pieces_panel.h"
 #include "app/panels/source_shelf.h"
@@ -183,6 +184,8 @@ void MainWindow::buildCentre()
     tabs_->addTab(pieces_, tr("Pieces"));
     tabs_->addTab(stock_, tr("Stock"));
     tabs_->addTab(contacts_, tr("Contacts"));
+    foundPanel_ = new FindingsPanel{document_};
+    tabs_->addTab(foundPanel_, tr("Findings"));
     desk_ = new DeskPanel{document_, stage_};
     tabs_->addTab(desk_, tr("Desk"));
     connect(tabs_, &QTabWidget::currentChanged, this, [this] {
@@ -192,6 +195,8 @@ void MainWindow::buildCentre()
             pieces_->refresh();
         if (tabs_->currentWidget() == contacts_)
             contacts_->refresh();
+        if (tabs_->currentWidget() == foundPanel_)
+            foundPanel_->refresh();
         if (tabs_->currentWidget() == desk_)
             desk_->refresh();
     });
@@ -242,6 +247,8 @@ void MainWindow::connectViews()
         ground_->setStamp(name.toStdString());
         ground_->setFocus();
     });
+    connect(foundPanel_, &FindingsPanel::placeWanted, this, &MainWindow::showPlace);
+    connect(&document_.findings(), &FindingsWatch::changed, this, &MainWindow::countFindings);
     connect(stock_, &StockPanel::cardWanted, this, &MainWindow::showCard);
     connect(stock_, &StockPanel::hereWanted, this, [this] { tabs_->setCurrentWidget(here_); });
     connect(transport_, &TransportBar::recordPressed, this, [this] { toggleRecording(false); });
@@ -617,6 +624,54 @@ void MainWindow::showCard(const QString& card)
         return;
     }
     chooseSnare(toText(nameInRun(document_.scene(), key)));
+    tabs_->setCurrentWidget(here_);
+}
+
+void MainWindow::countFindings()
+{
+    const std::size_t open = document_.findings().open();
+    tabs_->setTabText(tabs_->indexOf(foundPanel_), open == 0 ? tr("Findings") : tr("Findings %1").arg(open));
+}
+
+void MainWindow::showPlace(const check::Place& place)
+{
+    using Of = check::Place::Of;
+    switch (place.of) {
+    case Of::snare:
+    case Of::routine: {
+        CardKey key{place.home, CardKey::Kind::snare, place.assembly, place.id};
+        if (place.of == Of::routine)
+            key.kind = CardKey::Kind::routine;
+        else if (!place.assembly.empty())
+            key.kind = CardKey::Kind::ofAssembly;
+        showCard(toText(key.text()));
+        CardList* cards = place.of == Of::routine ? book_->cards() : here_->cards();
+        const auto focus = [cards, card = key.text(), place] {
+            if (SnareCard* found = cards->card(card))
+                found->focusField(place.response, place.field);
+            cards->bringUp(card);
+        };
+        QMetaObject::invokeMethod(cards, focus, Qt::QueuedConnection);
+        return;
+    }
+    case Of::piece:
+        selection_.choosePiece(place.id);
+        ground_->showSelection();
+        break;
+    case Of::form:
+        selection_.chooseModel("template:" + place.id);
+        break;
+    case Of::assembly:
+    case Of::kit:
+        tabs_->setCurrentWidget(stock_);
+        return;
+    case Of::source:
+        shelf_->openSource(place.id);
+        return;
+    case Of::scene:
+        selection_.clear();
+        break;
+    }
     tabs_->setCurrentWidget(here_);
 }
 

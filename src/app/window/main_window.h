@@ -7,6 +7,7 @@
 #include "app/cards/thread_popup.h"
 #include "app/ground/editing.h"
 #include "app/model/document.h"
+#include "check/findings.h"
 #include "app/model/rescue.h"
 #include "app/model/selection.h"
 #include "app/model/sounds.h"
@@ -32,6 +33,7 @@ class LedgerView;
 class MomentPanel;
 class PiecesPanel;
 class StockPanel;
+class FindingsPanel;
 class SourceShelf;
 class TimelineView;
 class TransportBar;
@@ -103,6 +105,9 @@ class MainWindow : public QMainWindow {
     void chooseSnare(const QString& id);
     /// Shows the card of a routine or a snare, by its text (card_key.h).
     void showCard(const QString& card);
+    /// Shows where a finding is: the card and its slot, and the piece.
+    void showPlace(const check::Place& place);
+    void countFindings();
     void takeTool(ToolKind kind);
 
     // main_window_menus.cpp
@@ -150,6 +155,7 @@ class MainWindow : public QMainWindow {
     BookPanel* book_ = nullptr;
     PiecesPanel* pieces_ = nullptr;
     StockPanel* stock_ = nullptr;
+    FindingsPanel* foundPanel_ = nullptr;
     ContactsPanel* contacts_ = nullptr;
     DeskPanel* desk_ = nullptr;
     MomentPanel* moment_ = nullptr;

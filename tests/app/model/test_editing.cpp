@@ -6,7 +6,7 @@
 #include "app/model/take_edit.h"
 #include "app/ui/words.h"
 #include "builder.h"
-#include "check/problems.h"
+#include "check/findings.h"
 #include "scene/clip.h"
 #include "scene/templates.h"
 #include "world/outline.h"
@@ -111,8 +111,8 @@ void TestEditing::pastedScenesHaveNoNewProblems()
     scene::Scene twice = demo;
     scene::paste(twice, scene::clipOf(demo, all), {0, 30}, true);
     QCOMPARE(twice.pieces.size(), 2 * demo.pieces.size());
-    for (const scene::Snare& snare : twice.snares)
-        QVERIFY2(check::problemsOf(twice, snare).empty(), snare.id.c_str());
+    for (const check::Finding& finding : check::findingsOf(twice)) // but that two are steered by the same keys now
+        QVERIFY2(finding.id == "same-keys", finding.text.c_str());
     const auto again = io::readScene(io::sceneText(twice), "again"); // no name is there twice
     QVERIFY2(again, again ? "" : again.error().front().message().c_str());
 }

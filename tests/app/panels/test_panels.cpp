@@ -2,7 +2,9 @@
 /// Pieces, contacts, finding and renaming, by mouse and keys in the real window.
 #include "window_fixture.h"
 
+#include "app/model/findings_watch.h"
 #include "app/panels/contacts_panel.h"
+#include "app/panels/findings_panel.h"
 #include "app/panels/pieces_panel.h"
 #include "app/panels/source_panel.h"
 #include "app/panels/source_shelf.h"
@@ -38,6 +40,8 @@ class TestPanels : public QObject {
     void aCaptionIsDrawnAtItsMoment();
     void clickingALaneSelectsItsPiece();
     void theBookShowsEverySnare();
+    void findingsLeadToTheirPlaceAndAreMended();
+    void aFindingIsAcceptedWithAReason();
 
   private:
     static void showTab(Bench& bench, const QString& name)
@@ -354,6 +358,88 @@ void TestPanels::theBookShowsEverySnare()
     auto* book = bench.window.findChild<app::BookPanel*>();
     QTRY_COMPARE(book->findChildren<app::SnareCard*>().size(),
                  static_cast<qsizetype>(bench.window.document().scene().snares.size()));
+}
+
+/// What is wrong is counted on the tab; a click shows the place, its button mends it in one step of undo.
+void TestPanels::findingsLeadToTheirPlaceAndAreMended()
+{
+    Bench bench;
+    bench.openDemo();
+    app::Document& document = bench.window.document();
+    auto* tabs = bench.window.findChild<QTabWidget*>();
+    const auto tabText = [&] {
+        for (int i = 0; i < tabs->count(); ++i)
+            if (tabs->tabText(i).startsWith(QStringLiteral("Findings")))
+                return tabs->tabText(i);
+        return QString();
+    };
+    QCOMPARE(tabText(), QStringLiteral("Findings")); // the demo is in order
+    document.edit(QStringLiteral("break"), [](scene::Scene& scene) {
+        scene::findSnare(scene, "greet")->responses.push_back({scene::Hide{{{"Barow"}}}, {}});
+    });
+    QTRY_COMPARE(tabText(), QStringLiteral("Findings 1"));
+    showTab(bench, QStringLiteral("Findings"));
+    auto* rows = bench.window.findChild<QListWidget*>(QStringLiteral("findingsList"));
+    QTRY_COMPARE(rows->count(), 1);
+    QVERIFY(rows->item(0)->data(Qt::UserRole).toString().contains(QStringLiteral("Barow")));
+    // A click leads to the card, and to the slot on it.
+    const QRect row = rows->visualItemRect(rows->item(0));
+    QTest::mouseClick(rows->viewport(), Qt::LeftButton, {}, row.topLeft() + QPoint{60, 20});
+    QTRY_VERIFY(tabs->tabText(tabs->currentIndex()) == QStringLiteral("Here"));
+    const auto count = scene::findSnare(document.scene(), "greet")->responses.size();
+    QTRY_COMPARE(bench.window.focusWidget()->objectName(), QStringLiteral("%1 on").arg(count));
+    QCOMPARE(bench.window.selection().snare(), std::string("greet"));
+    // The same finding stands on the card, with its fix.
+    auto* fix = bench.window.findChild<app::SlotButton*>(QStringLiteral("fix no-piece"));
+    QVERIFY(fix && fix->text() == QStringLiteral("Use barrow"));
+    QTest::mouseClick(fix, Qt::LeftButton);
+    QTRY_COMPARE(tabText(), QStringLiteral("Findings"));
+    QCOMPARE(std::get<scene::Hide>(scene::findSnare(document.scene(), "greet")->responses.back().kind).on.names,
+             std::vector<std::string>{"barrow"});
+    QCOMPARE(document.undoStack()->undoText(), QStringLiteral("Use barrow"));
+    document.undoStack()->undo();
+    QTRY_COMPARE(tabText(), QStringLiteral("Findings 1"));
+    // By keys in the list.
+    showTab(bench, QStringLiteral("Findings"));
+    QTRY_COMPARE(rows->count(), 1);
+    rows->setCurrentRow(0);
+    rows->setFocus();
+    QTest::keyClick(rows, Qt::Key_Return, Qt::ControlModifier);
+    QTRY_COMPARE(tabText(), QStringLiteral("Findings"));
+    QVERIFY(
+        bench.window.findChild<QLabel*>(QStringLiteral("findingsCount"))->text().startsWith(QStringLiteral("Nothing")));
+}
+
+void TestPanels::aFindingIsAcceptedWithAReason()
+{
+    Bench bench;
+    bench.openDemo();
+    app::Document& document = bench.window.document();
+    document.edit(QStringLiteral("break"), [](scene::Scene& scene) {
+        scene::findSnare(scene, "greet")->responses.push_back({scene::Signal{{"hoist"}, {}, {}, false}, {}});
+    });
+    showTab(bench, QStringLiteral("Findings"));
+    auto* rows = bench.window.findChild<QListWidget*>(QStringLiteral("findingsList"));
+    QTRY_COMPARE(rows->count(), 1);
+    rows->setCurrentRow(0);
+    rows->setFocus();
+    QTest::keyClick(rows, Qt::Key_Delete);
+    bench.answer(QStringLiteral("the crane comes later"));
+    QTRY_COMPARE(rows->count(), 0);
+    QCOMPARE(document.findings().open(), std::size_t{0});
+    QCOMPARE(document.scene().accepted.front().reason, std::string("the crane comes later"));
+    // It can be seen, and taken back; the file keeps it.
+    QTest::mouseClick(bench.window.findChild<QAbstractButton*>(QStringLiteral("findingsAccepted")), Qt::LeftButton);
+    QTRY_COMPARE(rows->count(), 1);
+    QVERIFY(rows->item(0)->data(Qt::UserRole + 1).toString().contains(QStringLiteral("the crane comes later")));
+    QVERIFY(document.save(document.filePath()) && document.open(document.filePath()));
+    QTRY_COMPARE(document.findings().open(), std::size_t{0});
+    QTRY_COMPARE(rows->count(), 1);
+    rows->setCurrentRow(0);
+    rows->setFocus();
+    QTest::keyClick(rows, Qt::Key_Delete);
+    QTRY_COMPARE(document.findings().open(), std::size_t{1});
+    QVERIFY(document.scene().accepted.empty());
 }
 
 SNARE_WINDOW_TEST_MAIN(TestPanels)

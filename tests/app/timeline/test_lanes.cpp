@@ -500,7 +500,7 @@ void TestLanes::aCardThatCannotWorkSaysSo()
     QTest::qWait(1);
     auto* card = bench.window.findChild<QWidget*>(QStringLiteral("card weigh"));
     auto* problem = card->findChild<QLabel*>(QStringLiteral("problem"));
-    QVERIFY(problem && problem->text().contains(QStringLiteral("there is no piece mast")));
+    QVERIFY(problem && problem->text().contains(QStringLiteral("names the piece mast, which is not there")));
     // Mended elsewhere, it says so no more.
     bench.window.document().edit(QStringLiteral("y"), [](scene::Scene& scene) {
         scene.pieces.push_back(wall("mast", {9, 9}, {1, 1}));

@@ -388,5 +388,5 @@ void TestStock::lanesFoldByWhatIsLaid()
     QTRY_VERIFY(ofParts() > 0);
 }
 
-QTEST_MAIN(TestStock)
+SNARE_WINDOW_TEST_MAIN(TestStock)
 #include "test_stock.moc"

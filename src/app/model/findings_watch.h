@@ -1,0 +1,57 @@
+// SPDX-License-Identifier: Apache-2.0
+/// The findings of the document, brought up to date after each edit: at once for small scenes, else beside everything
+/// else.
+#pragma once
+
+#include "check/findings.h"
+
+#include <QFutureWatcher>
+#include <QObject>
+
+#include <memory>
+
+namespace snare::app {
+
+class Document;
+
+class FindingsWatch : public QObject {
+    Q_OBJECT
+
+  public:
+    explicit FindingsWatch(Document& document);
+    ~FindingsWatch() override;
+
+    /// All of them; accepted ones last.
+    const std::vector<check::Finding>& all() const { return *findings_; }
+    /// Those that are not accepted, at one place; responses and fields do not matter.
+    std::vector<check::Finding> at(const check::Place& place) const;
+    /// How many are not accepted.
+    std::size_t open() const;
+    /// Whether they are those of the scene as it is now.
+    bool isFresh() const { return !watcher_.isRunning() && !stale_; }
+
+    /// Carries out the fix of a finding: one step of undo.
+    void fix(const check::Finding& finding);
+    /// Keeps a finding as it is, for a reason; or takes that back.
+    void accept(const check::Finding& finding, const QString& reason);
+    void unaccept(const check::Finding& finding);
+
+  signals:
+    void changed();
+
+  private:
+    using List = std::shared_ptr<const std::vector<check::Finding>>;
+
+    void look();
+    void take(List list);
+
+    Document& document_;
+    List findings_;
+    QFutureWatcher<List> watcher_;
+    bool stale_ = false; ///< the scene changed while it was looked at
+};
+
+/// What is said at the place itself, where its name need not be said.
+QString saidInPlace(const check::Finding& finding);
+
+} // namespace snare::app

@@ -1,0 +1,43 @@
+// SPDX-License-Identifier: Apache-2.0
+/// `Findings`: what cannot work, the worst first: what is wrong, why it matters, and the fix as a button.
+#pragma once
+
+#include "app/model/document.h"
+#include "app/model/findings_watch.h"
+
+#include <QWidget>
+
+class QLabel;
+class QListWidget;
+
+namespace snare::app {
+
+class FindingsPanel : public QWidget {
+    Q_OBJECT
+
+  public:
+    explicit FindingsPanel(Document& document, QWidget* parent = nullptr);
+    void refresh();
+
+  signals:
+    /// The place of a finding is to be shown.
+    void placeWanted(const snare::check::Place& place);
+
+  protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+  private:
+    const check::Finding* chosen() const;
+    void go();
+    void fix();
+    void accept();
+    void showMenu(const QPoint& screenPoint);
+
+    Document& document_;
+    FindingsWatch& findings_;
+    QLabel* count_;
+    QListWidget* list_;
+    bool showsAccepted_ = false;
+};
+
+} // namespace snare::app
