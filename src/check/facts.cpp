@@ -68,8 +68,15 @@ Facts::Facts(const scene::Scene& of) : scene(of)
     addRules();
     addSteps();
     addBodies();
-    for (const Piece& piece : scene.pieces)
-        byId_.emplace(piece.id, &piece);
+    for (const Body& body : bodies)
+        if (!body.spawned)
+            byId_.emplace(body.piece->id, &body);
+    for (const Source& source : scene.sources)
+        sources.insert(source.id);
+    for (const Laid& one : scene.laid)
+        laid.insert(one.id);
+    addKinds();
+    addNames();
     for (const std::string& group : scene.groups)
         groups.insert(group);
     groups.insert({"default", "pointer"});
@@ -171,7 +178,7 @@ void Facts::addPiece(const Piece& piece)
 
 void Facts::addGiven(const Response& response)
 {
-    const auto into = [](Names& names) { return [&names](const std::string& name) { names.insert(name); }; };
+    const auto into = [](Names& to) { return [&to](const std::string& name) { to.insert(name); }; };
     std::visit(
         [&](const auto& kind) {
             using Kind = std::decay_t<decltype(kind)>;
@@ -213,10 +220,76 @@ bool Facts::isInScripts(std::string_view name) const
     return !name.empty() && scripts.find(name) != std::string::npos;
 }
 
-const Piece* Facts::piece(std::string_view id) const
+const Body* Facts::body(std::string_view id) const
 {
     const auto found = byId_.find(id);
     return found == byId_.end() ? nullptr : found->second;
+}
+
+const Piece* Facts::piece(std::string_view id) const
+{
+    const Body* found = body(id);
+    return found ? found->piece : nullptr;
+}
+
+/// What decides whom a piece meets and which filters it passes, as one text.
+std::string kindText(const Body& body)
+{
+    const Piece& piece = *body.piece;
+    std::string text =
+        fmt::format("{} {} {} {} {} ", body.spawned, body.form, piece.group, piece.z, piece.body.index());
+    for (const std::string& tag : piece.tags)
+        text += '#' + tag;
+    for (const std::string& phase : piece.during.items)
+        text += '@' + phase;
+    const auto* kinematic = std::get_if<KinematicBody>(&piece.body);
+    const auto* dynamic = std::get_if<DynamicBody>(&piece.body);
+    text += fmt::format(" {}", kinematic ? kinematic->rise : dynamic ? dynamic->rise : 0);
+    for (const Shape& shape : piece.shapes) {
+        text += fmt::format("|{} {} {}", shape.id, shape.group, shape.role == Role::zone);
+        if (shape.band)
+            text += fmt::format(" {} {}", (*shape.band)[0], (*shape.band)[1]);
+    }
+    return text;
+}
+
+void Facts::addKinds()
+{
+    std::unordered_map<std::string, std::size_t> kinds;
+    for (Body& body : bodies) {
+        const auto [found, isNew] = kinds.try_emplace(kindText(body), kinds_.size());
+        if (isNew) {
+            kinds_.push_back(&body);
+            counts_.push_back(0);
+        }
+        body.kind = found->second;
+        ++counts_[body.kind];
+    }
+}
+
+std::vector<const Body*> Facts::oneOfEach(const std::vector<const Body*>& some) const
+{
+    std::vector<bool> has(kinds_.size());
+    std::vector<const Body*> result;
+    for (const Body* body : some)
+        if (!has[body->kind]) {
+            has[body->kind] = true;
+            result.push_back(body);
+        }
+    return result;
+}
+
+void Facts::addNames()
+{
+    const auto keep = [&](const Place& place, Refers refers, const std::string& name) {
+        if (!name.empty() && refers != Refers::nothing && refers != Refers::words && refers != Refers::script &&
+            refers != Refers::key)
+            names.push_back({place, refers, name});
+    };
+    for (const Rule& rule : rules)
+        forEachName(rule, keep);
+    for (const Steps& list : steps)
+        forEachName(list, keep);
 }
 
 bool Facts::mayBeIn(const Body& body, std::string_view group) const
@@ -252,17 +325,26 @@ bool Facts::means(std::string_view name, const Body& body, const Rule* from) con
     return !body.spawned && (piece.id == owner || (piece.partOf && piece.partOf->laid == owner));
 }
 
-std::vector<const Body*> Facts::bodiesOf(std::string_view name, const Rule* from) const
+const std::vector<const Body*>& Facts::bodiesOf(std::string_view name, const Rule* from) const
 {
+    static const std::vector<const Body*> none;
     if (name == "self" || name.empty())
         return from && !from->snare->catches.at.empty() && from->snare->catches.at != "self"
                    ? bodiesOf(from->snare->catches.at, from)
-                   : std::vector<const Body*>{};
-    std::vector<const Body*> found;
-    for (const Body& body : bodies)
-        if (means(name, body, from))
-            found.push_back(&body);
-    return found;
+                   : none;
+    const std::string key = fmt::format("{}>{}", from && name.starts_with("part:") ? from->place.assembly : "", name);
+    const auto found = meant_.find(key);
+    if (found != meant_.end())
+        return found->second;
+    std::vector<const Body*>& meant = meant_[key];
+    if (const Body* one = isSelector(name) ? nullptr : body(splitShape(name).first)) {
+        meant.push_back(one);
+    } else if (isSelector(name) || laid.contains(splitShape(name).first)) {
+        for (const Body& body : bodies)
+            if (means(name, body, from))
+                meant.push_back(&body);
+    }
+    return meant;
 }
 
 bool Facts::isPlain(std::string_view name, const Rule* from) const
@@ -273,7 +355,7 @@ bool Facts::isPlain(std::string_view name, const Rule* from) const
     if (isSelector(name))
         return true;
     const std::string_view owner = splitShape(name).first;
-    return byId_.contains(owner) || findLaid(scene, owner);
+    return byId_.contains(owner) || laid.contains(owner);
 }
 
 bool Facts::mayPass(const Body& body, const Filter& filter) const

@@ -2,11 +2,12 @@
 /// What is known of a scene before it runs, gathered once for all that look for findings.
 #pragma once
 
-#include "check/findings.h"
+#include "check/finding.h"
 #include "scene/kits.h"
 
 #include <map>
 #include <set>
+#include <span>
 #include <unordered_map>
 #include <unordered_set>
 
@@ -32,7 +33,15 @@ struct Steps {
 struct Body {
     const scene::Piece* piece;
     bool spawned = false;
-    std::string form; ///< its template
+    std::string form;     ///< its template
+    std::size_t kind = 0; ///< those of one kind meet the same, and pass the same filters
+};
+
+/// A name in a snare or routine, and where it stands.
+struct NameAt {
+    Place place;
+    scene::Refers refers;
+    std::string name;
 };
 
 class Facts {
@@ -46,6 +55,9 @@ class Facts {
     std::vector<Steps> steps;                ///< of those, and of all routines
     std::vector<Body> bodies;                ///< all pieces, and what can be spawned
     std::vector<const scene::Piece*> models; ///< of templates and parts, whether they can be spawned or not
+    std::vector<NameAt> names;               ///< all names in rules and steps, in their order
+    Names sources;                           ///< their names
+    Names laid;
 
     Names tags;                 ///< that a piece has or is ever given
     Names groups;               ///< that are listed, had or ever given
@@ -72,7 +84,13 @@ class Facts {
     /// Whether a selector, or the name of a piece, means this one. `part:` within an assembly means its own part.
     bool means(std::string_view name, const Body& body, const Rule* from) const;
     /// The bodies that a name means; `self` is those at which the rule catches.
-    std::vector<const Body*> bodiesOf(std::string_view name, const Rule* from) const;
+    const std::vector<const Body*>& bodiesOf(std::string_view name, const Rule* from) const;
+    /// One of each kind among them.
+    std::vector<const Body*> oneOfEach(const std::vector<const Body*>& bodies) const;
+    /// One of each kind of all bodies.
+    const std::vector<const Body*>& kinds() const { return kinds_; }
+    std::size_t countOf(const Body& kind) const { return counts_[kind.kind]; }
+    const Body* body(std::string_view id) const;
     /// Whether the name can mean only what is known before it runs: an id or a selector, `self` where that is known.
     bool isPlain(std::string_view name, const Rule* from) const;
     /// Whether a body can pass the groups, tags, pieces and templates of a filter at some time.
@@ -89,7 +107,13 @@ class Facts {
     void addGiven(const scene::Response& response);
     void addPiece(const scene::Piece& piece);
 
-    std::unordered_map<std::string_view, const scene::Piece*> byId_;
+    void addKinds();
+    void addNames();
+
+    std::unordered_map<std::string_view, const Body*> byId_;
+    std::vector<const Body*> kinds_;
+    std::vector<std::size_t> counts_;
+    mutable std::map<std::string, std::vector<const Body*>, std::less<>> meant_; ///< by name and assembly
     Names regrouped_; ///< groups that are given while it runs
     Names retagged_;
 };
@@ -106,7 +130,8 @@ class Report {
     const FindingRow& row_;
 };
 
-/// Calls `visit(place, refers, name)` for every name in a snare or a list of steps; the place tells response and field.
+/// Calls `visit(place, refers, name)` for every name in a list of steps, or in catch, filter and phases of a snare; the
+/// place tells response and field.
 using VisitName = std::function<void(const Place& place, scene::Refers refers, const std::string& name)>;
 void forEachName(const Rule& rule, const VisitName& visit);
 void forEachName(const Steps& steps, const VisitName& visit);

@@ -37,7 +37,16 @@ enum class Obstacle { none, bothStatic, passes, senses, heights, phases };
 
 class Meetings {
   public:
-    explicit Meetings(const Facts& facts) : facts_(facts) {}
+    explicit Meetings(const Facts& facts) : facts_(facts)
+    {
+        for (const std::string& group : facts.groups)
+            if (facts.isGiven(group))
+                given_.push_back(group);
+        for (const ContactRule& rule : facts.scene.contacts) {
+            table_.emplace(rule.first + '>' + rule.second, rule.contact); // the first of a pair counts
+            table_.emplace(rule.second + '>' + rule.first, rule.contact);
+        }
+    }
 
     /// With `hit`: whether one can hit the other. `shape`: one shape of the first, or empty.
     Obstacle between(const Body& at, std::string_view shape, const Body& visitor, bool hit) const
@@ -73,7 +82,8 @@ class Meetings {
         Obstacle best = Obstacle::passes;
         for (const std::string& a : groupsOf(at, mine))
             for (const std::string& b : groupsOf(visitor, theirs)) {
-                const Contact contact = contactBetween(facts_.scene, a, b);
+                const auto entry = table_.find(a + '>' + b);
+                const Contact contact = entry == table_.end() ? Contact::stop : entry->second;
                 if (contact == Contact::stop || (contact != Contact::pass && !hit))
                     best = Obstacle::none;
                 else if (contact == Contact::sense && best != Obstacle::none)
@@ -88,9 +98,7 @@ class Meetings {
     std::vector<std::string> groupsOf(const Body& body, const Shape& shape) const
     {
         std::vector<std::string> groups{shape.group.empty() ? body.piece->group : shape.group};
-        for (const std::string& other : facts_.groups)
-            if (other != groups.front() && facts_.isGiven(other))
-                groups.push_back(other);
+        groups.insert(groups.end(), given_.begin(), given_.end());
         return groups;
     }
 
@@ -113,6 +121,8 @@ class Meetings {
     }
 
     const Facts& facts_;
+    std::vector<std::string> given_; ///< groups that any piece may be put into
+    std::unordered_map<std::string, Contact> table_;
 };
 
 /// Calls `visit` with the rule, those at which it catches, and those that may come, for each that catches contacts and
@@ -125,13 +135,19 @@ template <class Visit> void forContacts(const Facts& facts, Visit&& visit)
         if (!catchesFamily(snare, EventFamily::contact) || !facts.isPlain(snare.catches.at, &rule) ||
             std::ranges::find(groups, "pointer") != groups.end())
             continue;
-        const std::vector<const Body*> at = facts.bodiesOf(snare.catches.at, &rule);
+        const std::vector<const Body*> at = facts.oneOfEach(facts.bodiesOf(snare.catches.at, &rule));
         if (at.empty() || std::ranges::any_of(at, [](const Body* body) { return body->piece->shapes.empty(); }))
             continue;
         std::vector<const Body*> visitors;
-        for (const Body& body : facts.bodies)
-            if (facts.mayPass(body, snare.filter))
-                visitors.push_back(&body);
+        if (snare.filter.pieces.empty()) {
+            for (const Body* body : facts.kinds())
+                if (facts.mayPass(*body, snare.filter))
+                    visitors.push_back(body);
+        } else {
+            for (const std::string& id : snare.filter.pieces)
+                if (const Body* body = facts.body(id); body && facts.mayPass(*body, snare.filter))
+                    visitors.push_back(body);
+        }
         visit(rule, at, visitors);
     }
 }
@@ -165,8 +181,8 @@ void lookForPairs(const Facts& facts, Report& report)
     const Meetings meetings{facts};
     forContacts(facts, [&](const Rule& rule, const std::vector<const Body*>& at,
                            const std::vector<const Body*>& visitors) {
-        constexpr std::size_t mostPairs = 1'000'000; // beyond that nothing is said
-        if (visitors.empty() || at.size() * visitors.size() > mostPairs * 50)
+        constexpr std::size_t mostPairs = 20'000; // of kinds; beyond that nothing is said
+        if (visitors.empty())
             return;
         const bool hitOnly =
             std::ranges::all_of(rule.snare->catches.event.items, [](EventKind kind) { return kind == EventKind::hit; });
@@ -182,7 +198,7 @@ void lookForPairs(const Facts& facts, Report& report)
         const Body* near = nullptr;
         for (const Body* one : at)
             for (const Body* visitor : visitors) {
-                if (one == visitor && !one->spawned)
+                if (one == visitor && !one->spawned && facts.countOf(*one) == 1)
                     continue;
                 if (++pairs > mostPairs)
                     return;
@@ -203,7 +219,7 @@ void lookForPairs(const Facts& facts, Report& report)
             }))
             return;
         const std::string who = visitors.size() == 1 ? listOf({near}) : "whoever it lets through";
-        const std::string where = listOf(at);
+        const std::string where = listOf(facts.bodiesOf(rule.snare->catches.at, &rule));
         std::string why;
         switch (best) {
         case Obstacle::bothStatic:
@@ -344,6 +360,14 @@ void lookForCovered(const Facts& facts, Report& report)
             });
         });
     };
+    std::vector<const Body*> covers;
+    for (const Body& body : facts.bodies) {
+        const Piece& over = *body.piece;
+        if (!body.spawned && !over.through && over.enabled && over.shown && over.during.items.empty() &&
+            std::holds_alternative<StaticBody>(over.body) && over.shapes.size() == 1 &&
+            std::holds_alternative<Box>(over.shapes[0].geometry))
+            covers.push_back(&body);
+    }
     for (const Rule& rule : facts.rules) {
         const Snare& snare = *rule.snare;
         if (snare.catches.reach == Reach::all || !catchesFamily(snare, EventFamily::pointer))
@@ -352,18 +376,16 @@ void lookForCovered(const Facts& facts, Report& report)
         const auto box = under ? boxOf(*under) : std::nullopt;
         if (!box || !std::holds_alternative<StaticBody>(under->body) || under->z != 0)
             continue;
-        for (const Body& body : facts.bodies) {
-            const Piece& over = *body.piece;
-            const bool isAbove = !body.spawned && &over != under &&
+        for (const Body* body : covers) {
+            const Piece& over = *body->piece;
+            const bool isAbove = &over != under && over.pinned == under->pinned &&
                                  (over.layer > under->layer || (over.layer == under->layer && &over > under));
-            if (!isAbove || over.through || over.pinned != under->pinned || !over.enabled || !over.shown ||
-                !over.during.items.empty() || !std::holds_alternative<StaticBody>(over.body) ||
-                over.shapes.size() != 1 || !std::holds_alternative<Box>(over.shapes[0].geometry))
+            if (!isAbove)
                 continue;
             const auto cover = boxOf(over);
-            const bool covers = cover && cover->low.x <= box->low.x && cover->low.y <= box->low.y &&
-                                cover->high.x >= box->high.x && cover->high.y >= box->high.y;
-            if (!covers || isActedOn(body))
+            const bool isWhole = cover && cover->low.x <= box->low.x && cover->low.y <= box->low.y &&
+                                 cover->high.x >= box->high.x && cover->high.y >= box->high.y;
+            if (!isWhole || isActedOn(*body))
                 continue;
             Place place = rule.place;
             place.field = "at";

@@ -29,12 +29,10 @@ std::vector<std::string> pieceNames(const Facts& facts)
 }
 
 /// All names, with where they stand.
-void forAll(const Facts& facts, const VisitName& visit)
+template <class Visit> void forAll(const Facts& facts, Visit&& visit)
 {
-    for (const Rule& rule : facts.rules)
-        forEachName(rule, visit);
-    for (const Steps& steps : facts.steps)
-        forEachName(steps, visit);
+    for (const NameAt& one : facts.names)
+        visit(one.place, one.refers, one.name);
 }
 
 std::string missing(const Place& place, std::string_view what, std::string_view name, const std::string& near)
@@ -141,16 +139,20 @@ void lookForKnown(const Facts& facts, Report& report, Refers wanted, std::string
 
 void lookForSnares(const Facts& facts, Report& report)
 {
+    std::vector<std::string> known;
+    std::map<std::string, std::vector<std::string>> within; // by assembly
+    for (const Rule& rule : facts.rules) {
+        if (!rule.place.assembly.empty())
+            within[rule.place.assembly].push_back(rule.place.id);
+        known.push_back(rule.place.assembly.empty() ? rule.place.id
+                                                    : nameInRun(facts.scene, rule.place.assembly, rule.place.id));
+    }
+    const Names all(known.begin(), known.end());
     forAll(facts, [&](const Place& place, Refers refers, const std::string& name) {
-        if (refers != Refers::snare || name.empty())
+        if (refers != Refers::snare || all.contains(name))
             return;
-        std::vector<std::string> known;
-        for (const Rule& rule : facts.rules)
-            if (rule.place.assembly.empty() || rule.place.assembly == place.assembly)
-                known.push_back(rule.place.id);
-            else
-                known.push_back(nameInRun(facts.scene, rule.place.assembly, rule.place.id));
-        if (std::ranges::find(known, name) != known.end())
+        const std::vector<std::string>& own = within[place.assembly];
+        if (std::ranges::find(own, name) != own.end())
             return;
         const std::string near = nearest(name, known);
         report.add(place, name, missing(place, "snare", name, near), replacing(place, name, near));

@@ -45,8 +45,10 @@ int measure(const BenchWords& words)
         return measureMotion();
     if (words.name == "storms")
         return measureStorms();
+    if (words.name == "findings")
+        return measureFindings();
     if (words.name != "rerun") {
-        std::cerr << "there is no benchmark " << words.name << "; known: rerun, motion, storms, "
+        std::cerr << "there is no benchmark " << words.name << "; known: rerun, motion, storms, findings, "
                   << fmt::format("{}", fmt::join(elsewhere, ", ")) << '\n';
         return badInput;
     }

@@ -21,13 +21,18 @@ struct Source {
     std::filesystem::path path;
     std::string text;
     std::optional<io::Node> root;
+    std::vector<std::size_t> lines; ///< where each begins
 };
 
 Source sourceAt(const std::filesystem::path& path)
 {
-    Source source{path, io::loadText(path).value_or(std::string()), {}};
+    Source source{path, io::loadText(path).value_or(std::string()), {}, {}};
     if (auto root = io::parseJson(source.text, path.string()))
         source.root = std::move(*root);
+    source.lines.push_back(0);
+    for (std::size_t i = 0; i < source.text.size(); ++i)
+        if (source.text[i] == '\n')
+            source.lines.push_back(i + 1);
     return source;
 }
 
@@ -95,7 +100,12 @@ const io::Node* nodeOf(const io::Node& root, const Place& place)
 io::Place lineOf(const Source& source, const Place& place)
 {
     const io::Node* node = source.root ? nodeOf(*source.root, place) : nullptr;
-    return node ? io::placeOf(source.text, node->offset) : io::Place{};
+    if (!node)
+        return {};
+    const auto line = std::ranges::upper_bound(source.lines, node->offset) - source.lines.begin();
+    const std::size_t begin = source.lines[static_cast<std::size_t>(line - 1)];
+    const io::Place within = io::placeOf(std::string_view(source.text).substr(begin), node->offset - begin);
+    return {static_cast<std::size_t>(line), within.column};
 }
 
 } // namespace

@@ -34,7 +34,7 @@ int main(int argc, char** argv)
     CLI::App* benchVerb = app.add_subcommand("bench", "Measures speed, as ratios of two things measured in one run");
     benchVerb
         ->add_option("name", bench.name,
-                     "which benchmark: rerun, motion, storms, detect, rules, paint, edit, scrub, block")
+                     "which benchmark: rerun, motion, storms, findings, detect, rules, paint, edit, scrub, block")
         ->default_str("rerun");
     benchVerb->add_option("--scene", bench.scene, "the scene to re-run; else the demo");
     benchVerb->add_option("--take", bench.take, "its take");

@@ -48,6 +48,9 @@ int measureMotion();
 /// Measures how many things at once a tick bears; prints the figures. 1 if the cost of each grows with their number.
 int measureStorms();
 
+/// Measures how long a large scene is looked at for findings; prints the figures.
+int measureFindings();
+
 /// Writes the JSON Schema of `scene` or `take` files to standard output.
 int writeSchema(const std::string& document);
 

@@ -104,8 +104,12 @@ std::vector<std::string> takeNamesBeside(const QString& scenePath)
 
 } // namespace
 
-Document::Document(QObject* parent) : QObject(parent), findings_(new FindingsWatch{*this})
+Document::Document(QObject* parent)
+    : QObject(parent),
+      findings_(new FindingsWatch{
+          [this](const QString& step, const std::function<void(scene::Scene&)>& change) { edit(step, change); }, this})
 {
+    connect(this, &Document::changed, findings_, [this] { findings_->follow(state_.scene); });
     state_ = emptyState();
     lookBeside();
     undo_.setUndoLimit(500);

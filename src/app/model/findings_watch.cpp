@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/model/findings_watch.h"
 
-#include "app/model/document.h"
-
 #include <QtConcurrentRun>
 
 namespace snare::app {
@@ -14,10 +12,9 @@ constexpr std::size_t atOnce = 20'000;
 
 } // namespace
 
-FindingsWatch::FindingsWatch(Document& document)
-    : QObject(&document), document_(document), findings_(std::make_shared<std::vector<check::Finding>>())
+FindingsWatch::FindingsWatch(Edit edit, QObject* parent)
+    : QObject(parent), edit_(std::move(edit)), findings_(std::make_shared<std::vector<check::Finding>>())
 {
-    connect(&document_, &Document::changed, this, &FindingsWatch::look);
     connect(&watcher_, &QFutureWatcherBase::finished, this, [this] {
         const bool again = std::exchange(stale_, false);
         take(watcher_.result());
@@ -31,17 +28,24 @@ FindingsWatch::~FindingsWatch()
     watcher_.waitForFinished();
 }
 
+void FindingsWatch::follow(std::shared_ptr<const scene::Scene> scene)
+{
+    if (scene == scene_)
+        return;
+    scene_ = std::move(scene);
+    look();
+}
+
 void FindingsWatch::look()
 {
     if (watcher_.isRunning()) {
         stale_ = true;
         return;
     }
-    const auto scene = document_.sharedScene();
-    const auto find = [scene] {
+    const auto find = [scene = scene_] {
         return List{std::make_shared<std::vector<check::Finding>>(check::findingsOf(*scene))};
     };
-    if ((scene->snares.size() + 20) * (scene->pieces.size() + 20) <= atOnce)
+    if ((scene_->snares.size() + 20) * (scene_->pieces.size() + 20) <= atOnce)
         take(find());
     else
         watcher_.setFuture(QtConcurrent::run(find));
@@ -76,12 +80,12 @@ std::size_t FindingsWatch::open() const
 void FindingsWatch::fix(const check::Finding& finding)
 {
     if (finding.fix)
-        document_.edit(QString::fromStdString(finding.fix->text), finding.fix->apply);
+        edit_(QString::fromStdString(finding.fix->text), finding.fix->apply);
 }
 
 void FindingsWatch::accept(const check::Finding& finding, const QString& reason)
 {
-    document_.edit(tr("Accept a finding"), [&](scene::Scene& scene) {
+    edit_(tr("Accept a finding"), [&](scene::Scene& scene) {
         std::erase_if(scene.accepted, [&](const scene::Accepted& one) { return check::isAccepted(one, finding); });
         scene.accepted.push_back(check::acceptance(finding, reason.toStdString()));
     });
@@ -89,7 +93,7 @@ void FindingsWatch::accept(const check::Finding& finding, const QString& reason)
 
 void FindingsWatch::unaccept(const check::Finding& finding)
 {
-    document_.edit(tr("Accept a finding no longer"), [&](scene::Scene& scene) {
+    edit_(tr("Accept a finding no longer"), [&](scene::Scene& scene) {
         std::erase_if(scene.accepted, [&](const scene::Accepted& one) { return check::isAccepted(one, finding); });
     });
 }

@@ -12,13 +12,14 @@
 
 namespace snare::app {
 
-class Document;
-
 class FindingsWatch : public QObject {
     Q_OBJECT
 
   public:
-    explicit FindingsWatch(Document& document);
+    /// Changes a scene as one step of undo.
+    using Edit = std::function<void(const QString& step, const std::function<void(scene::Scene&)>& change)>;
+
+    FindingsWatch(Edit edit, QObject* parent);
     ~FindingsWatch() override;
 
     /// All of them; accepted ones last.
@@ -29,6 +30,9 @@ class FindingsWatch : public QObject {
     std::size_t open() const;
     /// Whether they are those of the scene as it is now.
     bool isFresh() const { return !watcher_.isRunning() && !stale_; }
+
+    /// The scene is another one.
+    void follow(std::shared_ptr<const scene::Scene> scene);
 
     /// Carries out the fix of a finding: one step of undo.
     void fix(const check::Finding& finding);
@@ -45,7 +49,8 @@ class FindingsWatch : public QObject {
     void look();
     void take(List list);
 
-    Document& document_;
+    Edit edit_;
+    std::shared_ptr<const scene::Scene> scene_;
     List findings_;
     QFutureWatcher<List> watcher_;
     bool stale_ = false; ///< the scene changed while it was looked at

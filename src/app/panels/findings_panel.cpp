@@ -21,7 +21,7 @@ namespace snare::app {
 
 namespace {
 
-enum ItemRole { textRole = Qt::UserRole, whyRole, fixRole, errorRole, acceptedRole };
+enum ItemRole { textRole = Qt::UserRole, whyRole, fixRole, errorRole, acceptedRole, takeRole };
 
 /// A finding: its sign, what is wrong, why it matters, and its fix as a pill.
 class FindingLine : public QStyledItemDelegate {
@@ -56,7 +56,11 @@ class FindingLine : public QStyledItemDelegate {
         const QColor colour = isAccepted ? t.inkSoft : isError ? t.coral : t.ochre;
         painter->setPen(QPen{colour, 1.5});
         painter->setBrush(isError && !isAccepted ? QBrush{colour} : QBrush{Qt::NoBrush});
-        if (isAccepted)
+        if (index.data(takeRole).toInt() >= 0) {
+            painter->setPen(QPen{t.slate, 1.5}); // the hollow diamond of the lanes: it slipped
+            painter->drawPolygon(
+                QPolygonF{{sign + QPointF{0, -6}, sign + QPointF{5, 0}, sign + QPointF{0, 6}, sign + QPointF{-5, 0}}});
+        } else if (isAccepted)
             painter->drawPolyline(QPolygonF{{sign + QPointF{-5, 0}, sign + QPointF{-1, 4}, sign + QPointF{6, -5}}});
         else
             painter->drawPolygon(QPolygonF{{sign + QPointF{0, -6}, sign + QPointF{6.5, 5}, sign + QPointF{-6.5, 5}}});
@@ -117,8 +121,8 @@ class FindingLine : public QStyledItemDelegate {
 
 } // namespace
 
-FindingsPanel::FindingsPanel(Document& document, QWidget* parent)
-    : QWidget(parent), document_(document), findings_(document.findings())
+FindingsPanel::FindingsPanel(Document& document, Stage& stage, QWidget* parent)
+    : QWidget(parent), stage_(stage), findings_(document.findings())
 {
     setObjectName(QStringLiteral("findings"));
     auto* layout = new QVBoxLayout{this};
@@ -171,10 +175,12 @@ FindingsPanel::FindingsPanel(Document& document, QWidget* parent)
         refresh();
     });
     layout->addLayout(foot);
-    connect(&findings_, &FindingsWatch::changed, this, [this] {
-        if (isVisible())
+    const auto follow = [this] {
+        if (isVisible() && stage_.mode() != Stage::Mode::recording)
             refresh();
-    });
+    };
+    connect(&findings_, &FindingsWatch::changed, this, follow);
+    connect(&stage_, &Stage::recordChanged, this, follow);
 }
 
 void FindingsPanel::refresh()
@@ -204,11 +210,22 @@ void FindingsPanel::refresh()
         item->setData(whyRole, why);
         item->setData(errorRole, isError);
         item->setData(acceptedRole, toText(finding.accepted));
+        item->setData(takeRole, -1);
         if (finding.fix && finding.accepted.empty())
             item->setData(fixRole, toText(finding.fix->text));
         item->setData(Qt::AccessibleTextRole, tr("%1: %2").arg(toText(check::wordOf(finding.severity)), text));
         item->setToolTip(tr("%1 [%2]").arg(why, toText(finding.id)));
         item->setData(Qt::WhatsThisRole, static_cast<int>(i));
+        list_->addItem(item);
+    }
+    ofTake_ = stage_.record().lastTick() > 0 ? check::neverSprang(stage_.record()) : std::vector<check::NeverSprang>{};
+    for (std::size_t i = 0; i < ofTake_.size(); ++i) {
+        auto* item = new QListWidgetItem;
+        QString text = toText(ofTake_[i].text);
+        item->setData(textRole, text);
+        item->setData(whyRole, tr("In this take. It may be meant so."));
+        item->setData(takeRole, static_cast<int>(i));
+        item->setData(Qt::AccessibleTextRole, text);
         list_->addItem(item);
     }
     const std::size_t accepted = all.size() - open;
@@ -221,6 +238,8 @@ void FindingsPanel::refresh()
         parts << tr("Nothing found: all names point somewhere, and nothing is known that cannot work.");
     if (accepted > 0)
         parts << tr("%1 accepted").arg(accepted);
+    if (!ofTake_.empty())
+        parts << tr("%1 of this take").arg(ofTake_.size());
     count_->setText(parts.join(tr(" · ")));
     if (list_->count() > 0 && row >= 0)
         list_->setCurrentRow(std::min(row, list_->count() - 1));
@@ -228,13 +247,25 @@ void FindingsPanel::refresh()
 
 const check::Finding* FindingsPanel::chosen() const
 {
-    const QListWidgetItem* item = list_->currentItem();
+    const QListWidgetItem* item = chosenOfTake() ? nullptr : list_->currentItem();
     const auto index = item ? item->data(Qt::WhatsThisRole).toUInt() : 0;
     return item && index < findings_.all().size() ? &findings_.all()[index] : nullptr;
 }
 
+const check::NeverSprang* FindingsPanel::chosenOfTake() const
+{
+    const QListWidgetItem* item = list_->currentItem();
+    const int index = item ? item->data(takeRole).toInt() : -1;
+    return index >= 0 && static_cast<std::size_t>(index) < ofTake_.size() ? &ofTake_[static_cast<std::size_t>(index)]
+                                                                          : nullptr;
+}
+
 void FindingsPanel::go()
 {
+    if (const check::NeverSprang* snare = chosenOfTake()) {
+        emit snareWanted(toText(snare->snare));
+        return;
+    }
     if (const check::Finding* finding = chosen())
         emit placeWanted(check::Place{finding->place}); // the list may change meanwhile
 }

@@ -4,6 +4,8 @@
 
 #include "app/model/document.h"
 #include "app/model/findings_watch.h"
+#include "app/model/stage.h"
+#include "check/after_take.h"
 
 #include <QWidget>
 
@@ -16,25 +18,29 @@ class FindingsPanel : public QWidget {
     Q_OBJECT
 
   public:
-    explicit FindingsPanel(Document& document, QWidget* parent = nullptr);
+    FindingsPanel(Document& document, Stage& stage, QWidget* parent = nullptr);
     void refresh();
 
   signals:
     /// The place of a finding is to be shown.
     void placeWanted(const snare::check::Place& place);
+    /// A snare that never sprang in the take is to be shown, as the run calls it.
+    void snareWanted(const QString& snare);
 
   protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
   private:
     const check::Finding* chosen() const;
+    const check::NeverSprang* chosenOfTake() const;
     void go();
     void fix();
     void accept();
     void showMenu(const QPoint& screenPoint);
 
-    Document& document_;
+    Stage& stage_;
     FindingsWatch& findings_;
+    std::vector<check::NeverSprang> ofTake_;
     QLabel* count_;
     QListWidget* list_;
     bool showsAccepted_ = false;

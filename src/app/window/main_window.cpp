@@ -184,7 +184,7 @@ void MainWindow::buildCentre()
     tabs_->addTab(pieces_, tr("Pieces"));
     tabs_->addTab(stock_, tr("Stock"));
     tabs_->addTab(contacts_, tr("Contacts"));
-    foundPanel_ = new FindingsPanel{document_};
+    foundPanel_ = new FindingsPanel{document_, stage_};
     tabs_->addTab(foundPanel_, tr("Findings"));
     desk_ = new DeskPanel{document_, stage_};
     tabs_->addTab(desk_, tr("Desk"));
@@ -248,6 +248,10 @@ void MainWindow::connectViews()
         ground_->setFocus();
     });
     connect(foundPanel_, &FindingsPanel::placeWanted, this, &MainWindow::showPlace);
+    connect(foundPanel_, &FindingsPanel::snareWanted, this, [this](const QString& snare) {
+        chooseSnare(snare);
+        tabs_->setCurrentWidget(here_);
+    });
     connect(&document_.findings(), &FindingsWatch::changed, this, &MainWindow::countFindings);
     connect(stock_, &StockPanel::cardWanted, this, &MainWindow::showCard);
     connect(stock_, &StockPanel::hereWanted, this, [this] { tabs_->setCurrentWidget(here_); });
