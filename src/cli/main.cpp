@@ -30,6 +30,14 @@ int main(int argc, char** argv)
     checkVerb->add_flag("--json", check.json, "as JSON");
     checkVerb->add_flag("--strict", check.strict, "warnings fail too");
 
+    ExportWords out;
+    CLI::App* exportVerb = app.add_subcommand("export", "Writes a scene in a format of other programs");
+    exportVerb->add_option("format", out.format, "dot: what listens to what, as a graph")
+        ->required()
+        ->check(CLI::IsMember({"dot"}));
+    exportVerb->add_option("scene", out.scene, "the scene, NAME.snare.json")->required();
+    exportVerb->add_option("--out", out.out, "file; else standard output");
+
     BenchWords bench;
     CLI::App* benchVerb = app.add_subcommand("bench", "Measures speed, as ratios of two things measured in one run");
     benchVerb
@@ -53,6 +61,8 @@ int main(int argc, char** argv)
             return runScene(run);
         if (checkVerb->parsed())
             return checkScenes(check);
+        if (exportVerb->parsed())
+            return exportScene(out);
         if (benchVerb->parsed())
             return measure(bench);
         if (schemaVerb->parsed())

@@ -33,6 +33,15 @@ struct CheckWords {
 /// Writes the findings of scenes, a line each or as JSON. Accepted ones are told in JSON only.
 int checkScenes(const CheckWords& words);
 
+struct ExportWords {
+    std::string format = "dot";
+    std::string scene;
+    std::string out; ///< a file; else standard output
+};
+
+/// Writes what listens to what as a graph in the DOT language.
+int exportScene(const ExportWords& words);
+
 struct BenchWords {
     std::string name = "rerun";
     std::string scene = SNARE_DEMO_FOLDER "/weigh-in.snare.json";
