@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/timeline/ledger_view.h"
 
+#include "app/ui/menus.h"
 #include "app/ui/theme.h"
 #include "app/ui/words.h"
 
@@ -11,6 +12,7 @@
 #include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMenu>
 #include <QSortFilterProxyModel>
 #include <QTableView>
 #include <QToolButton>
@@ -32,9 +34,27 @@ class AnyColumn : public QSortFilterProxyModel {
         invalidateFilter();
     }
 
+    /// Rows at parts of laid assemblies: all are shown with an empty text, none with "-", else those of this one alone.
+    void setLaid(const QString& laid, QStringList all)
+    {
+        laid_ = laid;
+        allLaid_ = std::move(all);
+        invalidateFilter();
+    }
+    const QString& laid() const { return laid_; }
+
   protected:
     bool filterAcceptsRow(int row, const QModelIndex& parent) const override
     {
+        const auto isAt = [&](const QString& laid) {
+            const QString start = laid + QLatin1Char('.');
+            for (const int column : {LedgerModel::at, LedgerModel::by})
+                if (sourceModel()->index(row, column, parent).data().toString().startsWith(start))
+                    return true;
+            return false;
+        };
+        if (laid_ == QLatin1String("-") ? std::ranges::any_of(allLaid_, isAt) : !laid_.isEmpty() && !isAt(laid_))
+            return false;
         return std::ranges::all_of(words_, [&](const QString& word) {
             for (int column = 0; column < LedgerModel::columns; ++column)
                 if (sourceModel()->index(row, column, parent).data().toString().contains(word, Qt::CaseInsensitive))
@@ -45,6 +65,8 @@ class AnyColumn : public QSortFilterProxyModel {
 
   private:
     QStringList words_;
+    QString laid_;
+    QStringList allLaid_;
 };
 
 double secondsOf(const Line& line, int rate)
@@ -197,6 +219,12 @@ LedgerView::LedgerView(Stage& stage, QWidget* parent)
     filter_->setClearButtonEnabled(true);
     filter_->setMinimumWidth(260);
     top->addWidget(filter_);
+    laid_ = new QToolButton{this};
+    laid_->setObjectName(QStringLiteral("ledgerLaid"));
+    laid_->setAutoRaise(true);
+    laid_->setToolTip(tr("Events at the parts of what is laid: all, folded away, or those of one"));
+    connect(laid_, &QToolButton::clicked, this, &LedgerView::chooseLaid);
+    top->addWidget(laid_);
     count_ = new QLabel{this};
     top->addWidget(count_);
     top->addStretch(1);
@@ -253,12 +281,39 @@ void LedgerView::setFilter(const QString& text)
     count_->setText(tr("%1 of %2").arg(sorted_->rowCount()).arg(model_->rowCount()));
 }
 
+void LedgerView::setLaid(const QString& laid)
+{
+    QStringList all;
+    for (const scene::Laid& one : stage_.record().scene->laid)
+        all << toText(one.id);
+    const QString shown = laid == QLatin1String("-") || all.contains(laid) ? laid : QString();
+    laid_->setVisible(!all.isEmpty());
+    laid_->setText(tr("laid: %1 ▾")
+                       .arg(shown.isEmpty()               ? tr("all")
+                            : shown == QLatin1String("-") ? tr("folded")
+                                                          : shown));
+    static_cast<AnyColumn*>(sorted_)->setLaid(shown, all);
+    count_->setText(tr("%1 of %2").arg(sorted_->rowCount()).arg(model_->rowCount()));
+}
+
+void LedgerView::chooseLaid()
+{
+    QMenu& menu = *makeMenu(this);
+    menu.addAction(tr("all"), this, [this] { setLaid({}); });
+    menu.addAction(tr("folded: none at their parts"), this, [this] { setLaid(QStringLiteral("-")); });
+    menu.addSeparator();
+    for (const scene::Laid& one : stage_.record().scene->laid)
+        menu.addAction(toText(one.id), this, [this, id = toText(one.id)] { setLaid(id); });
+    menu.popup(laid_->mapToGlobal(QPoint{0, laid_->height()}));
+}
+
 void LedgerView::refresh()
 {
     stale_ = false;
     following_ = true;
     model_->show(stage_.sharedRecord());
     following_ = false;
+    setLaid(static_cast<AnyColumn*>(sorted_)->laid());
     setFilter(filter_->text());
     follow();
 }

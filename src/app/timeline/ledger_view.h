@@ -11,6 +11,7 @@ class QLabel;
 class QLineEdit;
 class QSortFilterProxyModel;
 class QTableView;
+class QToolButton;
 
 namespace snare::app {
 
@@ -52,6 +53,8 @@ class LedgerView : public QWidget {
     explicit LedgerView(Stage& stage, QWidget* parent = nullptr);
 
     void setFilter(const QString& text);
+    /// Shows the events at the parts of what is laid: all (empty), none ("-"), or those of one alone.
+    void setLaid(const QString& laid);
     /// The shown rows, or the selected ones if there are several, as CSV (RFC 4180) with a heading.
     QString csv() const;
 
@@ -64,6 +67,7 @@ class LedgerView : public QWidget {
 
   private:
     void refresh();
+    void chooseLaid();
     void follow();
     void copy();
 
@@ -72,6 +76,7 @@ class LedgerView : public QWidget {
     QSortFilterProxyModel* sorted_;
     QTableView* table_;
     QLineEdit* filter_;
+    QToolButton* laid_;
     QLabel* count_;
     bool stale_ = true;
     bool following_ = false;

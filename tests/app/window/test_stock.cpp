@@ -2,6 +2,7 @@
 /// Reuse by hand: templates and assemblies with their models, kits, routines with parameters, what is laid as one.
 #include "app/cards/stock_panel.h"
 #include "app/timeline/lanes.h"
+#include "app/timeline/ledger_view.h"
 #include "app/ui/text.h"
 #include "hands.h"
 #include "io/document.h"
@@ -9,6 +10,7 @@
 #include "scene/kits.h"
 #include "scene/templates.h"
 
+#include <QTableView>
 #include <QToolButton>
 
 using namespace snare;
@@ -386,6 +388,31 @@ void TestStock::lanesFoldByWhatIsLaid()
     // A part that is chosen shows its lanes.
     bench.window.selection().choosePiece(laid + "." + bench.scene().assemblies.find("lock")->pieces[0].id);
     QTRY_VERIFY(ofParts() > 0);
+    // So does the ledger: none of their parts, or those of one alone.
+    bench.order(QStringLiteral("Show Ledger"));
+    auto* ledger = bench.window.findChild<app::LedgerView*>();
+    auto* table = ledger->findChild<QTableView*>();
+    QTRY_VERIFY(table->isVisible() && table->model()->rowCount() > 0);
+    const auto places = [&] {
+        std::set<QString> found;
+        for (int row = 0; row < table->model()->rowCount(); ++row)
+            found.insert(
+                table->model()->index(row, app::LedgerModel::at).data().toString().section(QLatin1Char('.'), 0, 0));
+        return found;
+    };
+    const int all = table->model()->rowCount();
+    QVERIFY(places().contains(app::toText(laid)));
+    auto* chip = ledger->findChild<QToolButton*>(QStringLiteral("ledgerLaid"));
+    QTest::mouseClick(chip, Qt::LeftButton);
+    bench.chooseInMenu(QStringLiteral("folded: none at their parts"));
+    QTRY_VERIFY(table->model()->rowCount() < all && !places().contains(app::toText(laid)));
+    QTest::mouseClick(chip, Qt::LeftButton);
+    bench.chooseInMenu(app::toText(laid));
+    QTRY_COMPARE(chip->text(), QStringLiteral("laid: %1 ▾").arg(app::toText(laid)));
+    QVERIFY(table->model()->rowCount() > 0 && table->model()->rowCount() < all);
+    QTest::mouseClick(chip, Qt::LeftButton);
+    bench.chooseInMenu(QStringLiteral("all"));
+    QTRY_COMPARE(table->model()->rowCount(), all);
 }
 
 SNARE_WINDOW_TEST_MAIN(TestStock)
