@@ -99,8 +99,8 @@ TransportBar::TransportBar(Document& document, Stage& stage, QWidget* parent)
     connect(changes_, &QLabel::linkActivated, this, [this] { stage_.stepChange(1); });
     changes_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     layout->addWidget(changes_, 1);
-    const QString names[] = {tr("Timeline"), tr("Ledger")};
-    for (int i = 0; i < 2; ++i) {
+    const QString names[] = {tr("Timeline"), tr("Ledger"), tr("Flow")};
+    for (int i = 0; i < 3; ++i) {
         auto* view = new QToolButton{this};
         view->setText(names[i]);
         view->setObjectName(QStringLiteral("view ") + QString::number(i));

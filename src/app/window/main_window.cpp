@@ -16,6 +16,7 @@
 #include "app/panels/source_shelf.h"
 #include "app/panels/view_question.h"
 #include "app/slots/slot_fill.h"
+#include "app/timeline/flow_view.h"
 #include "app/timeline/ledger_view.h"
 #include "app/timeline/moment_panel.h"
 #include "app/timeline/timeline_view.h"
@@ -137,6 +138,7 @@ QWidget* MainWindow::buildLower()
     below_ = new QStackedWidget;
     below_->addWidget(timeline_);
     below_->addWidget(ledger_);
+    below_->addWidget(flow_);
     layout->addWidget(below_, 1);
     return lower;
 }
@@ -151,6 +153,7 @@ void MainWindow::buildCentre()
     transport_ = new TransportBar{document_, stage_};
     timeline_ = new TimelineView{document_, stage_, selection_};
     ledger_ = new LedgerView{stage_};
+    flow_ = new FlowView{document_, stage_, selection_};
     here_ = new HerePanel{document_, stage_, selection_};
     book_ = new BookPanel{document_, stage_, selection_};
     pieces_ = new PiecesPanel{document_, selection_};
@@ -248,6 +251,7 @@ void MainWindow::connectViews()
         ground_->setFocus();
     });
     connect(foundPanel_, &FindingsPanel::placeWanted, this, &MainWindow::showPlace);
+    connect(flow_, &FlowView::placeWanted, this, &MainWindow::showPlace);
     connect(foundPanel_, &FindingsPanel::snareWanted, this, [this](const QString& snare) {
         chooseSnare(snare);
         tabs_->setCurrentWidget(here_);
@@ -397,7 +401,7 @@ void MainWindow::restoreLayout()
     left_->restoreState(settings.value(QStringLiteral("left")).toByteArray());
     right_->restoreState(settings.value(QStringLiteral("right")).toByteArray());
     tabs_->setCurrentIndex(settings.value(QStringLiteral("tab")).toInt());
-    showView(settings.value(QStringLiteral("below")).toInt() == 1 ? 1 : 0);
+    showView(std::clamp(settings.value(QStringLiteral("below")).toInt(), 0, below_->count() - 1));
 }
 
 void MainWindow::refreshTitle()

@@ -30,6 +30,7 @@ class FirstHint;
 class GroundView;
 class HerePanel;
 class LedgerView;
+class FlowView;
 class MomentPanel;
 class PiecesPanel;
 class StockPanel;
@@ -150,6 +151,7 @@ class MainWindow : public QMainWindow {
     TransportBar* transport_ = nullptr;
     TimelineView* timeline_ = nullptr;
     LedgerView* ledger_ = nullptr;
+    FlowView* flow_ = nullptr;
     QStackedWidget* below_ = nullptr;
     HerePanel* here_ = nullptr;
     BookPanel* book_ = nullptr;

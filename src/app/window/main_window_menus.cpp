@@ -337,6 +337,9 @@ void MainWindow::buildViewMenu()
     action(
         view, tr("Show Ledger"), QKeySequence{Qt::ALT | Qt::SHIFT | Qt::Key_2}, [this] { showView(1); },
         tr("table log csv"));
+    action(
+        view, tr("Show Flow"), QKeySequence{Qt::ALT | Qt::SHIFT | Qt::Key_3}, [this] { showView(2); },
+        tr("map graph what listens to what"));
     view->addSeparator();
     const auto fold = [&](const QString& text, Qt::Key key, void (MainWindow::*apply)(bool), const QString& words) {
         QAction* one = action(view, text, QKeySequence{key}, {}, words);

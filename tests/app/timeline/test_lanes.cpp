@@ -6,6 +6,7 @@
 #include "app/cards/book_panel.h"
 #include "app/model/rescue.h"
 #include "app/model/take_edit.h"
+#include "app/timeline/flow_view.h"
 #include "app/timeline/ledger_view.h"
 #include "app/ui/funnel.h"
 #include "scene/mentions.h"
@@ -35,6 +36,7 @@ class TestLanes : public QObject {
     void recordsOnFromAMoment();
     void anEditWhileRecordingRunsThePartSoFarAgain();
     void aScenesTakesAreSavedBesideIt();
+    void theFlowShowsWhatListensToWhat();
     void theLedgerFiltersSortsAndCopies();
     void aRowOfTheLedgerIsTheMoment();
     void clickingTheFunnelGoesThroughItsEvents();
@@ -720,6 +722,47 @@ void TestLanes::aMomentIsFoundWithoutReadingAll()
             QVERIFY(found.inside[i].visitor == whole.inside[i].visitor &&
                     found.inside[i].shape == whole.inside[i].shape);
     }
+}
+
+/// The flow: sources, snares and what they act on, laid out; what has nothing to do with the selection is pale.
+void TestLanes::theFlowShowsWhatListensToWhat()
+{
+    Bench bench;
+    bench.openDemo(QStringLiteral("duty-slips"));
+    bench.key(Qt::Key_3, Qt::AltModifier | Qt::ShiftModifier);
+    auto* view = bench.window.findChild<app::FlowView*>();
+    QTRY_VERIFY(view->isVisible() && view->isFresh() && !view->map().boxes.empty());
+    const auto node = [&](const char* name) {
+        const auto& nodes = view->map().flow.nodes;
+        const auto found = std::ranges::find(nodes, name, &check::FlowNode::name);
+        return static_cast<std::size_t>(found - nodes.begin());
+    };
+    const app::FlowMap& map = view->map();
+    QVERIFY(node("hand-out-slip") < map.boxes.size());
+    // In layers: what happens stands left of who listens, and that left of what is done. No two lie over each other.
+    QVERIFY(map.boxes[node("yard")].right() < map.boxes[node("hand-out-slip")].left());
+    QVERIFY(map.boxes[node("hand-out-slip")].right() < map.boxes[node("slips")].left());
+    for (std::size_t i = 0; i < map.boxes.size(); ++i)
+        for (std::size_t k = 0; k < i; ++k)
+            QVERIFY(!map.boxes[i].intersects(map.boxes[k]));
+    for (const QPainterPath& line : map.lines)
+        QVERIFY(line.length() > 0);
+    // A click chooses; what is before and behind stays clear.
+    QTest::mouseClick(view->viewport(), Qt::LeftButton, {}, view->placeOf(node("hand-out-slip")).toPoint());
+    QTRY_COMPARE(bench.window.selection().snare(), std::string("hand-out-slip"));
+    QVERIFY(view->clearNodes().contains(node("yard")) && view->clearNodes().contains(node("slips")));
+    QVERIFY(!view->clearNodes().contains(node("play-again")));
+    // By keys along the lines.
+    view->setFocus();
+    QTest::keyClick(view, Qt::Key_Right);
+    QVERIFY(!view->clearNodes().contains(node("open-ledger")));
+    // An edit is laid out anew.
+    const std::size_t before = map.flow.nodes.size();
+    bench.window.document().edit(QStringLiteral("signal"), [](scene::Scene& scene) {
+        scene::findSnare(scene, "good-day")->responses.push_back({scene::Signal{{"home-time"}, {}, {}, false}, {}});
+    });
+    QTRY_VERIFY(view->isFresh() && view->map().flow.nodes.size() == before + 1);
+    QVERIFY(node("home-time") < view->map().boxes.size());
 }
 
 SNARE_WINDOW_TEST_MAIN(TestLanes)

@@ -1,0 +1,117 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "app/timeline/flow_map.h"
+
+#include <QProcess>
+
+#include <fmt/format.h>
+#include <sstream>
+
+namespace snare::app {
+
+namespace {
+
+constexpr double perInch = 72;
+
+/// Boxes of the given sizes and lines between them; the words of a line are its number, as wide as they are.
+std::string graphOf(const check::Flow& flow, const std::vector<QSizeF>& sizes, const std::vector<double>& words)
+{
+    std::string text =
+        "digraph g {\n rankdir=LR; nodesep=0.12; ranksep=0.45; node [shape=box, fixedsize=true, label=\"\"];\n"
+        " edge [fontname=Courier, fontsize=8];\n";
+    for (std::size_t i = 0; i < flow.nodes.size(); ++i)
+        text += fmt::format(" n{} [width={:.4f}, height={:.4f}];\n", i, sizes[i].width() / perInch,
+                            sizes[i].height() / perInch);
+    constexpr double letter = 5; // of the font above, pixels
+    for (std::size_t i = 0; i < flow.edges.size(); ++i) {
+        std::string number = std::to_string(i);
+        const auto wide = static_cast<std::size_t>(words[i] / letter);
+        number.append(wide > number.size() ? wide - number.size() : 0, '_');
+        text += fmt::format(" n{} -> n{} [label=\"{}\"];\n", flow.edges[i].from, flow.edges[i].to, number);
+    }
+    return text + "}\n";
+}
+
+/// What Graphviz says of a laid out graph in its plain form; empty if it is not there. It is a program of its own: its
+/// licence does not go together with that of what the application is linked with (docs/decisions/22).
+std::string laidOut(const std::string& graph)
+{
+    constexpr int longestMs = 60'000;
+    QProcess dot;
+    dot.start(QStringLiteral("dot"), {QStringLiteral("-Tplain")});
+    if (!dot.waitForStarted())
+        return {};
+    dot.write(graph.c_str(), static_cast<qint64>(graph.size()));
+    dot.closeWriteChannel();
+    if (!dot.waitForFinished(longestMs) || dot.exitCode() != 0)
+        return {};
+    return dot.readAllStandardOutput().toStdString();
+}
+
+} // namespace
+
+std::optional<std::size_t> FlowMap::nodeAt(const QPointF& point) const
+{
+    for (std::size_t i = 0; i < boxes.size(); ++i)
+        if (boxes[i].contains(point))
+            return i;
+    return std::nullopt;
+}
+
+FlowMap layOut(check::Flow flow, const std::vector<QSizeF>& sizes, const std::vector<double>& words)
+{
+    FlowMap map;
+    map.boxes.resize(flow.nodes.size());
+    map.lines.resize(flow.edges.size());
+    map.labels.resize(flow.edges.size());
+    // https://graphviz.org/docs/outputs/plain: lines of words; lengths in inches, upwards.
+    std::istringstream lines{laidOut(graphOf(flow, sizes, words))};
+    std::string line;
+    double height = 0;
+    while (std::getline(lines, line)) {
+        std::istringstream in{line};
+        std::string word;
+        in >> word;
+        const auto point = [&] {
+            double x = 0;
+            double y = 0;
+            in >> x >> y;
+            return QPointF{x * perInch, (height - y) * perInch};
+        };
+        if (word == "graph") {
+            double scale = 1;
+            double width = 0;
+            in >> scale >> width >> height;
+            map.size = QSizeF{width, height} * perInch;
+        } else if (word == "node") {
+            in >> word;
+            const std::size_t node = std::stoul(word.substr(1));
+            const QPointF middle = point();
+            map.boxes.at(node) =
+                QRectF{middle - QPointF{sizes[node].width() / 2, sizes[node].height() / 2}, sizes[node]};
+        } else if (word == "edge") {
+            std::size_t count = 0;
+            in >> word >> word >> count;
+            QPainterPath path;
+            for (std::size_t i = 0; i < count; ++i) {
+                if (i == 0) {
+                    path.moveTo(point());
+                } else if (i + 2 < count) {
+                    const QPointF first = point();
+                    const QPointF second = point();
+                    path.cubicTo(first, second, point());
+                    i += 2;
+                }
+            }
+            in >> word; // its number
+            if (!word.empty() && (std::isdigit(static_cast<unsigned char>(word.front())) != 0 || word.front() == '"')) {
+                const std::size_t edge = std::stoul(word.front() == '"' ? word.substr(1) : word);
+                map.lines.at(edge) = path;
+                map.labels.at(edge) = point();
+            }
+        }
+    }
+    map.flow = std::move(flow);
+    return map;
+}
+
+} // namespace snare::app
