@@ -228,7 +228,11 @@ QString MomentPanel::explain(std::int32_t index) const
                 line.self == world::nobody ? QString() : QLatin1Char(' ') + toText(record.nameOf(line.self));
             const std::string text = record.journal.textOf(line);
             const QString what = text.empty() ? QString() : QStringLiteral(" ") + toText(text);
-            did << QStringLiteral("%1%2%3").arg(toText(rules::responseOf(line)), on, what).toHtmlEscaped();
+            if (rules::responseOf(line) == "run") // a routine has a card
+                did << QStringLiteral("run <a href='routine:%1' style='color:%2'>%1</a>")
+                           .arg(toText(text).toHtmlEscaped(), t.ink.name());
+            else
+                did << QStringLiteral("%1%2%3").arg(toText(rules::responseOf(line)), on, what).toHtmlEscaped();
         } else if (line.kind == LineKind::note && line.text != 0) {
             if (++done <= mostDone)
                 did << tr("note: %1").arg(toText(record.journal.textOf(line))).toHtmlEscaped();
@@ -247,7 +251,7 @@ QString MomentPanel::explain(std::int32_t index) const
     return html;
 }
 
-/// A link is a snare's name, or `line:` and the number of a line of the journal.
+/// A link is a snare's name, `routine:` and the name of a routine, or `line:` and the number of a line of the journal.
 void MomentPanel::follow(const QString& link)
 {
     if (!link.startsWith(QLatin1String("line:"))) {

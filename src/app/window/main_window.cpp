@@ -612,6 +612,10 @@ void MainWindow::retargetThread(const std::vector<std::string>& snares, const QS
 
 void MainWindow::chooseSnare(const QString& id)
 {
+    if (const QLatin1String routine{"routine:"}; id.startsWith(routine)) {
+        const std::string card = cardOfRoutine(document_.scene(), id.mid(routine.size()).toStdString());
+        return card.empty() ? void() : showCard(toText(card));
+    }
     const std::string card = cardOf(document_.scene(), id.toStdString());
     const scene::Snare* snare = snareOf(document_.scene(), keyOf(card));
     if (!snare)
