@@ -4,6 +4,7 @@
 #include <QProcess>
 
 #include <fmt/format.h>
+#include <map>
 #include <sstream>
 
 namespace snare::app {
@@ -11,6 +12,7 @@ namespace snare::app {
 namespace {
 
 constexpr double perInch = 72;
+constexpr std::size_t manyEdges = 400;
 
 /// Boxes of the given sizes and lines between them; the words of a line are its number, as wide as they are.
 std::string graphOf(const check::Flow& flow, const std::vector<QSizeF>& sizes, const std::vector<double>& words)
@@ -21,12 +23,17 @@ std::string graphOf(const check::Flow& flow, const std::vector<QSizeF>& sizes, c
     for (std::size_t i = 0; i < flow.nodes.size(); ++i)
         text += fmt::format(" n{} [width={:.4f}, height={:.4f}];\n", i, sizes[i].width() / perInch,
                             sizes[i].height() / perInch);
+    // Many lines are laid out straight, without room for their words and with less care: else it takes minutes.
+    const bool isLarge = flow.edges.size() > manyEdges;
+    if (isLarge)
+        text += " splines=line; nslimit=1; nslimit1=1; mclimit=0.1;\n";
     constexpr double letter = 5; // of the font above, pixels
     for (std::size_t i = 0; i < flow.edges.size(); ++i) {
         std::string number = std::to_string(i);
         const auto wide = static_cast<std::size_t>(words[i] / letter);
         number.append(wide > number.size() ? wide - number.size() : 0, '_');
-        text += fmt::format(" n{} -> n{} [label=\"{}\"];\n", flow.edges[i].from, flow.edges[i].to, number);
+        text += isLarge ? fmt::format(" n{} -> n{};\n", flow.edges[i].from, flow.edges[i].to)
+                        : fmt::format(" n{} -> n{} [label=\"{}\"];\n", flow.edges[i].from, flow.edges[i].to, number);
     }
     return text + "}\n";
 }
@@ -67,6 +74,9 @@ FlowMap layOut(check::Flow flow, const std::vector<QSizeF>& sizes, const std::ve
     std::istringstream lines{laidOut(graphOf(flow, sizes, words))};
     std::string line;
     double height = 0;
+    std::map<std::pair<std::size_t, std::size_t>, std::vector<std::size_t>> between; // edges that are not met yet
+    for (std::size_t i = flow.edges.size(); i > 0; --i)
+        between[{flow.edges[i - 1].from, flow.edges[i - 1].to}].push_back(i - 1);
     while (std::getline(lines, line)) {
         std::istringstream in{line};
         std::string word;
@@ -89,8 +99,12 @@ FlowMap layOut(check::Flow flow, const std::vector<QSizeF>& sizes, const std::ve
             map.boxes.at(node) =
                 QRectF{middle - QPointF{sizes[node].width() / 2, sizes[node].height() / 2}, sizes[node]};
         } else if (word == "edge") {
+            std::string tail;
             std::size_t count = 0;
-            in >> word >> word >> count;
+            in >> tail >> word >> count;
+            std::vector<std::size_t>& open = between[{std::stoul(tail.substr(1)), std::stoul(word.substr(1))}];
+            if (open.empty())
+                continue;
             QPainterPath path;
             for (std::size_t i = 0; i < count; ++i) {
                 if (i == 0) {
@@ -102,12 +116,14 @@ FlowMap layOut(check::Flow flow, const std::vector<QSizeF>& sizes, const std::ve
                     i += 2;
                 }
             }
-            in >> word; // its number
-            if (!word.empty() && (std::isdigit(static_cast<unsigned char>(word.front())) != 0 || word.front() == '"')) {
-                const std::size_t edge = std::stoul(word.front() == '"' ? word.substr(1) : word);
-                map.lines.at(edge) = path;
-                map.labels.at(edge) = point();
-            }
+            in >> word; // its number, if it has room for words
+            if (word.starts_with('"'))
+                word.erase(0, 1);
+            const bool hasWords = !word.empty() && std::isdigit(static_cast<unsigned char>(word.front())) != 0;
+            const std::size_t edge = hasWords ? std::stoul(word) : open.back();
+            std::erase(open, edge);
+            map.lines.at(edge) = path;
+            map.labels.at(edge) = hasWords ? point() : path.pointAtPercent(0.5);
         }
     }
     map.flow = std::move(flow);
