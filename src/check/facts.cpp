@@ -61,6 +61,27 @@ template <class Move> bool hasHeight(const Move& move)
     return has;
 }
 
+/// What decides whom a piece meets and which filters it passes, as one text.
+std::string kindText(const Body& body)
+{
+    const Piece& piece = *body.piece;
+    std::string text =
+        fmt::format("{} {} {} {} {} ", body.spawned, body.form, piece.group, piece.z, piece.body.index());
+    for (const std::string& tag : piece.tags)
+        text += '#' + tag;
+    for (const std::string& phase : piece.during.items)
+        text += '@' + phase;
+    const auto* kinematic = std::get_if<KinematicBody>(&piece.body);
+    const auto* dynamic = std::get_if<DynamicBody>(&piece.body);
+    text += fmt::format(" {}", kinematic ? kinematic->rise : dynamic ? dynamic->rise : 0);
+    for (const Shape& shape : piece.shapes) {
+        text += fmt::format("|{} {} {}", shape.id, shape.group, shape.role == Role::zone);
+        if (shape.band)
+            text += fmt::format(" {} {}", (*shape.band)[0], (*shape.band)[1]);
+    }
+    return text;
+}
+
 } // namespace
 
 Facts::Facts(const scene::Scene& of) : scene(of)
@@ -230,27 +251,6 @@ const Piece* Facts::piece(std::string_view id) const
 {
     const Body* found = body(id);
     return found ? found->piece : nullptr;
-}
-
-/// What decides whom a piece meets and which filters it passes, as one text.
-std::string kindText(const Body& body)
-{
-    const Piece& piece = *body.piece;
-    std::string text =
-        fmt::format("{} {} {} {} {} ", body.spawned, body.form, piece.group, piece.z, piece.body.index());
-    for (const std::string& tag : piece.tags)
-        text += '#' + tag;
-    for (const std::string& phase : piece.during.items)
-        text += '@' + phase;
-    const auto* kinematic = std::get_if<KinematicBody>(&piece.body);
-    const auto* dynamic = std::get_if<DynamicBody>(&piece.body);
-    text += fmt::format(" {}", kinematic ? kinematic->rise : dynamic ? dynamic->rise : 0);
-    for (const Shape& shape : piece.shapes) {
-        text += fmt::format("|{} {} {}", shape.id, shape.group, shape.role == Role::zone);
-        if (shape.band)
-            text += fmt::format(" {} {}", (*shape.band)[0], (*shape.band)[1]);
-    }
-    return text;
 }
 
 void Facts::addKinds()

@@ -107,33 +107,58 @@ geometry::Bounds around(const Piece& piece)
     return bounds;
 }
 
-/// A zone that stays outside the bounds, where pieces that are to stay inside never come.
+/// Whether a piece of the scene stands wholly outside its bounds.
+bool isOutside(const Facts& facts, const Piece& piece)
+{
+    if (!facts.scene.bounds || piece.pinned || piece.shapes.empty())
+        return false;
+    const auto& [left, bottom, right, top] = *facts.scene.bounds;
+    const geometry::Bounds box = around(piece);
+    return box.high.x < left || box.low.x > right || box.high.y < bottom || box.low.y > top;
+}
+
+/// A zone that stays outside the bounds, where pieces that are held by them never come.
 void lookForOutside(const Facts& facts, Report& report)
 {
-    if (!facts.scene.bounds)
-        return;
-    const auto& [left, bottom, right, top] = *facts.scene.bounds;
     const bool allHeld = std::ranges::all_of(facts.bodies, [](const Body& body) {
         return std::holds_alternative<StaticBody>(body.piece->body) || body.piece->outside != Outside::keep;
     });
-    Names random; // places in which something random is asked for
-    for (const Steps& steps : facts.steps)
-        forEachName(steps, [&](const Place&, Refers refers, const std::string& name) {
-            if (refers == Refers::target)
-                random.insert(std::string(splitShape(name).first));
-        });
     for (const Piece& piece : facts.scene.pieces) {
-        if (piece.pinned || piece.shapes.empty() || !std::holds_alternative<StaticBody>(piece.body))
-            continue;
-        const geometry::Bounds box = around(piece);
-        const bool isOutside = box.high.x < left || box.low.x > right || box.high.y < bottom || box.low.y > top;
         const bool isZone =
             std::ranges::all_of(piece.shapes, [](const Shape& shape) { return shape.role == Role::zone; });
-        if (!isOutside || !isZone || !allHeld)
-            continue;
-        report.add({Place::Of::piece, piece.id}, piece.id,
-                   fmt::format("the zone {} lies outside the bounds of the scene, where nothing stays", piece.id));
+        if (allHeld && isZone && std::holds_alternative<StaticBody>(piece.body) && isOutside(facts, piece))
+            report.add({Place::Of::piece, piece.id}, piece.id,
+                       fmt::format("the zone {} lies outside the bounds of the scene, where nothing stays", piece.id));
     }
+}
+
+/// A random place in what lies outside the bounds.
+void lookForRandom(const Facts& facts, Report& report)
+{
+    const auto check = [&](Place place, std::string_view field, const std::optional<Destination>& goal) {
+        const auto* formula = goal ? std::get_if<Formula>(&goal->held) : nullptr;
+        if (!formula || formula->kind != Formula::Kind::somewhere)
+            return;
+        const Piece* piece = facts.piece(splitShape(formula->text).first);
+        if (!piece || !std::holds_alternative<StaticBody>(piece->body) || !isOutside(facts, *piece))
+            return;
+        place.field = field;
+        report.add(place, piece->id,
+                   fmt::format("{} asks for a random place in {}, which lies outside the bounds of the scene",
+                               textOf(place), piece->id));
+    };
+    for (const Steps& steps : facts.steps)
+        for (std::size_t i = 0; i < steps.responses->size(); ++i) {
+            Place place = steps.place;
+            place.response = static_cast<int>(i);
+            const ResponseKind& kind = (*steps.responses)[i].kind;
+            if (const auto* move = std::get_if<Move>(&kind))
+                check(place, "to", move->to);
+            if (const auto* put = std::get_if<Put>(&kind))
+                check(place, "at", put->at);
+            if (const auto* spawn = std::get_if<Spawn>(&kind))
+                check(place, "at", spawn->at);
+        }
 }
 
 /// A timer that goes on and on spawns what nothing ever takes away.
@@ -406,6 +431,8 @@ constexpr std::array rows{
     FindingRow{"arrives-at-once", Severity::warning, "an arrival wider than the way", "It has arrived before it goes.",
                lookForArrive},
     FindingRow{"zone-outside", Severity::warning, "a zone outside the bounds", "Nothing comes there.", lookForOutside},
+    FindingRow{"random-outside", Severity::warning, "a random place outside the bounds",
+               "What comes there is out of the scene at once.", lookForRandom},
     FindingRow{"without-end", Severity::warning, "spawned without end", "The scene fills until the run is stopped.",
                lookForEndless},
     FindingRow{"circle", Severity::warning, "signals in a circle without a condition", "The run stops as a storm.",

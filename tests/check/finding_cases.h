@@ -185,6 +185,12 @@ inline std::map<std::string, Case> cases()
         {"id": "mate", "outside": "stop", "body": "walker", "shapes": [{"circle": 0.4}]}, {"id": "far", "at": [)";
     put("zone-outside", bounded + R"(30, 0], "shapes": [{"role": "zone", "box": [2, 2]}]}]})",
         bounded + R"(3, 0], "shapes": [{"role": "zone", "box": [2, 2]}]}]})");
+    const auto farOff = [&](const char* at) {
+        return quay(R"({"id": "far", "at": )" + std::string(at) + R"(, "shapes": [{"role": "zone", "box": [2, 2]}]})",
+                    rule("a", enter, R"({"do": "put", "on": "crate", "at": {"somewhere": "far"}})"),
+                    R"("bounds": [-9, -9, 19, 9], )");
+    };
+    put("random-outside", farOff("[40, 0]"), farOff("[3, 5]"));
     const std::string flock =
         rule("a", R"("event": "elapsed", "source": "tide")", R"({"do": "spawn", "template": "gull"})");
     put("without-end", quay({}, flock, tide + R"("templates": {"gull": {"shapes": [{"circle": 0.3}]}}, )"),

@@ -7,7 +7,7 @@
 #include "app/ui/words.h"
 #include "scene/assemblies.h"
 #include "scene/clip.h"
-#include "scene/kits.h"
+#include "scene/sharing.h"
 #include "scene/templates.h"
 
 #include <QApplication>
@@ -55,7 +55,8 @@ void Editing::deleteSelection()
     if (!selection_.snare().empty() && chosen.size() <= 1) {
         const std::string snare = selection_.snare();
         document_.edit(tr("Delete snare %1").arg(toText(snare)), [&](scene::Scene& scene) {
-            erase_if(scene.snares, [&](const scene::Snare& one) { return one.id == snare; });
+            if (const auto home = scene::homeOf(scene, scene::Thing::snare, snare)) // a kit's, too
+                scene::removeShared(scene, scene::Thing::snare, *home, snare);
         });
         if (!chosen.empty())
             selection_.choosePiece(chosen.front());
@@ -347,7 +348,7 @@ void Editing::makeAssembliesAlike()
         return;
     }
     const scene::Laid* laid = scene::findLaid(document_.scene(), wholes.front());
-    if (!laid || !document_.scene().assemblies.find(laid->assembly)) {
+    if (!laid || !scene::findAssembly(document_.scene(), laid->assembly)) {
         emit said(tr("%1 is changed in its kit").arg(laid ? toText(laid->assembly) : QString()));
         return;
     }

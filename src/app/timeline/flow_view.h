@@ -32,7 +32,7 @@ class FlowView : public QAbstractScrollArea {
     void zoom(double factor);
 
   signals:
-    /// A place is to be shown; `far`: on the ground too.
+    /// A place is to be shown.
     void placeWanted(const snare::check::Place& place);
 
   protected:

@@ -242,6 +242,12 @@ void TestStock::aRoutineTakesValues()
     bench.selectAndWait("scale");
     QTRY_VERIFY(bench.slot(QStringLiteral("greet"), QStringLiteral("1 with")));
     QCOMPARE(bench.slot(QStringLiteral("greet"), QStringLiteral("1 with"))->text(), QStringLiteral("who = somebody"));
+    const std::string before = bench.text();
+    QTest::mouseClick(bench.slot(QStringLiteral("greet"), QStringLiteral("1 with")), Qt::LeftButton);
+    QTRY_VERIFY(bench.popup());
+    QTest::keyClick(bench.popup()->findChild<QLineEdit*>(), Qt::Key_Return); // opened and confirmed: nothing changes
+    QTRY_VERIFY(!bench.popup());
+    QCOMPARE(bench.text(), before);
     QTest::mouseClick(bench.slot(QStringLiteral("greet"), QStringLiteral("1 with")), Qt::LeftButton);
     bench.answer(QStringLiteral("who = visitor.id"));
     bench.settle();
@@ -287,6 +293,10 @@ void TestStock::snaresOfAKitHaveCards()
     bench.answer(QStringLiteral("offer-line"));
     QTRY_VERIFY(scene::snareIn(bench.scene(), "harbour.kit.json", "offer-line"));
     QCOMPARE(bench.window.selection().snare(), std::string("offer-line"));
+    // Deleted by the key as the scene's own are.
+    bench.window.ground()->setFocus();
+    bench.key(Qt::Key_Delete);
+    QTRY_VERIFY(!scene::snareIn(bench.scene(), "harbour.kit.json", "offer-line"));
 }
 
 /// The card of a part changes it in every laid one; a part has another name; the pieces that are there are taken in.

@@ -1,0 +1,203 @@
+// SPDX-License-Identifier: Apache-2.0
+/// Where the main window leads: to what was found, to what mentions a name, to the place of a finding, to a card.
+#include "app/window/main_window.h"
+
+#include "app/cards/book_panel.h"
+#include "app/cards/here_panel.h"
+#include "app/cards/stock_panel.h"
+#include "app/ground/ground_view.h"
+#include "app/panels/findings_panel.h"
+#include "app/panels/source_shelf.h"
+#include "app/window/finder.h"
+#include "scene/kits.h"
+
+#include <QAction>
+#include <QTabWidget>
+
+namespace snare::app {
+
+void MainWindow::goTo(const Found& found)
+{
+    const std::string name = found.name.toStdString();
+    const auto inBook = [this](const QString& words) {
+        tabs_->setCurrentWidget(book_);
+        book_->find(words);
+    };
+    switch (found.kind) {
+    case Found::Kind::command:
+        found.command->trigger();
+        break;
+    case Found::Kind::piece:
+        selection_.choosePiece(name);
+        ground_->showSelection();
+        break;
+    case Found::Kind::snare:
+        chooseSnare(found.name);
+        tabs_->setCurrentWidget(here_);
+        break;
+    case Found::Kind::signal: // the first snare that hears it
+        for (const scene::Snare& snare : document_.scene().snares)
+            if (snare.catches.signal == name) {
+                chooseSnare(toText(snare.id));
+                tabs_->setCurrentWidget(book_);
+                return;
+            }
+        inBook(found.name);
+        break;
+    case Found::Kind::source:
+        shelf_->openSource(name);
+        break;
+    case Found::Kind::form: {
+        selection_.chooseModel("template:" + name);
+        tabs_->setCurrentWidget(here_);
+        break;
+    }
+    case Found::Kind::assembly: {
+        const scene::Assembly* assembly = scene::findAssembly(document_.scene(), name);
+        if (!assembly || assembly->pieces.empty())
+            break;
+        selection_.chooseModel("part:" + name + "." + assembly->pieces.front().id);
+        tabs_->setCurrentWidget(here_);
+        break;
+    }
+    case Found::Kind::group:
+    case Found::Kind::tag: {
+        std::vector<std::string> pieces;
+        for (const scene::Piece& piece : document_.scene().pieces)
+            if (found.kind == Found::Kind::group ? piece.group == name
+                                                 : std::ranges::find(piece.tags, name) != piece.tags.end())
+                pieces.push_back(piece.id);
+        selection_.choosePieces(std::move(pieces));
+        break;
+    }
+    case Found::Kind::routine:
+        showCard(toText(cardOfRoutine(document_.scene(), name)));
+        break;
+    case Found::Kind::phase:
+        inBook(found.name);
+        break;
+    case Found::Kind::value:
+        selection_.clear();
+        tabs_->setCurrentWidget(here_);
+        here_->openField(QStringLiteral("value ") + found.name);
+        break;
+    case Found::Kind::take:
+        document_.chooseTake(found.index);
+        break;
+    case Found::Kind::field:
+        tabs_->setCurrentWidget(here_);
+        here_->openField(found.name);
+        break;
+    }
+}
+
+/// What was chosen of the places that mention something.
+void MainWindow::showUse(const scene::Use& use)
+{
+    Found found;
+    found.name = toText(use.id);
+    switch (use.where) {
+    case scene::Use::Where::snare:
+        found.kind = Found::Kind::snare;
+        break;
+    case scene::Use::Where::piece:
+        found.kind = Found::Kind::piece;
+        break;
+    case scene::Use::Where::form:
+        found.kind = Found::Kind::form;
+        break;
+    case scene::Use::Where::assembly:
+        found.kind = Found::Kind::assembly;
+        break;
+    case scene::Use::Where::routine:
+        found.kind = Found::Kind::routine;
+        break;
+    case scene::Use::Where::source:
+        found.kind = Found::Kind::source;
+        break;
+    case scene::Use::Where::scene:
+        selection_.clear();
+        tabs_->setCurrentWidget(here_);
+        return;
+    }
+    goTo(found);
+}
+
+void MainWindow::chooseSnare(const QString& id)
+{
+    if (const QLatin1String routine{"routine:"}; id.startsWith(routine)) {
+        const std::string card = cardOfRoutine(document_.scene(), id.mid(routine.size()).toStdString());
+        return card.empty() ? void() : showCard(toText(card));
+    }
+    const std::string card = cardOf(document_.scene(), id.toStdString());
+    const scene::Snare* snare = snareOf(document_.scene(), keyOf(card));
+    if (!snare)
+        return;
+    const bool atPiece = scene::findPiece(document_.scene(), snare->catches.at) != nullptr;
+    if (!atPiece)
+        selection_.clear();
+    selection_.chooseSnare(id.toStdString(), atPiece ? snare->catches.at : std::string());
+}
+
+void MainWindow::showCard(const QString& card)
+{
+    const CardKey key = keyOf(card.toStdString());
+    if (key.kind == CardKey::Kind::routine) {
+        tabs_->setCurrentWidget(book_);
+        book_->find({});
+        book_->cards()->bringUp(card.toStdString());
+        return;
+    }
+    chooseSnare(toText(nameInRun(document_.scene(), key)));
+    tabs_->setCurrentWidget(here_);
+}
+
+void MainWindow::countFindings()
+{
+    const std::size_t open = document_.findings().open();
+    tabs_->setTabText(tabs_->indexOf(foundPanel_), open == 0 ? tr("Findings") : tr("Findings %1").arg(open));
+}
+
+void MainWindow::showPlace(const check::Place& place)
+{
+    using Of = check::Place::Of;
+    switch (place.of) {
+    case Of::snare:
+    case Of::routine: {
+        CardKey key{place.home, CardKey::Kind::snare, place.assembly, place.id};
+        if (place.of == Of::routine)
+            key.kind = CardKey::Kind::routine;
+        else if (!place.assembly.empty())
+            key.kind = CardKey::Kind::ofAssembly;
+        showCard(toText(key.text()));
+        CardList* cards = place.of == Of::routine ? book_->cards() : here_->cards();
+        const auto focus = [cards, card = key.text(), place] {
+            if (SnareCard* found = cards->card(card))
+                found->focusField(place.response, place.field);
+            cards->bringUp(card);
+        };
+        QMetaObject::invokeMethod(cards, focus, Qt::QueuedConnection);
+        return;
+    }
+    case Of::piece:
+        selection_.choosePiece(place.id);
+        ground_->showSelection();
+        break;
+    case Of::form:
+        selection_.chooseModel("template:" + place.id);
+        break;
+    case Of::assembly:
+    case Of::kit:
+        tabs_->setCurrentWidget(stock_);
+        return;
+    case Of::source:
+        shelf_->openSource(place.id);
+        return;
+    case Of::scene:
+        selection_.clear();
+        break;
+    }
+    tabs_->setCurrentWidget(here_);
+}
+
+} // namespace snare::app
