@@ -215,8 +215,12 @@ void StockPanel::addHeading(const std::string& home)
     auto* item = new QListWidgetItem;
     const scene::LoadedKit* kit = home.empty() ? nullptr : scene::findKit(document_.scene(), home);
     QStringList said;
+    const scene::Scene& scene = document_.scene();
+    const bool hasOwn =
+        !scene.templates.empty() || !scene.assemblies.empty() || !scene.routines.empty() || !scene.laid.empty();
     if (home.empty())
-        said << tr("templates, assemblies and routines of its own");
+        said << (hasOwn ? tr("templates, assemblies and routines of its own")
+                        : tr("none yet: Ctrl+T makes one of a piece"));
     else if (!kit)
         said << tr("is not read yet");
     else if (!kit->problem.empty())
