@@ -86,6 +86,7 @@ Measured measureEvents(int others, int events, bool warm)
     double seconds = 0;
     for (int round = warm ? 0 : 1; round < 2; ++round) {
         journal.lines.clear();
+        journal.because.clear();
         journal.values.clear();
         journal.spots.clear();
         journal.fields.clear();
@@ -93,13 +94,13 @@ Measured measureEvents(int others, int events, bool warm)
         for (int i = 0; i < events; i += inATick) {
             engine.beginTick(++tick);
             for (int j = 0; j < inATick; ++j)
-                engine.queue(hit);
+                engine.queue(hit, world);
             engine.deliverAll({world, detection, journal});
         }
         seconds = std::chrono::duration<double>(Clock::now() - start).count();
     }
     const std::size_t bytes =
-        bytesOf(journal.lines) + bytesOf(journal.values) + bytesOf(journal.spots) + bytesOf(journal.fields);
+        bytesOf(journal.lines) + bytesOf(journal.because) + bytesOf(journal.values) + bytesOf(journal.spots) + bytesOf(journal.fields);
     const bool counted = std::get<double>(*world.variables().find("n")) == (warm ? 2.0 : 1.0) * events;
     return {counted ? seconds * 1e9 / events : 0, static_cast<double>(bytes) / events};
 }

@@ -23,6 +23,7 @@ int main(int argc, char** argv)
     runVerb->add_option("--log", run.log, "file for the log; else standard output");
     runVerb->add_option("--final", run.final, "file for the final state");
     runVerb->add_flag("--stays", run.stays, "log stay and key-held too");
+    runVerb->add_flag("--because", run.because, "number the lines, and say which led to which");
 
     CheckWords check;
     CLI::App* checkVerb = app.add_subcommand("check", "Tells what cannot work in scenes, before anything runs");

@@ -63,7 +63,7 @@ int runScene(const RunWords& words)
             now.push_back(next->second);
         recorder.tick(now);
     }
-    if (!write(words.log, io::logText(recorder.record())))
+    if (!write(words.log, io::logText(recorder.record(), words.because)))
         return badInput;
     if (!words.final.empty() && !write(words.final, io::finalText(recorder.run())))
         return badInput;

@@ -19,6 +19,7 @@ struct RunWords {
     std::string log;
     std::string final;
     bool stays = false;
+    bool because = false;
 };
 
 /// Runs a scene and writes log and final state.

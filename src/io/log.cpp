@@ -211,7 +211,7 @@ void addEvent(LineText& text, const sim::Record& record, const Line& line)
 
 } // namespace
 
-std::string logLine(const sim::Record& record, const Line& line)
+std::string logLine(const sim::Record& record, const Line& line, bool withCauses)
 {
     LineText text;
     text.raw("tick", std::to_string(line.tick));
@@ -245,14 +245,20 @@ std::string logLine(const sim::Record& record, const Line& line)
         text.add("text", record.journal.textOf(line));
         break;
     }
+    if (withCauses) {
+        const auto number = &line - record.journal.lines.data();
+        text.raw("n", std::to_string(number + 1));
+        if (const std::int32_t cause = record.journal.because[static_cast<std::size_t>(number)]; cause >= 0)
+            text.raw("because", std::to_string(cause + 1));
+    }
     return text.finish();
 }
 
-std::string logText(const sim::Record& record)
+std::string logText(const sim::Record& record, bool withCauses)
 {
     std::string all;
     for (const Line& line : record.journal.lines) {
-        all += logLine(record, line);
+        all += logLine(record, line, withCauses);
         all += '\n';
     }
     return all;

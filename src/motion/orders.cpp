@@ -119,7 +119,7 @@ void followOrders(World& world, PieceIndex index, double dt, std::vector<Arrival
         if (there) {
             pose.at = piece.move.target;
             pose.z = piece.move.height;
-            arrivals.push_back({index, piece.move.id, false});
+            arrivals.push_back({index, piece.move.id, false, piece.move.because});
             piece.move = {};
         }
         velocity = (pose.at - start) / dt;
@@ -132,7 +132,7 @@ void followOrders(World& world, PieceIndex index, double dt, std::vector<Arrival
             velocity = way / dt;
             pose.at = piece.move.target;
             pose.z = piece.move.height;
-            arrivals.push_back({index, piece.move.id, false});
+            arrivals.push_back({index, piece.move.id, false, piece.move.because});
             piece.move = {};
         } else {
             velocity = way / distance * piece.move.speed;
@@ -144,7 +144,7 @@ void followOrders(World& world, PieceIndex index, double dt, std::vector<Arrival
         if (route && piece.route.under) {
             const Vec start = pose.at;
             if (goAlong(*route, piece.route, pose, dt))
-                arrivals.push_back({index, 0, false});
+                arrivals.push_back({index, 0, false, -1});
             velocity = (pose.at - start) / dt;
         } else {
             pose.at += velocity * dt;
@@ -159,7 +159,7 @@ void followOrders(World& world, PieceIndex index, double dt, std::vector<Arrival
         const double step = piece.turn.speed * dt;
         if (std::abs(rest) <= step) {
             pose.turn = piece.turn.target;
-            arrivals.push_back({index, piece.turn.id, true});
+            arrivals.push_back({index, piece.turn.id, true, piece.turn.because});
             piece.turn = {};
         } else {
             pose.turn += std::copysign(step, rest);

@@ -11,6 +11,7 @@ struct Arrival {
     world::PieceIndex piece;
     std::uint32_t order; ///< 0: the end of a route
     bool turned;         ///< it was a turn, which gives no `arrived` event
+    std::int32_t because; ///< the line of the log that gave the order; -1: of a route
 };
 
 /// One tick of `dt` seconds of a kinematic piece, which nothing stops.

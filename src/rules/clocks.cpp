@@ -5,7 +5,7 @@ namespace snare::rules {
 
 Clocks::Timer Clocks::timerOf(std::string name, const scene::TimerSource& source, std::int64_t tick)
 {
-    return {std::move(name), source, tick, 0, source.runs};
+    return {std::move(name), source, tick, 0, source.runs, -1};
 }
 
 bool Clocks::Timer::isDue(std::int64_t tick, int rate)
@@ -72,16 +72,23 @@ void Clocks::play(const world::World& world, PieceIndex piece, std::int64_t tick
         playing->lookEnd = -1; // what was playing never ends
 }
 
-bool Clocks::change(std::string_view name, PieceIndex self, bool runs, std::int64_t tick)
+Clocks::Timer* Clocks::timerCalled(std::string_view name, PieceIndex self)
 {
     std::vector<Timer>* timers = &scene_;
     OfPiece* own = find(self);
     if (own && std::ranges::find(own->timers, name, &Timer::name) != own->timers.end())
         timers = &own->timers;
     const auto timer = std::ranges::find(*timers, name, &Timer::name);
-    if (timer == timers->end())
+    return timer == timers->end() ? nullptr : &*timer;
+}
+
+bool Clocks::change(std::string_view name, PieceIndex self, bool runs, std::int64_t tick, std::int32_t because)
+{
+    Timer* timer = timerCalled(name, self);
+    if (!timer)
         return false;
     timer->runs = runs;
+    timer->because = because;
     timer->from = tick;
     timer->elapsed = 0;
     return true;
@@ -90,28 +97,30 @@ bool Clocks::change(std::string_view name, PieceIndex self, bool runs, std::int6
 std::vector<Event> Clocks::due(const world::World& world, std::int64_t tick, int rate)
 {
     std::vector<Event> events;
-    const auto tell = [&](EventKind kind, PieceIndex self, const std::string& word) {
+    const auto tell = [&](EventKind kind, PieceIndex self, const std::string& word, std::int32_t because) {
         Event event;
         event.kind = kind;
         event.self = self;
         event.word = word;
+        event.because = because;
         events.push_back(std::move(event));
     };
     std::erase_if(pieces_, [&](const OfPiece& one) { return !world.piece(one.piece).present; });
     for (Timer& timer : scene_)
         if (timer.isDue(tick, rate))
-            tell(EventKind::elapsed, theScene, timer.name);
+            tell(EventKind::elapsed, theScene, timer.name, timer.because);
     for (OfPiece& one : pieces_) {
+        const world::Origin& origin = world.originOf(one.piece);
         for (Timer& timer : one.timers)
             if (timer.isDue(tick, rate))
-                tell(EventKind::elapsed, one.piece, timer.name);
+                tell(EventKind::elapsed, one.piece, timer.name, std::max(timer.because, origin.born));
         if (one.end >= 0 && tick >= one.end) {
             one.end = -1;
-            tell(EventKind::removed, one.piece, {});
+            tell(EventKind::removed, one.piece, {}, origin.born);
         }
         if (one.lookEnd >= 0 && tick >= one.lookEnd) {
             one.lookEnd = -1;
-            tell(EventKind::lookEnded, one.piece, {});
+            tell(EventKind::lookEnded, one.piece, {}, origin.dressed);
         }
     }
     return events;

@@ -18,8 +18,11 @@ class Clocks {
     /// A look was put on a piece: if it plays once, it will end.
     void play(const world::World& world, PieceIndex piece, std::int64_t tick, int rate);
 
-    /// Starts a timer of self, or else of the scene, anew, or stops it; false if there is none of that name.
-    bool change(std::string_view name, PieceIndex self, bool runs, std::int64_t tick);
+    bool hasTimer(std::string_view name, PieceIndex self) { return timerCalled(name, self) != nullptr; }
+
+    /// Starts a timer of self, or else of the scene, anew, or stops it; false if there is none of that name. `because`
+    /// of that line of the log.
+    bool change(std::string_view name, PieceIndex self, bool runs, std::int64_t tick, std::int32_t because);
 
     /// What has elapsed by `tick`: timers of the scene first, then timers, lifetimes and looks by piece. A lifetime
     /// that is over is told with kind `removed`.
@@ -32,6 +35,7 @@ class Clocks {
         std::int64_t from = 0;
         std::int64_t elapsed = 0;
         bool runs = false;
+        std::int32_t because = -1; ///< the line of the log that started it; -1: it came with its piece or the scene
 
         bool isDue(std::int64_t tick, int rate);
     };
@@ -46,6 +50,8 @@ class Clocks {
     static Timer timerOf(std::string name, const scene::TimerSource& source, std::int64_t tick);
     OfPiece& of(PieceIndex piece);
     OfPiece* find(PieceIndex piece);
+    /// That of self, else of the scene, or nullptr.
+    Timer* timerCalled(std::string_view name, PieceIndex self);
 
     std::vector<Timer> scene_;
     std::vector<OfPiece> pieces_; ///< those that have any, in scene order

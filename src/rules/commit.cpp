@@ -53,12 +53,14 @@ void Commit::carryOut(double frac, const TickContext& tick)
         if (restart != changes.end()) {
             restartAsked_ = true;
             restartedBy_ = tick.snareAt(restart->snare).id;
+            restartBecause_ = restart->because;
             return;
         }
         begin();
         for (const PendingChange& change : changes) {
             if (tick.isCancelled())
                 return;
+            tick.because(change.because);
             apply(change, tick);
         }
         if (spawnedAtOnce_ > mostSpawnedAtOnce) // K8
@@ -72,11 +74,28 @@ void Commit::carryOut(double frac, const TickContext& tick)
             tick.queue.add(std::move(spawned));
         for (Event& phase : phaseEvents_)
             tick.queue.add(std::move(phase));
-        for (const int snare : armed_)
+        for (const auto& [snare, line] : armed_) {
+            tick.because(line);
             tick.matcher.catchUp(snare, nobody, tick);
-        for (const auto& [owner, from, to] : movedPhases_)
+        }
+        for (const auto& [owner, from, to, line] : movedPhases_) {
+            tick.because(line);
             tick.matcher.catchUpWithPhase(owner, from, to, tick);
+        }
     }
+}
+
+std::int32_t lineBehind(const detect::Change& change, const world::World& world)
+{
+    std::int32_t last = -1;
+    for (const PieceIndex piece : {change.self, change.visitor}) {
+        if (piece < 0)
+            continue;
+        last = std::max(last, world.lastMoved(piece));
+        if (change.cause != Cause::moved)
+            last = std::max(last, world.originOf(piece).changed);
+    }
+    return last;
 }
 
 /// K5: exits of the meetings that the changes have ended.
@@ -92,6 +111,7 @@ void Commit::queueEnds(double frac, const TickContext& tick)
     for (const detect::Change& change : ended) {
         Event exit = eventOf(change);
         exit.afterEnd = true;
+        exit.because = lineBehind(change, tick.world);
         tick.queue.add(std::move(exit));
     }
 }
@@ -103,6 +123,8 @@ void Commit::queueRemoved(const TickContext& tick)
         removed.kind = EventKind::removed;
         removed.self = piece;
         removed.afterEnd = true;
+        removed.because = tick.world.originOf(piece).changed;
+        tick.because(removed.because);
         tick.queue.add(std::move(removed));
         tick.runs.end(piece, tick);       // S9
         tick.values.release(piece, tick); // S13
@@ -154,7 +176,7 @@ void Commit::applyArm(const PendingChange& change, const TickContext& tick)
         return;
     tick.journal.armings.push_back({tick.journal.tick, change.snare, arm});
     if (arm)
-        armed_.push_back(change.snare);
+        armed_.emplace_back(change.snare, change.because);
 }
 
 void Commit::applyToPiece(const PendingChange& change, const TickContext& tick)
@@ -309,11 +331,13 @@ void Commit::applySpawn(const SpawnOrder& order, const TickContext& tick)
     Event spawned;
     spawned.kind = EventKind::spawned;
     spawned.self = index;
+    spawned.because = tick.journal.cause;
     spawnEvents_.push_back(std::move(spawned));
     if (piece.phase >= 0) { // as the pieces of the scene begin theirs (K9)
         Event begins;
         begins.kind = EventKind::phaseBegin;
         begins.self = index;
+        begins.because = tick.journal.cause;
         begins.word = piece.model->phases[static_cast<std::size_t>(piece.phase)].id;
         tick.journal.phases.push_back({tick.journal.tick, index, begins.word});
         phaseEvents_.push_back(std::move(begins));
@@ -354,11 +378,12 @@ void Commit::applyPhase(const PendingChange& change, const TickContext& tick)
         Event event;
         event.kind = kind;
         event.self = change.piece;
+        event.because = change.because;
         event.word = kind == EventKind::phaseEnd ? from : to;
         phaseEvents_.push_back(std::move(event));
     }
     tick.journal.phases.push_back({tick.journal.tick, change.piece, to});
-    movedPhases_.emplace_back(change.piece, from, to);
+    movedPhases_.emplace_back(change.piece, from, to, change.because);
     if (change.piece == theScene)
         return moveScenePhase(next, tick);
     const LivePiece& piece = tick.world.piece(change.piece);

@@ -14,6 +14,10 @@ namespace snare::rules {
 
 struct Hold;
 
+/// The line of the log that let a meeting begin or end: what moved its two pieces last or, if something else has
+/// changed them, what that was (C1). -1: the start of the scene, or where the pointer leads.
+std::int32_t lineBehind(const detect::Change& change, const world::World& world);
+
 class Commit {
   public:
     /// Back to the start: nothing is spawned, no restart was asked for.
@@ -25,6 +29,8 @@ class Commit {
     bool restartAsked() const { return restartAsked_; }
     /// The snare that asked for the last restart, as a name.
     const std::string& restartedBy() const { return restartedBy_; }
+    /// The line of the log that asked for it; -1: none did.
+    std::int32_t restartBecause() const { return restartBecause_; }
 
   private:
     void begin();
@@ -46,16 +52,18 @@ class Commit {
     int spawnedAtOnce_ = 0; ///< spawned pieces that are there
     bool restartAsked_ = false;
     std::string restartedBy_;
+    std::int32_t restartBecause_ = -1;
 
     // Of the commit under way.
     std::vector<PieceIndex> touched_; ///< pieces that something happened to
     EndMarks ends_;
     std::vector<PieceIndex> removed_;
     Lookup<PieceIndex, bool> isRemoved_;
-    std::vector<int> armed_;
+    std::vector<std::pair<int, std::int32_t>> armed_; ///< snares, and the lines that armed them
     std::vector<Event> spawnEvents_;
     std::vector<Event> phaseEvents_;
-    std::vector<std::tuple<PieceIndex, std::string, std::string>> movedPhases_; ///< owner, from, to
+    /// Owner, from, to, and the line of the log behind it.
+    std::vector<std::tuple<PieceIndex, std::string, std::string, std::int32_t>> movedPhases_;
 };
 
 } // namespace snare::rules

@@ -29,6 +29,7 @@ void Engine::reset(std::int64_t tick, const world::World& world)
     values_.reset(*scene_, world, tick);
     pointer_.forget();
     strays_.clear();
+    startLine_ = -1;
 }
 
 void Engine::beginTick(std::int64_t tick)
@@ -55,7 +56,9 @@ TickContext Engine::contextFor(const RunParts& parts)
 void Engine::queueStart(const world::World& world)
 {
     const auto begin = [&](PieceIndex self, const std::string& phase) {
-        queue_.addEvent(EventKind::phaseBegin, self).word = phase;
+        Event& event = queue_.addEvent(EventKind::phaseBegin, self);
+        event.word = phase;
+        event.because = commit_.restartBecause();
     };
     if (world.phase() >= 0)
         begin(theScene, world.phases()[static_cast<std::size_t>(world.phase())]);
@@ -64,7 +67,7 @@ void Engine::queueStart(const world::World& world)
         if (piece.present && piece.phase >= 0)
             begin(static_cast<PieceIndex>(i), piece.model->phases[static_cast<std::size_t>(piece.phase)].id);
     }
-    queue(Event{});
+    queue_.addEvent(EventKind::start, theScene).because = commit_.restartBecause();
 }
 
 void Engine::noteIgnored(Journal& journal) const
@@ -123,8 +126,10 @@ void Engine::queueInputsEnd()
 /// What is dragged follows when this delivery is settled.
 void Engine::addDragged(const world::World& world)
 {
-    if (std::optional<PendingChange> put = pointer_.putOfDragged(world))
+    if (std::optional<PendingChange> put = pointer_.putOfDragged(world)) {
+        put->because = world.originOf(put->piece).moved; // its `drag` tells what moves it
         pending_.add(std::move(*put));
+    }
 }
 
 void Engine::queueLaterInputs()
@@ -154,6 +159,7 @@ void Engine::queueClocks(const world::World& world)
     if (values_.isWatched("age"))
         queue_.add(Item::Kind::age);
     for (Event& event : values_.dueClocks(world, tick_, scene_->rate)) {
+        event.because = orStart(event.because);
         const bool over = event.kind == EventKind::removed;
         queue_.add(over ? Item::Kind::lifetime : Item::Kind::event).event = std::move(event);
     }
@@ -168,11 +174,20 @@ void Engine::queueClocks(const world::World& world)
         queue_.add(kind, id);
 }
 
-void Engine::queueArrivals(std::span<const motion::Arrival> arrivals)
+void Engine::queue(const detect::Change& change, const world::World& world)
+{
+    Event& event = queue_.add(Item::Kind::event).event;
+    fillIn(event, change);
+    const bool led = isPointer(change.visitor) && world.pointer().at != world.pointer().before;
+    event.because = led ? -1 : orStart(lineBehind(change, world));
+}
+
+void Engine::queueArrivals(std::span<const motion::Arrival> arrivals, const world::World& world)
 {
     for (const motion::Arrival& arrival : arrivals) {
         Event& event = queue_.addEvent(EventKind::arrived, arrival.piece);
         event.order = arrival.order;
+        event.because = orStart(arrival.because >= 0 ? arrival.because : world.lastMoved(arrival.piece));
         event.silent = arrival.turned;
     }
 }
@@ -205,10 +220,10 @@ void Engine::findStrays(world::World& world)
     std::ranges::sort(strays_);
 }
 
-void Engine::queueStrays()
+void Engine::queueStrays(const world::World& world)
 {
     for (const PieceIndex piece : strays_)
-        queue_.addEvent(EventKind::strays, piece);
+        queue_.addEvent(EventKind::strays, piece).because = orStart(world.lastMoved(piece));
 }
 
 // --- delivery ------------------------------------------------------------------------------------------------------
@@ -219,6 +234,9 @@ void Engine::deliverAll(const RunParts& parts)
     while (!queue_.empty() && !tick.isOver() && !restartAsked()) {
         Item& item = queue_.take();
         const bool isEvent = item.kind == Item::Kind::event;
+        if (isEvent && item.event.because < 0)
+            item.event.because = item.because;
+        tick.because(isEvent ? item.event.because : item.because);
         if (isEvent)
             deliver(item.event, tick);
         else if (item.kind == Item::Kind::unheard)
@@ -231,6 +249,7 @@ void Engine::deliverAll(const RunParts& parts)
     if (restartAsked()) // T5: what is still to come of the inputs is dealt with after the new start
         queue_.moveInputsTo(laterInputs_);
     queue_.clear();
+    tick.because(-1);
 }
 
 void Engine::tellUnheard(const Item& item, Journal& journal)
@@ -257,6 +276,7 @@ void Engine::carryOut(Item& item, const TickContext& tick)
     case Item::Kind::dial:
         return values_.setDial(item.id, std::get<double>(*item.event.value), tick);
     case Item::Kind::age:
+        tick.because(startLine_);
         return values_.judge(theScene, "age", static_cast<double>(tick_ - 1) / scene_->rate,
                              static_cast<double>(tick_) / scene_->rate, tick);
     case Item::Kind::key:
@@ -267,12 +287,15 @@ void Engine::carryOut(Item& item, const TickContext& tick)
             Event event;
             event.kind = EventKind::keyHeld;
             event.word = key;
+            const auto down = std::ranges::find(keyLines_, key, &std::pair<std::string, std::int32_t>::first);
+            event.because = down == keyLines_.end() ? -1 : down->second;
             held.push_back({Item::Kind::event, 0, std::move(event)});
         }
         return queue_.insertNext(std::move(held));
     }
     case Item::Kind::lifetime:
-        return pending_.add({.kind = PendingChange::Kind::remove, .piece = item.event.self});
+        return pending_.add(
+            {.kind = PendingChange::Kind::remove, .piece = item.event.self, .because = item.event.because});
     case Item::Kind::pointer:
     case Item::Kind::button:
     case Item::Kind::dragTold:
@@ -343,14 +366,64 @@ void Engine::deliver(Event& event, const TickContext& tick)
     } else {
         if (event.onlySnare < 0)
             tick.journal.addEvent(event, gone);
+        if (!gone)
+            follow(event, tick);
         matcher_.offer(event, gone, tick);
     }
-    if (event.kind == EventKind::arrived && !gone)
+    if (event.kind == EventKind::arrived && !gone) {
+        tick.because(event);
         runs_.orderEnded(event.order, {}, tick);
-    if (event.kind == EventKind::strays && !gone)
+    }
+    if (event.kind == EventKind::strays && !gone) {
+        tick.because(event);
         applyOutside(event.self, tick.world);
+    }
     if (event.signal && event.signal->waited != 0)
         runs_.signalDelivered(event.signal->waited, tick);
+}
+
+namespace {
+
+/// A key moves the walkers that it steers.
+void steer(const Event& key, world::World& world)
+{
+    for (std::size_t i = 0; i < world.pieces().size(); ++i) {
+        const LivePiece& piece = world.pieces()[i];
+        const auto has = [&](const std::vector<std::string>& keys) {
+            return std::ranges::find(keys, key.word) != keys.end();
+        };
+        const scene::KeyLists& keys = piece.keys;
+        if (piece.walks && (has(keys.left) || has(keys.right) || has(keys.up) || has(keys.down) || has(keys.jump)))
+            world.movedBy(static_cast<PieceIndex>(i), key.line);
+    }
+}
+
+} // namespace
+
+void Engine::follow(const Event& event, const TickContext& tick)
+{
+    switch (event.kind) {
+    case EventKind::start:
+        startLine_ = event.line;
+        break;
+    case EventKind::hit:
+        if (const LivePiece& hit = tick.world.piece(event.self); hit.loose || hit.walks)
+            tick.world.movedBy(event.self, event.line);
+        break;
+    case EventKind::drag:
+        tick.world.movedBy(event.self, event.line);
+        break;
+    case EventKind::keyDown:
+        keyLines_.emplace_back(event.word, event.line);
+        steer(event, tick.world);
+        break;
+    case EventKind::keyUp:
+        std::erase_if(keyLines_, [&](const auto& down) { return down.first == event.word; });
+        steer(event, tick.world);
+        break;
+    default:
+        break;
+    }
 }
 
 /// V9: what becomes of a piece outside, noted with the rest.

@@ -30,7 +30,7 @@ class Engine {
     void beginTick(std::int64_t tick);
 
     // What happens, in the order in which it is to be delivered (K2).
-    void queue(const detect::Change& change) { fillIn(queue_.add(Item::Kind::event).event, change); }
+    void queue(const detect::Change& change, const world::World& world);
     void queue(Event&& event) { queue_.add(std::move(event)); }
     /// K9: the phases begin, then `start`.
     void queueStart(const world::World& world);
@@ -49,10 +49,10 @@ class Engine {
     }
     void queueHeldKeys(bool evenIfUnheard);
     void queueClocks(const world::World& world);
-    void queueArrivals(std::span<const motion::Arrival> arrivals);
+    void queueArrivals(std::span<const motion::Arrival> arrivals, const world::World& world);
     /// Pieces whose centre has left the bounds (V9). Those that stop there are brought back before anything is met.
     void findStrays(world::World& world);
-    void queueStrays();
+    void queueStrays(const world::World& world);
 
     /// Delivers all that is queued and what comes of it. Ends early when a restart or an error stops it.
     void deliverAll(const RunParts& parts);
@@ -83,6 +83,10 @@ class Engine {
     PointerContext pointerContext(const world::World& world) const { return {*scene_, matcher_.book(), world, tick_}; }
 
     void deliver(Event& event, const TickContext& tick);
+    /// Remembers what an event that is told leads to without a response (C1).
+    void follow(const Event& event, const TickContext& tick);
+    /// The start of the scene if nothing is known that came later.
+    std::int32_t orStart(std::int32_t line) const { return line >= 0 ? line : startLine_; }
     void tellUnheard(const Item& item, Journal& journal);
     /// Carries out an item that is no event.
     void carryOut(Item& item, const TickContext& tick);
@@ -107,6 +111,8 @@ class Engine {
 
     std::vector<Item> laterInputs_; ///< of this tick, while the scene starts anew
     std::vector<PieceIndex> strays_;
+    std::int32_t startLine_ = -1; ///< of the log, of the last start; -1: it is still to come
+    std::vector<std::pair<std::string, std::int32_t>> keyLines_; ///< the keys that are down, and the lines that tell it
 };
 
 } // namespace snare::rules

@@ -64,6 +64,7 @@ struct Event {
     bool through = false;    ///< of a pointer event: at what others cover (P2)
     bool afterEnd = false;   ///< an exit of K5 or a `removed`: offered though a piece of it is gone
     std::int32_t line = -1;  ///< of the log, once written
+    std::int32_t because = -1; ///< the line of the log that led to it; -1: see Journal::because
     int tick = 0;            ///< in which it was delivered
     std::uint32_t order = 0; ///< of the move or turn that ended
     bool silent = false;     ///< only wakes the runs that wait for the order

@@ -32,12 +32,16 @@ struct Item {
     Event event;
     PieceIndex owner = theScene;
     double number = 0;
+    std::int32_t because = -1; ///< the line of the log that led to it (C1)
     bool isInput = false; ///< it came from outside: a restart does not drop it (T5)
 };
 
 /// An item stays where it is until the queue is cleared, whatever is added meanwhile, and its memory is used again.
 class EventQueue {
   public:
+    /// What is added from now on is because of this line of the log.
+    void because(std::int32_t line) { because_ = line; }
+
     bool empty() const { return next_ == order_.size(); }
 
     /// The next item, which is done with this.
@@ -144,6 +148,7 @@ class EventQueue {
         item.kind = kind;
         item.id = id;
         item.isInput = false;
+        item.because = because_;
         return item;
     }
 
@@ -151,6 +156,7 @@ class EventQueue {
     std::size_t used_ = 0;
     std::vector<Item*> order_;
     std::size_t next_ = 0;
+    std::int32_t because_ = -1;
 };
 
 } // namespace snare::rules

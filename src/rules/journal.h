@@ -113,6 +113,10 @@ struct Journal {
     std::int32_t tick = 0;  ///< of what is being written
     Texts texts;
     std::vector<Line> lines;
+    /// By line: the line that led to it, an earlier one. -1: nothing did; it is an input, the start of the scene, or
+    /// where the pointer leads (C1, C2).
+    std::vector<std::int32_t> because;
+    std::int32_t cause = -1; ///< of the lines to come
     std::vector<Spot> spots;
     std::vector<ValueChange> values;
     std::vector<Arming> armings;
@@ -124,6 +128,7 @@ struct Journal {
     Line& add(LineKind kind)
     {
         Line& line = lines.emplace_back();
+        because.push_back(cause);
         line.tick = tick;
         line.kind = kind;
         if (kind == LineKind::response || kind == LineKind::note)

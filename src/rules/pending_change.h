@@ -62,13 +62,21 @@ struct PendingChange {
     bool ifClear = false;   ///< put
     std::string phase = {}; ///< phase: its name, or `next`
     std::uint32_t hold = 0; ///< what was before is kept under this number (S13)
+    std::int32_t because = -1; ///< the line of the log that asked for it (C1)
     std::shared_ptr<const SpawnOrder> spawn = {};
 };
 
 /// The changes that wait for the next commit, in the order in which they were asked for.
 class PendingChanges {
   public:
-    void add(PendingChange change) { changes_.push_back(std::move(change)); }
+    /// What is added from now on is because of this line of the log.
+    void because(std::int32_t line) { because_ = line; }
+    void add(PendingChange change)
+    {
+        changes_.push_back(std::move(change));
+        if (changes_.back().because < 0)
+            changes_.back().because = because_;
+    }
     bool empty() const { return changes_.empty(); }
     /// All of them; there are none then.
     std::vector<PendingChange> take() { return std::exchange(changes_, {}); }
@@ -76,6 +84,7 @@ class PendingChanges {
 
   private:
     std::vector<PendingChange> changes_;
+    std::int32_t because_ = -1;
 };
 
 } // namespace snare::rules

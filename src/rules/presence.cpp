@@ -21,7 +21,8 @@ const Presence::Stay* Presence::find(PieceIndex self, PieceIndex visitor) const
     return slot ? &slots_[static_cast<std::size_t>(*slot)].stay : nullptr;
 }
 
-bool Presence::enter(PieceIndex self, int shape, PieceIndex visitor, int part, std::int64_t tick)
+bool Presence::enter(PieceIndex self, int shape, PieceIndex visitor, int part, std::int64_t tick,
+                     std::int32_t line)
 {
     const int* found = slotOf_.find(keyOf(self, visitor));
     const bool isNew = !found;
@@ -48,7 +49,7 @@ bool Presence::enter(PieceIndex self, int shape, PieceIndex visitor, int part, s
     Stay& stay = slots_[static_cast<std::size_t>(slot)].stay;
     if (stay.in(shape))
         return isNew;
-    stay.shapes.push_back({shape, part, tick, ++last_});
+    stay.shapes.push_back({shape, part, tick, ++last_, line});
     if (shape >= 0) {
         if (inShape_.size() <= static_cast<std::size_t>(shape))
             inShape_.resize(static_cast<std::size_t>(shape) + 1);

@@ -24,6 +24,7 @@ class Presence {
         int part = -1;          ///< of the visitor, that came in first
         std::int64_t since = 0; ///< tick
         MeetingId meeting = noMeeting;
+        std::int32_t line = -1; ///< of the log, that tells its enter
     };
 
     /// A visitor in a piece, from the first of its shapes to the last.
@@ -50,7 +51,8 @@ class Presence {
     void clear();
 
     /// A visitor comes into a shape; true if it was not in the piece before. Being in already changes nothing.
-    bool enter(PieceIndex self, int shape, PieceIndex visitor, int part, std::int64_t tick);
+    /// `line` of the log tells it.
+    bool enter(PieceIndex self, int shape, PieceIndex visitor, int part, std::int64_t tick, std::int32_t line);
 
     /// It leaves the shape. Nothing ended if it was not in.
     Ended leave(PieceIndex self, int shape, PieceIndex visitor);

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "rules/response_context.h"
 
-#include "rules/event_queue.h"
 #include "rules/filter.h"
 
 #include <fmt/format.h>
@@ -13,6 +12,7 @@ ResponseContext::ResponseContext(const TickContext& tick, RunState& run)
 {
     around_.visitor = run.visitor;
     around_.with = &run.with;
+    tick_.because(run_.sprang);
 }
 
 bool ResponseContext::begin(const scene::Response& response)
@@ -20,6 +20,7 @@ bool ResponseContext::begin(const scene::Response& response)
     for (const scene::Condition& condition : response.onlyIf)
         if (!holds(condition, around_))
             return false;
+    tick_.because(run_.sprang);
     response_ = static_cast<std::uint8_t>(response.kind.index());
     return true;
 }
@@ -52,6 +53,8 @@ Targets ResponseContext::piecesOn(const scene::Target& target, bool tellShapes)
 
 Line& ResponseContext::newLine(LineKind kind, std::string_view text)
 {
+    if (kind == LineKind::response)
+        tick_.journal.cause = run_.sprang; // also of the second target of a step
     Line& line = tick_.journal.add(kind);
     line.snare = run_.snare;
     line.response = response_;
@@ -59,8 +62,10 @@ Line& ResponseContext::newLine(LineKind kind, std::string_view text)
     line.about = run_.event().line;
     line.step = static_cast<std::int32_t>(run_.step);
     line.routine = tick_.journal.texts.keep(run_.routine);
-    if (kind == LineKind::response)
+    if (kind == LineKind::response) {
         told_ = static_cast<std::int32_t>(tick_.journal.lines.size()) - 1;
+        tick_.because(told_);
+    }
     return line;
 }
 
@@ -246,6 +251,7 @@ void ResponseContext::runRoutine(const scene::Routine& routine, scene::Named<sce
             fmt::format("the routine {}, run by the snare {}, runs without end", name, tick_.snareAt(run_.snare).id));
     RunState run;
     run.snare = run_.snare;
+    run.sprang = run_.sprang;
     run.self = run_.self;
     run.visitor = run_.visitor;
     run.cause = run_.cause;

@@ -85,6 +85,7 @@ class ResponseContext {
     void setValue(PieceIndex owner, const std::string& name, const scene::Scalar& value);
     void rearm(int snare) { tick_.matcher.rearm(snare); }
     void putOn(PieceIndex piece, int look) { tick_.values.putOn(piece, look, tick_); }
+    bool hasTimer(std::string_view name) { return tick_.values.hasTimer(name, run_.self); }
     bool changeTimer(std::string_view name, bool runs)
     {
         return tick_.values.changeTimer(name, run_.self, runs, tick_);

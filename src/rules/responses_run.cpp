@@ -193,9 +193,10 @@ void apply(const scene::ChangePhase& phase, ResponseContext& context)
 
 void apply(const scene::ChangeTimer& timer, ResponseContext& context)
 {
-    if (!context.changeTimer(timer.source, timer.to == scene::TimerState::start))
+    if (!context.hasTimer(timer.source))
         return context.note(fmt::format("there is no timer {}", timer.source));
     context.tell(nobody, fmt::format("{} {}", timer.source, scene::wordOf(timer.to)));
+    context.changeTimer(timer.source, timer.to == scene::TimerState::start);
     context.with("source", timer.source);
     context.with("to", scene::wordOf(timer.to));
 }

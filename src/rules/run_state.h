@@ -32,6 +32,7 @@ struct RunState {
     RunState() noexcept {} // of its own, so that new ones are not filled with zeros first
     std::uint32_t id = 0;
     int snare = -1;
+    std::int32_t sprang = -1; ///< the line of the log that tells that the snare sprang
     PieceIndex self = theScene;
     PieceIndex visitor = nobody;
     CausingMeeting cause;

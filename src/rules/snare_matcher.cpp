@@ -37,29 +37,42 @@ void SnareMatcher::reset(const scene::Scene& scene)
 void SnareMatcher::offerContact(Event& event, bool gone, const TickContext& tick)
 {
     const int before = presence_.piecesIn(event.self);
+    const auto tell = [&] {
+        if (event.onlySnare < 0)
+            tick.journal.addEvent(event, gone);
+        tick.because(event);
+    };
     bool whole = true; // whether those who listen to the piece as a whole hear it (M9)
     Presence::Ended ended;
     if (event.kind == EventKind::exit) {
         ended = presence_.leave(event.self, event.shape, event.visitor);
         if (ended.shape == noMeeting && event.afterEnd)
             return; // its enter was never offered (K5)
+        tell();
+        if (event.afterEnd && event.manner == Manner::stop) // what rested on it moves now
+            for (const PieceIndex piece : {event.self, event.visitor})
+                if (piece >= 0 && (tick.world.piece(piece).loose || tick.world.piece(piece).walks))
+                    tick.world.movedBy(piece, event.line);
         whole = !presence_.has(event.self, event.visitor);
     } else if (event.kind == EventKind::stay) {
         const Presence::Stay* stay = presence_.find(event.self, event.visitor);
         const Presence::InShape* in = stay ? stay->in(event.shape) : nullptr;
         if (!in || in->since == tick.number)
             return; // a restart has let it enter in this tick (M5)
+        event.because = in->line;
+        tell();
         whole = presence_.speaksForWhole(event.self, event.shape, event.visitor, tick.number);
-    } else if (event.onlySnare < 0) {
-        whole = gone ? !presence_.has(event.self, event.visitor)
-                     : presence_.enter(event.self, event.shape, event.visitor, event.part, tick.number);
+    } else {
+        tell();
+        if (event.onlySnare < 0)
+            whole = gone ? !presence_.has(event.self, event.visitor)
+                         : presence_.enter(event.self, event.shape, event.visitor, event.part, tick.number, event.line);
     }
-    if (event.onlySnare < 0)
-        tick.journal.addEvent(event, gone);
     tick.values.judge(event.self, "count", before, presence_.piecesIn(event.self), tick);
     if (event.kind == EventKind::exit)
         cancelDwells(ended, tick);
     offer(event, gone, whole, tick);
+    tick.because(event);
     if (event.kind == EventKind::enter && event.onlySnare < 0 && !gone)
         countIn(event, whole, tick);
     if (event.kind != EventKind::exit)
@@ -232,6 +245,7 @@ inline void SnareMatcher::spring(int snare, PieceIndex self, const Event& event,
         tick.runs.end(snare, self, tick);
     RunState run;
     run.snare = snare;
+    run.sprang = static_cast<std::int32_t>(tick.journal.lines.size()) - 1;
     run.self = self;
     run.visitor = event.visitor;
     if (book_.asksForMeeting(snare))
@@ -250,6 +264,7 @@ void SnareMatcher::consider(int snare, PieceIndex self, Event& event, bool gone,
 {
     const auto index = static_cast<std::size_t>(snare);
     const Snare& rule = tick.snareAt(snare);
+    tick.because(event);
     if (gone)
         return slip(snare, self, event, SlipStage::gone, "gone", tick.journal);
     // S1: armed, phase, filter, gate.

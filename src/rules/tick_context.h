@@ -4,7 +4,9 @@
 #pragma once
 
 #include "rules/evaluator.h"
+#include "rules/event_queue.h"
 #include "rules/journal.h"
+#include "rules/pending_change.h"
 #include "rules/storm_guard.h"
 
 #include <atomic>
@@ -12,8 +14,6 @@
 namespace snare::rules {
 
 class Book;
-class EventQueue;
-class PendingChanges;
 class PointerInput;
 class ResponseRuns;
 class SnareMatcher;
@@ -57,6 +57,17 @@ struct TickContext {
     bool isCancelled() const { return cancelled && cancelled->load(std::memory_order_relaxed); }
     /// Whether nothing more is to be done in this run.
     bool isOver() const { return storms.hasStopped() || isCancelled(); }
+
+    /// What is told and changed from now on is because of this line of the log; -1: of nothing (C1).
+    void because(std::int32_t line) const
+    {
+        journal.cause = line;
+        queue.because(line);
+        pending.because(line);
+        world.because(line);
+    }
+    /// The same because of an event: its line or, if it is not told, what led to it.
+    void because(const Event& event) const { because(event.line >= 0 ? event.line : event.because); }
 
     const scene::Snare& snareAt(int snare) const { return scene.snares[static_cast<std::size_t>(snare)]; }
 

@@ -47,10 +47,11 @@ class Values {
 
     /// The clocks of a piece that has come into the scene.
     void startClocks(PieceIndex piece, const TickContext& tick);
+    bool hasTimer(std::string_view name, PieceIndex self) { return clocks_.hasTimer(name, self); }
     /// Starts a timer of self, or else of the scene, anew, or stops it; false if there is none of that name.
     bool changeTimer(std::string_view name, PieceIndex self, bool runs, const TickContext& tick)
     {
-        return clocks_.change(name, self, runs, tick.number);
+        return clocks_.change(name, self, runs, tick.number, tick.journal.cause);
     }
     /// What has elapsed by `tick`; see Clocks.
     std::vector<Event> dueClocks(const world::World& world, std::int64_t tick, int rate)

@@ -33,6 +33,7 @@ PieceState stateOf(const world::World& world, std::size_t index)
             static_cast<std::int32_t>(piece.dressed),
             piece.asleep,
             piece.carrier != world::nobody ? piece.carrier : piece.standsOn,
+            world.lastMoved(static_cast<world::PieceIndex>(index)),
             piece.scale,
             hidden,
             disabled};

@@ -26,6 +26,7 @@ struct PieceState {
     std::int32_t dressed = 0;             ///< tick in which its look was put on
     bool asleep = false;                  ///< dynamic and at rest (V7)
     world::PieceIndex on = world::nobody; ///< what it stands on or is attached to (V4, V5)
+    std::int32_t movedBy = -1;            ///< the line of the journal that moved it last; -1: none since the start (C1)
     double scale = 1;                     ///< times its size as drawn
     std::uint64_t hiddenShapes = 0;       ///< a bit for each of the first 64 shapes that is hidden for itself
     std::uint64_t disabledShapes = 0;     ///< and for each that is disabled

@@ -122,7 +122,7 @@ void Run::queueMeetings(bool atStart, bool withStays)
     for (const detect::Change& change : ofPointer.empty() ? found : ofPointer) {
         if (isCancelled())
             return;
-        engine_.queue(change);
+        engine_.queue(change, world_);
     }
 }
 
@@ -130,8 +130,8 @@ void Run::deliverMeetings(rules::Journal& journal)
 {
     const bool withStays = journal.withStays || engine_.hearsStays();
     queueMeetings(false, withStays);
-    engine_.queueArrivals(arrivals_);
-    engine_.queueStrays();
+    engine_.queueArrivals(arrivals_, world_);
+    engine_.queueStrays(world_);
     deliver(journal);
 }
 

@@ -164,6 +164,7 @@ void World::put(PieceIndex index, const Pose& to, Cause cause)
 {
     LivePiece& one = at(index);
     one.standsOn = nobody;
+    origin(index).moved = because_;
     if (one.carrier != nobody)
         one.grip = gripOf(poseOfCarrier(index), to);
     putWithRiders(index, to, cause);
@@ -210,6 +211,7 @@ void World::resize(PieceIndex index, double scale)
     LivePiece& owner = at(index);
     if (owner.scale == scale)
         return;
+    origin(index).changed = because_;
     if (drawn_.size() != parts_.size()) {
         // What was spawned since the first resizing is still as drawn.
         drawn_.insert(drawn_.end(), parts_.begin() + static_cast<std::ptrdiff_t>(drawn_.size()), parts_.end());
@@ -254,9 +256,20 @@ bool World::retrace(PieceIndex index)
         shape.firstPart = first;
         shape.partCount = count;
         mark(number, Cause::resized);
+        origin(index).changed = because_;
         any = true;
     }
     return any;
+}
+
+std::int32_t World::lastMoved(PieceIndex index) const
+{
+    std::int32_t last = -1;
+    for (int depth = 0; index >= 0 && depth < 32; ++depth) {
+        last = std::max(last, originOf(index).moved);
+        index = piece(index).carrier != nobody ? piece(index).carrier : piece(index).standsOn;
+    }
+    return last;
 }
 
 PieceIndex World::carrierOfAll(PieceIndex index) const
@@ -287,6 +300,8 @@ void World::attach(PieceIndex index, PieceIndex carrier)
                 markAll(other, Cause::detached);
     }
     std::erase(carried_, index);
+    if (carrier != rider.carrier)
+        origin(index).moved = origin(index).changed = because_;
     rider.carrier = carrier;
     woken_.push_back(index);
     if (carrier == nobody) {
@@ -431,6 +446,7 @@ PieceIndex World::addPiece(const scene::Piece& model, std::string id, const std:
     }
     pose_.push_back(live.home);
     before_.push_back(live.home);
+    origins_.push_back({because_, because_, because_, because_});
     howMoved_.push_back(Moved::no);
     shapeStarts_.push_back(static_cast<std::uint32_t>(shapes_.size()));
     pieces_.push_back(std::move(live));
@@ -463,6 +479,7 @@ void World::launch(PieceIndex index, const Vec& velocity)
     LivePiece& one = at(index);
     if (!one.resting)
         one.velocity = one.approach = velocity;
+    origin(index).moved = because_;
 }
 
 void World::dateAll(std::int64_t tick)
@@ -474,7 +491,34 @@ void World::dateAll(std::int64_t tick)
 void World::push(PieceIndex index, const Vec& velocity)
 {
     at(index).velocity += velocity;
+    stir(index);
+}
+
+/// It moves otherwise from now on.
+void World::stir(PieceIndex index)
+{
+    origin(index).moved = because_;
     wake(index);
+}
+
+void World::orderMove(PieceIndex index, const MoveOrder& order)
+{
+    at(index).move = order;
+    at(index).move.because = because_;
+    origin(index).moved = because_;
+}
+
+void World::orderTurn(PieceIndex index, const TurnOrder& order)
+{
+    at(index).turn = order;
+    at(index).turn.because = because_;
+    origin(index).moved = because_;
+}
+
+void World::setWalkSpeed(PieceIndex index, double speed)
+{
+    at(index).speed = std::max(0.0, speed);
+    origin(index).moved = because_;
 }
 
 void World::halt(PieceIndex index)
@@ -484,40 +528,42 @@ void World::halt(PieceIndex index)
     one.rise = 0;
     one.spin = 0;
     one.route.under = false;
-    wake(index);
+    stir(index);
 }
 
 void World::setVelocity(PieceIndex index, const Vec& velocity)
 {
     at(index).velocity = velocity;
-    wake(index);
+    stir(index);
 }
 
 void World::setRise(PieceIndex index, double rise)
 {
     at(index).rise = rise;
-    wake(index);
+    stir(index);
 }
 
 void World::setSpin(PieceIndex index, double spin)
 {
     at(index).spin = spin;
-    wake(index);
+    stir(index);
 }
 
 void World::setGravity(PieceIndex index, double times)
 {
     at(index).gravity = times;
-    wake(index);
+    stir(index);
 }
 
 bool World::setShown(PieceIndex index, int shape, bool shown)
 {
+    origin(index).changed = because_;
     return std::exchange(shape < 0 ? at(index).shown : shapes_[static_cast<std::size_t>(shape)].shown, shown);
 }
 
 bool World::setEnabled(PieceIndex index, int shape, bool enabled)
 {
+    origin(index).changed = because_;
     return std::exchange(shape < 0 ? at(index).enabled : shapes_[static_cast<std::size_t>(shape)].enabled, enabled);
 }
 
@@ -525,6 +571,7 @@ bool World::setHere(PieceIndex index, bool here)
 {
     if (std::exchange(at(index).here, here) == here)
         return false;
+    origin(index).changed = because_;
     if (here)
         markAll(index, Cause::phase);
     return true;
@@ -547,6 +594,7 @@ bool World::setShapeGroup(int shape, int group)
 {
     if (std::exchange(shapes_[static_cast<std::size_t>(shape)].group, static_cast<std::int16_t>(group)) == group)
         return false;
+    origin(shapes_[static_cast<std::size_t>(shape)].piece).changed = because_;
     mark(shape, Cause::regrouped);
     return true;
 }
@@ -554,6 +602,7 @@ bool World::setShapeGroup(int shape, int group)
 void World::remove(PieceIndex index)
 {
     at(index).present = false;
+    origin(index).changed = because_;
     for (const PieceIndex rider : std::vector(carried_))
         if (piece(rider).carrier == index)
             attach(rider, nobody);
@@ -565,6 +614,7 @@ void World::dress(PieceIndex index, int look, std::int64_t tick)
     LivePiece& one = at(index);
     one.look = look;
     one.dressed = tick;
+    origin(index).dressed = because_;
 }
 
 World World::restarted(const scene::Scene& scene, const World& before)

@@ -121,7 +121,8 @@ struct LiveShape {
 
 /// A move under way (V3).
 struct MoveOrder {
-    std::uint32_t id = 0; ///< each order of a run has its own, from 1; 0: none
+    std::uint32_t id = 0;      ///< each order of a run has its own, from 1; 0: none
+    std::int32_t because = -1; ///< the line of the log that gave it (C1)
     Vec target{0, 0};
     double height = 0; ///< m, of the target (M15)
     double speed = 1;  ///< m/s
@@ -138,6 +139,15 @@ struct TurnOrder {
     std::uint32_t id = 0;
     double target = 0; ///< degrees
     double speed = 90; ///< degrees/s
+    std::int32_t because = -1; ///< the line of the log that gave it (C1)
+};
+
+/// What led to the state of a piece, as lines of the log; -1: the start of the scene (C1).
+struct Origin {
+    std::int32_t moved = -1;   ///< what moved it last: an order, a key, an impact
+    std::int32_t changed = -1; ///< what last changed how it takes part: shown, enabled, regrouped, resized, a phase, …
+    std::int32_t dressed = -1; ///< what put its look on
+    std::int32_t born = -1;    ///< what spawned it
 };
 
 /// How far a piece is on its route.
@@ -362,10 +372,21 @@ class World {
     bool carries(PieceIndex carrier, PieceIndex rider) const;
     /// The first carrier of all: pieces with the same one never meet (M14).
     PieceIndex carrierOfAll(PieceIndex piece) const;
+    /// What led to its state (C1).
+    const Origin& originOf(PieceIndex piece) const { return origins_[static_cast<std::size_t>(piece)]; }
+    /// What moved it last, be it over what carries it or what it stands on; -1: nothing since the start.
+    std::int32_t lastMoved(PieceIndex piece) const;
     /// The lower left corner of the view, in the scene, m.
     Vec viewCorner() const;
     /// Where the pointer is in the axes that the piece lies in: those of the view for a pinned one, else of the scene.
     Vec pointerFor(PieceIndex piece) const;
+
+    // --- Causes (C1).
+
+    /// What is changed from now on, through the functions below, is because of this line of the log; -1: the start.
+    void because(std::int32_t line) { because_ = line; }
+    /// A piece moves otherwise because of a line that no function below knows of: a key, an impact.
+    void movedBy(PieceIndex piece, std::int32_t line) { origin(piece).moved = line; }
 
     // --- Place: where pieces are.
 
@@ -398,11 +419,11 @@ class World {
     void setRise(PieceIndex piece, double rise);             ///< m/s upwards, of its own; wakes it
     void setSpin(PieceIndex piece, double spin);             ///< degrees/s; wakes it
     void setGravity(PieceIndex piece, double times);         ///< times the scene's; wakes it
-    void setWalkSpeed(PieceIndex piece, double speed) { at(piece).speed = std::max(0.0, speed); } ///< m/s
+    void setWalkSpeed(PieceIndex piece, double speed); ///< m/s
     /// The number of the next order of this run.
     std::uint32_t newOrder() { return ++lastOrder_; }
-    void orderMove(PieceIndex piece, const MoveOrder& order) { at(piece).move = order; }
-    void orderTurn(PieceIndex piece, const TurnOrder& order) { at(piece).turn = order; }
+    void orderMove(PieceIndex piece, const MoveOrder& order);
+    void orderTurn(PieceIndex piece, const TurnOrder& order);
     /// The piece is no longer under the order; gives back its number, 0 if it had none.
     std::uint32_t endMove(PieceIndex piece) { return std::exchange(at(piece).move, {}).id; }
     std::uint32_t endTurn(PieceIndex piece) { return std::exchange(at(piece).turn, {}).id; }
@@ -436,7 +457,11 @@ class World {
     /// A group's index, adding it if it is new.
     int groupCalled(std::string_view name) { return groups_.indexOf(name); }
     /// The group of the piece's own from now on, by index; its shapes keep theirs.
-    void setGroup(PieceIndex piece, int group) { at(piece).group = group; }
+    void setGroup(PieceIndex piece, int group)
+    {
+        at(piece).group = group;
+        origin(piece).changed = because_;
+    }
     /// The group of one shape, marked; false if it was in it.
     bool setShapeGroup(int shape, int group);
     /// Takes a piece out of the scene; it lets go of what it carries, and is let go.
@@ -488,6 +513,8 @@ class World {
 
   private:
     LivePiece& at(PieceIndex index) { return pieces_[static_cast<std::size_t>(index)]; }
+    void stir(PieceIndex index);
+    Origin& origin(PieceIndex index) { return origins_[static_cast<std::size_t>(index)]; }
     LivePiece livePieceOf(const scene::Piece& piece);
     void addParts(LiveShape& live, const scene::Shape& shape, int number);
     PieceIndex addPiece(const scene::Piece& model, std::string id, const std::optional<Pose>& at = {});
@@ -495,6 +522,8 @@ class World {
     Pose poseOfCarrier(PieceIndex rider) const;
 
     std::vector<LivePiece> pieces_;
+    std::vector<Origin> origins_; ///< by piece
+    std::int32_t because_ = -1;
     geometry::Table<LiveShape> shapes_;
     std::vector<Surface> surfaces_;
     std::vector<std::uint32_t> shapeStarts_{0};
