@@ -39,6 +39,11 @@ int main(int argc, char** argv)
     exportVerb->add_option("scene", out.scene, "the scene, NAME.snare.json")->required();
     exportVerb->add_option("--out", out.out, "file; else standard output");
 
+    DescribeWords described;
+    CLI::App* describeVerb = app.add_subcommand("describe", "Tells a scene in sentences, for people and version control");
+    describeVerb->add_option("scene", described.scene, "the scene, NAME.snare.json")->required();
+    describeVerb->add_option("--out", described.out, "file; else standard output");
+
     BenchWords bench;
     CLI::App* benchVerb = app.add_subcommand("bench", "Measures speed, as ratios of two things measured in one run");
     benchVerb
@@ -64,6 +69,8 @@ int main(int argc, char** argv)
             return checkScenes(check);
         if (exportVerb->parsed())
             return exportScene(out);
+        if (describeVerb->parsed())
+            return describeScene(described);
         if (benchVerb->parsed())
             return measure(bench);
         if (schemaVerb->parsed())

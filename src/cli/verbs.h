@@ -43,6 +43,14 @@ struct ExportWords {
 /// Writes what listens to what as a graph in the DOT language.
 int exportScene(const ExportWords& words);
 
+struct DescribeWords {
+    std::string scene;
+    std::string out; ///< a file; else standard output
+};
+
+/// Tells a scene in sentences.
+int describeScene(const DescribeWords& words);
+
 struct BenchWords {
     std::string name = "rerun";
     std::string scene = SNARE_DEMO_FOLDER "/weigh-in.snare.json";

@@ -32,6 +32,8 @@ void RecordIndex::follow(const rules::Journal& journal)
         firstAbout_.push_back(-1);
         lastAbout_.push_back(-1);
         nextAbout_.push_back(-1);
+        if (line.kind == LineKind::event && line.event == rules::EventKind::start)
+            starts_.emplace_back(line.tick, index);
         if (line.kind == LineKind::snare)
             takeOutcome(line, index, journal);
         if (line.about < 0 || line.about >= index)
@@ -88,6 +90,13 @@ std::int32_t RecordIndex::lastOutcomeBefore(std::int32_t before) const
 {
     const auto after = std::ranges::lower_bound(outcomes_, before);
     return after == outcomes_.begin() ? -1 : *(after - 1);
+}
+
+std::int32_t RecordIndex::startBefore(std::int64_t tick) const
+{
+    const auto after =
+        std::ranges::upper_bound(starts_, tick, {}, &std::pair<std::int64_t, std::int32_t>::first);
+    return after == starts_.begin() ? -1 : (after - 1)->second;
 }
 
 std::array<int, 4> RecordIndex::countsOf(std::int32_t snare) const

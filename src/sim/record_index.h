@@ -29,6 +29,9 @@ class RecordIndex {
     /// The last line before `before` that tells what a snare did with an event, or -1.
     std::int32_t lastOutcomeBefore(std::int32_t before) const;
 
+    /// The last start of the scene up to the end of `tick`, or -1.
+    std::int32_t startBefore(std::int64_t tick) const;
+
     /// How far events came at a snare: caught, passed the filter, passed the gate, sprang.
     std::array<int, 4> countsOf(std::int32_t snare) const;
 
@@ -62,6 +65,7 @@ class RecordIndex {
     std::vector<std::int32_t> lastAbout_;
     std::vector<std::int32_t> nextAbout_; ///< by line: the next that came of the same event, or -1
     std::vector<std::int32_t> outcomes_;  ///< lines
+    std::vector<std::pair<std::int64_t, std::int32_t>> starts_; ///< ticks and lines
     std::vector<OfSnare> snares_;
     rules::Texts reasons_;
     std::vector<std::int64_t> reasonOfText_; ///< by text of the journal; -1: not asked for yet

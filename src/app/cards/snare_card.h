@@ -75,7 +75,6 @@ class SnareCard : public SentenceCard {
     void buildKey(FlowLayout* line);
     void buildWatch(FlowLayout* line);
     void buildCatchField(FlowLayout* line, const std::string& key);
-    QString catchSentence() const;
     void buildCurve(QVBoxLayout* column);
     void buildConditions(FlowLayout* line);
     void buildResponse(QVBoxLayout* layout, std::size_t index);

@@ -9,6 +9,7 @@
 #include "app/ui/key_names.h"
 #include "app/ui/slot_popup.h"
 #include "app/ui/words.h"
+#include "words/sentences.h"
 
 #include <QVBoxLayout>
 
@@ -17,40 +18,10 @@ namespace snare::app {
 using scene::EventFamily;
 using scene::EventKind;
 
-/// "When {who} {event} {at}": the sentence of what is caught, by family; a part after `|` shows only if it is given.
-QString SnareCard::catchSentence() const
-{
-    switch (scene::familyOf(shown_.catches.event.items.front())) {
-    case EventFamily::contact:
-        return tr("{who} {event} {at}");
-    case EventFamily::pointer:
-        return shown_.catches.event.items.front() == EventKind::drop ? tr("{who} {event} {at}")
-                                                                     : tr("the pointer {event} {at}");
-    case EventFamily::key:
-        return tr("{key} {event} at {at}");
-    case EventFamily::timer:
-        return tr("{source} {event} at {at}");
-    case EventFamily::watch:
-        return tr("{number} {event} past {level} at {at}");
-    case EventFamily::call:
-        return tr("the call {name} comes in at {at}");
-    case EventFamily::signal:
-        return tr("{signal} {event} at {at}");
-    case EventFamily::phase:
-        return tr("phase {phase} of {at} {event}");
-    case EventFamily::value:
-        return tr("{value} of {at} {event}");
-    case EventFamily::scene:
-    case EventFamily::piece:
-        break;
-    }
-    return tr("{at} {event}");
-}
-
 void SnareCard::buildCatch(FlowLayout* line)
 {
     word(line, tr("When"));
-    const QStringList parts = catchSentence().split(QLatin1Char('{'));
+    const QStringList parts = toText(words::catchSentence(shown_.catches)).split(QLatin1Char('{'));
     if (const QString text = parts.front().trimmed(); !text.isEmpty())
         word(line, text);
     for (qsizetype i = 1; i < parts.size(); ++i) {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/ground/ground_view.h"
+#include "app/ground/because_line.h"
 #include "app/ground/figures.h"
 
 #include "app/ground/ground_motion.h"
@@ -51,6 +52,10 @@ GroundView::GroundView(Document& document, Stage& stage, Selection& selection, Q
     });
     connect(&document_, &Document::replaced, this, [this] { fitted_ = false; });
     connect(&stage_, &Stage::recordChanged, this, &GroundView::forgetTrail);
+    connect(&stage_, &Stage::chosenLineChanged, this, [this] {
+        because_ = placesOf(stage_.record(), stage_.chain());
+        update();
+    });
     connect(&stage_, &Stage::cursorChanged, this, [this] {
         if (stage_.record().seconds() > shortTake) // a window of it is shown, and goes along
             trail_.reset();
@@ -361,6 +366,8 @@ void GroundView::paintEvent(QPaintEvent*)
                   selection_, options_,   &document_.pictures(), &sprites_}
         .paint(pieces(), trail());
     painter.resetTransform();
+    if (stage_.chosenLine() >= 0)
+        paintBecause(painter, transform_, because_);
     const bool recording = stage_.mode() == Stage::Mode::recording;
     paintPointer(painter, transform_, stage_.record(), stage_.cursor(), recording);
     tool_->paint(painter);

@@ -157,6 +157,7 @@ class GroundView : public QWidget, private ToolContext {
     std::optional<ToolKind> wantedTool_; ///< when that is back
     std::optional<std::vector<ShownPiece>> pieces_;
     std::optional<std::vector<Vec>> trail_;
+    std::vector<Vec> because_; ///< where what led to the chosen event happened
     std::optional<QPointF> pointer_;
     QPointF panFrom_;
     std::optional<scene::Piece> ready_; ///< what the stamp sets down once

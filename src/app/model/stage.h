@@ -8,6 +8,7 @@
 
 #include "app/model/document.h"
 #include "check/compare.h"
+#include "sim/because.h"
 
 #include <QElapsedTimer>
 #include <QFutureWatcher>
@@ -49,6 +50,8 @@ class Stage : public QObject {
 
     /// The line of the record that is explained, or -1: the moment at the cursor.
     std::int32_t chosenLine() const { return chosenLine_; }
+    /// The chosen event and what led to it, back to what began it; empty if none is chosen.
+    std::vector<std::int32_t> chain() const { return sim::chainTo(*record_, chosenLine_); }
 
     void setCursor(std::int64_t tick);
     void chooseLine(std::int32_t line);

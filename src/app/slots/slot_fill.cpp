@@ -9,6 +9,7 @@
 #include "app/ui/words.h"
 #include "io/writer.h"
 #include "scene/templates.h"
+#include "words/slots.h"
 
 #include <QDir>
 #include <QObject>
@@ -25,48 +26,10 @@ using scene::Refers;
 
 namespace {
 
-/// A literal as it is typed where values are expected: a text that would be taken for something else stands in quotes.
-QString quotedIfNeeded(const std::string& text)
-{
-    const QString plain = toText(text);
-    return looksLikePath(plain) || !formulaFrom(plain).is_null() ? toText(Json(text).dump()) : literalText(text);
-}
-
-QString valueText(const Json& value, scene::Unit unit)
-{
-    if (value.is_object())
-        return value.contains("get") ? QString::fromStdString(value["get"].get<std::string>()) : formulaText(value);
-    if (value.is_number())
-        return numberText(value.get<double>(), unit);
-    if (value.is_boolean())
-        return value.get<bool>() ? QObject::tr("true") : QObject::tr("false");
-    return value.is_string() ? quotedIfNeeded(value.get<std::string>()) : QString();
-}
-
 /// A text or a formula for one, where texts are expected.
 QString textText(const Json& value)
 {
     return value.is_string() ? typedInText(value.get<std::string>()) : formulaText(value);
-}
-
-QString pointText(const Json& value)
-{
-    if (value.is_object())
-        return formulaText(value);
-    QStringList numbers;
-    for (const Json& number : value)
-        numbers << (number.is_number() ? figure(number.get<double>()) : formulaText(number));
-    return QStringLiteral("(%1)").arg(numbers.join(QStringLiteral(", ")));
-}
-
-QString namesText(const Json& value)
-{
-    if (value.is_string())
-        return targetText(value.get<std::string>());
-    QStringList list;
-    for (const Json& name : value)
-        list << targetText(name.get<std::string>());
-    return list.join(QStringLiteral(", "));
 }
 
 /// Targets as they are typed.
@@ -156,76 +119,7 @@ std::optional<int> namedFaultAt(const QString& typed)
 
 QString slotText(const FieldView& field)
 {
-    const Json value = Json::parse(field.json);
-    if (value.is_null())
-        return {};
-    switch (field.kind) {
-    case SlotKind::number:
-    case SlotKind::value:
-        return valueText(value, field.unit);
-    case SlotKind::target:
-    case SlotKind::names:
-        return namesText(value);
-    case SlotKind::place:
-        return value.is_string() ? targetText(value.get<std::string>()) : pointText(value);
-    case SlotKind::word:
-        for (const io::WordChoice& word : field.words)
-            if (value.is_string() && word.word == value.get<std::string>())
-                return toText(word.about);
-        return value.is_string() ? QString::fromStdString(value.get<std::string>()) : QString();
-    case SlotKind::words: {
-        QStringList list;
-        for (const Json& one : value)
-            for (const io::WordChoice& word : field.words)
-                if (word.word == one.get<std::string>())
-                    list << toText(word.about);
-        return list.join(QObject::tr(" or "));
-    }
-    case SlotKind::lines: {
-        if (!value.is_array())
-            break;
-        QStringList list;
-        for (const Json& line : value)
-            list << textText(line);
-        return QStringLiteral("“%1”").arg(list.join(QStringLiteral(" / ")));
-    }
-    case SlotKind::point:
-    case SlotKind::numbers:
-        return pointText(value);
-    case SlotKind::flag:
-        return value.get<bool>() ? toText(field.key) : QString();
-    case SlotKind::look:
-        if (value.is_object() && value.size() == 1 && value.contains("colour") && value["colour"].is_string())
-            return QString::fromStdString(value["colour"].get<std::string>());
-        if (value.is_object() && !formulaText(value).isEmpty())
-            return formulaText(value);
-        return value.is_string() ? QString::fromStdString(value.get<std::string>()) : QObject::tr("a look of its own");
-    case SlotKind::colour:
-        return toText(value.get<std::string>());
-    case SlotKind::frames:
-        return value.is_number() ? QString::number(value.get<int>()) : namesText(value);
-    case SlotKind::named: {
-        QStringList list;
-        for (const auto& [name, entry] : value.items()) {
-            const QString text = entry.is_object() && entry.contains("get") ? toText(entry["get"].get<std::string>())
-                                                                            : valueText(entry, scene::Unit::none);
-            const bool isLoose = entry.is_object() && text.contains(QLatin1Char(','));
-            list << QString::fromStdString(name) + QStringLiteral(" = ") +
-                        (isLoose ? QStringLiteral("(%1)").arg(text) : text);
-        }
-        return list.join(QStringLiteral(", "));
-    }
-    case SlotKind::text:
-    case SlotKind::other:
-        break;
-    }
-    if (field.refers == Refers::script) {
-        const QString script = QString::fromStdString(value.get<std::string>()).simplified();
-        return script.size() > 60 ? script.left(58) + QStringLiteral(" …") : script;
-    }
-    const QString text = textText(value);
-    const bool spoken = field.key == "text" && !text.isEmpty() && value.is_string();
-    return spoken ? QStringLiteral("“%1”").arg(text) : text;
+    return toText(words::slotText(field));
 }
 
 Question questionFor(const FieldView& field, const scene::Scene& scene,

@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/timeline/moment_panel.h"
 
-#include "app/ui/key_names.h"
 #include "app/ui/theme.h"
 #include "app/ui/words.h"
+#include "sim/because.h"
+#include "words/moment.h"
 
 #include <QLabel>
 #include <QTextDocumentFragment>
@@ -82,79 +83,8 @@ std::int32_t MomentPanel::eventToExplain() const
 
 QString MomentPanel::headline(const Line& event) const
 {
-    const sim::Record& record = stage_.record();
-    const QString self = toText(record.nameOf(event.self));
-    const QString visitor = toText(record.nameOf(event.visitor));
-    const QString shape = toText(record.shapeNameOf(event.shape));
-    const bool named = event.shape >= 0 && !shape.isEmpty() && !shape.front().isDigit();
-    const QString where = named ? tr("%1 of %2").arg(shape, self) : self;
-    const QString word = toText(record.journal.textOf(event));
-    switch (event.event) {
-    case EventKind::enter:
-        return bold(tr("%1 entered %2").arg(visitor, where));
-    case EventKind::exit:
-        return bold(tr("%1 left %2").arg(visitor, where));
-    case EventKind::stay:
-        return bold(tr("%1 stayed in %2").arg(visitor, where));
-    case EventKind::hit:
-        return bold(tr("%1 hit %2").arg(visitor, where)) + tr(" at %1 m/s").arg(event.number, 0, 'f', 2);
-    case EventKind::occupied:
-        return bold(tr("%1 is occupied").arg(where));
-    case EventKind::vacated:
-        return bold(tr("%1 is vacated").arg(where));
-    case EventKind::down:
-    case EventKind::up:
-    case EventKind::click:
-    case EventKind::doubled:
-    case EventKind::dragBegin:
-    case EventKind::drag:
-    case EventKind::dragEnd:
-    case EventKind::drop:
-    case EventKind::sweepBegin:
-    case EventKind::sweepEnd: {
-        const QString who = event.event == EventKind::drop ? visitor : tr("the pointer");
-        const QString place = event.self == world::theScene ? tr("the ground") : where;
-        const bool sweeps = event.event == EventKind::sweepBegin || event.event == EventKind::sweepEnd;
-        return bold(QStringLiteral("%1 %2%3").arg(who, toText(scene::wordFor(event.event).verb),
-                                                  sweeps ? QString() : QLatin1Char(' ') + place)) +
-               tr(" with the %1 button").arg(word);
-    }
-    case EventKind::keyDown:
-        return bold(tr("%1 was pressed").arg(keyLabel(word)));
-    case EventKind::keyHeld:
-        return bold(tr("%1 was held").arg(keyLabel(word)));
-    case EventKind::keyUp:
-        return bold(tr("%1 was let go").arg(keyLabel(word)));
-    case EventKind::elapsed:
-        return bold(tr("timer %1 elapsed").arg(word));
-    case EventKind::rises:
-        return bold(tr("%1 rose to %2").arg(word).arg(event.number, 0, 'g', 6));
-    case EventKind::falls:
-        return bold(tr("%1 fell to %2").arg(word).arg(event.number, 0, 'g', 6));
-    case EventKind::called:
-        return bold(tr("call %1 came").arg(word));
-    case EventKind::spawned:
-        return bold(tr("%1 was spawned").arg(self));
-    case EventKind::strays:
-        return bold(tr("%1 left the bounds").arg(self));
-    case EventKind::phaseBegin:
-        return bold(tr("phase %1 of %2 began").arg(word, self));
-    case EventKind::phaseEnd:
-        return bold(tr("phase %1 of %2 ended").arg(word, self));
-    case EventKind::changed:
-        return bold(tr("%1 of %2 changed").arg(word, self));
-    case EventKind::lookEnded:
-        return bold(tr("%1 has played its look").arg(self));
-    case EventKind::heard:
-        return bold(tr("signal %1 was raised").arg(word)) + (visitor.isEmpty() ? QString() : tr(" by %1").arg(visitor));
-    case EventKind::arrived:
-        return bold(tr("%1 arrived").arg(self));
-    case EventKind::removed:
-        return bold(tr("%1 was removed").arg(self));
-    case EventKind::start:
-        return bold(tr("the scene started"));
-    }
-    return {};
+    const words::EventSaid said = words::eventSaid(stage_.record(), event);
+    return bold(toText(said.what)) + toText(said.how).toHtmlEscaped();
 }
 
 QString MomentPanel::outcomeLine(const Line& line, const Line& event) const
@@ -209,7 +139,7 @@ QString MomentPanel::explain(std::int32_t index) const
         detail += tr(", because it was %1")
                       .arg(event.cause == world::Cause::start ? tr("there at the start")
                                                               : toText(world::wordOf(event.cause)));
-    html += QStringLiteral("<br>") + coloured(detail, t.inkSoft);
+    html += QStringLiteral("<br>") + coloured(detail, t.inkSoft) + because(lineShown());
     constexpr qsizetype mostOutcomes = 60;
     constexpr qsizetype mostDone = 8;
     qsizetype listened = 0;
@@ -224,15 +154,11 @@ QString MomentPanel::explain(std::int32_t index) const
         } else if (line.kind == LineKind::response) {
             if (++done > mostDone)
                 return;
-            const QString on =
-                line.self == world::nobody ? QString() : QLatin1Char(' ') + toText(record.nameOf(line.self));
-            const std::string text = record.journal.textOf(line);
-            const QString what = text.empty() ? QString() : QStringLiteral(" ") + toText(text);
             if (rules::responseOf(line) == "run") // a routine has a card
                 did << QStringLiteral("run <a href='routine:%1' style='color:%2'>%1</a>")
-                           .arg(toText(text).toHtmlEscaped(), t.ink.name());
+                           .arg(toText(record.journal.textOf(line)).toHtmlEscaped(), t.ink.name());
             else
-                did << QStringLiteral("%1%2%3").arg(toText(rules::responseOf(line)), on, what).toHtmlEscaped();
+                did << toText(words::doneText(record, line)).toHtmlEscaped();
         } else if (line.kind == LineKind::note && line.text != 0) {
             if (++done <= mostDone)
                 did << tr("note: %1").arg(toText(record.journal.textOf(line))).toHtmlEscaped();
@@ -251,6 +177,126 @@ QString MomentPanel::explain(std::int32_t index) const
     return html;
 }
 
+std::int32_t MomentPanel::lineShown() const
+{
+    return stage_.chosenLine() >= 0 ? stage_.chosenLine() : eventToExplain();
+}
+
+QString MomentPanel::linkTo(std::int32_t line, const QString& text) const
+{
+    return QStringLiteral("<a href='line:%1' style='color:%2; text-decoration:none'>%3</a>")
+        .arg(line)
+        .arg(theme().ink.name(), text.toHtmlEscaped());
+}
+
+namespace {
+
+/// What came of a line: the events next to it, over snares and what they did.
+std::vector<std::int32_t> eventsAfter(const sim::Record& record, std::int32_t line, std::size_t most)
+{
+    std::vector<std::int32_t> found;
+    std::vector<std::int32_t> open{line};
+    for (std::size_t i = 0; i < open.size() && i < 4 * most && found.size() < most; ++i)
+        for (const std::int32_t next : sim::resultsOf(record, open[i], 2 * most)) {
+            const bool isEvent = record.journal.lines[static_cast<std::size_t>(next)].kind == LineKind::event;
+            (isEvent ? found : open).push_back(next);
+        }
+    std::ranges::sort(found);
+    found.resize(std::min(found.size(), most));
+    return found;
+}
+
+} // namespace
+
+QString MomentPanel::because(std::int32_t line) const
+{
+    const Theme& t = theme();
+    const sim::Record& record = stage_.record();
+    const std::vector<std::int32_t> chain = sim::chainTo(record, line);
+    const auto at = [&](std::size_t i) -> const Line& {
+        return record.journal.lines[static_cast<std::size_t>(chain[i])];
+    };
+    const QString arrow = coloured(QStringLiteral(" → "), t.inkSoft);
+    QString html;
+    if (chain.size() > 1) {
+        constexpr std::size_t mostSteps = 9;
+        const std::size_t left = chain.size() > mostSteps ? chain.size() - mostSteps : 0; // what is left out, behind the first
+        QString steps;
+        for (std::size_t i = 0; i < chain.size(); ++i) {
+            if (left > 0 && i == 1) {
+                steps += arrow + linkTo(chain[left], tr("… %1 more").arg(left));
+                i = left;
+                continue;
+            }
+            const double waited =
+                i == 0 ? 0 : static_cast<double>(at(i).tick - at(i - 1).tick) / record.scene->rate;
+            if (waited > 1.5 / record.scene->rate)
+                steps += arrow + coloured(figure(tr("%1 s").arg(waited, 0, 'g', 4)), t.inkSoft);
+            const QString text = toText(words::stepText(record, at(i)));
+            steps += (i == 0 ? QString() : arrow) +
+                     (i + 1 == chain.size() ? bold(text) : linkTo(chain[i], text));
+        }
+        html += QStringLiteral("<br>") + coloured(tr("because: "), t.inkSoft) + steps;
+    }
+    QStringList after;
+    constexpr std::size_t mostAfter = 5;
+    for (const std::int32_t next : eventsAfter(record, line, mostAfter))
+        after << linkTo(next, toText(words::stepText(record, record.journal.lines[static_cast<std::size_t>(next)])));
+    if (!after.isEmpty())
+        html += QStringLiteral("<br>") + coloured(tr("led to: "), t.inkSoft) +
+                after.join(coloured(QStringLiteral(" · "), t.inkSoft));
+    return html;
+}
+
+QString MomentPanel::whySo() const
+{
+    const sim::Record& record = stage_.record();
+    const std::int64_t now = stage_.cursor();
+    const auto found = std::ranges::find(record.pieces, selection_.piece(), &sim::RunPiece::id);
+    if (selection_.piece().empty() || found == record.pieces.end() || found->born > now)
+        return {};
+    const auto piece = static_cast<world::PieceIndex>(found - record.pieces.begin());
+    QStringList facts;
+    const auto add = [&](const QString& fact, std::int32_t line) {
+        if (line >= 0)
+            facts << coloured(fact, theme().inkSoft) + QLatin1Char(' ') +
+                         linkTo(line, toText(words::stepText(record, record.journal.lines[static_cast<std::size_t>(line)])));
+    };
+    const auto becauseOf = [&](std::int32_t line) {
+        return line < 0 ? -1 : record.journal.because[static_cast<std::size_t>(line)];
+    };
+    if (!std::holds_alternative<scene::StaticBody>(found->model->body))
+        add(tr("is here because:"), sim::lineBehindPlace(record, piece, now));
+    if (const std::string phase = sim::phaseAt(record, piece, now); !phase.empty())
+        add(tr("%1 because:").arg(toText(phase)), becauseOf(sim::lineOfPhase(record, piece, now)));
+    for (const auto& [name, value] : found->model->properties.entries)
+        if (const auto held = sim::valueAt(record, piece, name, now))
+            add(tr("%1 = %2 because:").arg(toText(name), toText(scene::textOf(*held))),
+                becauseOf(sim::lineOfValue(record, piece, name, now)));
+    for (const std::int32_t caption : sim::standingAt(record, now).captions)
+        if (const Line& line = record.journal.lines[static_cast<std::size_t>(caption)];
+            line.self == piece && line.until > now)
+            add(tr("says “%1” because:").arg(toText(record.journal.textOf(line))), becauseOf(caption));
+    if (facts.isEmpty())
+        return {};
+    return QStringLiteral("<br><br>") + bold(tr("%1 now").arg(toText(selection_.piece()))) + QStringLiteral("<br>") +
+           facts.join(QStringLiteral("<br>"));
+}
+
+void MomentPanel::goBack()
+{
+    const std::int32_t line = lineShown();
+    if (line >= 0)
+        stage_.chooseLine(stage_.record().journal.because[static_cast<std::size_t>(line)]);
+}
+
+void MomentPanel::goOn()
+{
+    const std::vector<std::int32_t> next = sim::resultsOf(stage_.record(), lineShown(), 1);
+    if (!next.empty())
+        stage_.chooseLine(next.front());
+}
+
 /// A link is a snare's name, `routine:` and the name of a routine, or `line:` and the number of a line of the journal.
 void MomentPanel::follow(const QString& link)
 {
@@ -262,7 +308,6 @@ void MomentPanel::follow(const QString& link)
     const auto& lines = stage_.record().journal.lines;
     if (index < 0 || index >= static_cast<std::int32_t>(lines.size()))
         return;
-    stage_.setCursor(lines[static_cast<std::size_t>(index)].tick);
     stage_.chooseLine(index);
 }
 
@@ -324,6 +369,8 @@ void MomentPanel::refresh()
                        : coloured(tr("Nothing has happened yet. Record a take, or click a diamond in the timeline: "
                                      "here it says who listened and why."),
                                   t.inkSoft);
+    if (stage_.mode() != Stage::Mode::recording)
+        html += whySo();
     if (!selection_.snare().empty() && stage_.mode() != Stage::Mode::recording)
         html += missed(selection_.snare());
     text_->setText(QStringLiteral("<div style='line-height:145%'>%1</div>").arg(html));

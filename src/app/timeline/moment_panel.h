@@ -22,6 +22,10 @@ class MomentPanel : public QScrollArea {
     /// Tells the moment shown anew. Costs what happened in it, however long the record is.
     void refresh();
 
+    /// Goes to what led to the event that is shown, or to the first thing that came of it.
+    void goBack();
+    void goOn();
+
   signals:
     void snareChosen(const QString& snare);
 
@@ -33,6 +37,13 @@ class MomentPanel : public QScrollArea {
     QString headline(const rules::Line& event) const;
     /// What the chosen snare missed over the whole take, by stage and reason.
     QString missed(const std::string& snare) const;
+    /// The line whose causes are told: the chosen one, else the event that is explained.
+    std::int32_t lineShown() const;
+    /// The steps from what began it to the event, and what came of it.
+    QString because(std::int32_t line) const;
+    /// Why the chosen piece is as it is now: its place, its phase, its values, what it says.
+    QString whySo() const;
+    QString linkTo(std::int32_t line, const QString& text) const;
     void follow(const QString& link);
 
     Stage& stage_;

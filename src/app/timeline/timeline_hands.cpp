@@ -50,6 +50,13 @@ TimelineView::Hit TimelineView::hitAt(const QPointF& point) const
             best.text = tr("%1 = %2 at %3 s")
                             .arg(row.lane->title, valueAt(*row.lane, tickAt(point.x())))
                             .arg(tickAt(point.x()) / stage_.record().scene->rate, 0, 'f', 3);
+            const auto step = std::ranges::min_element(row.lane->steps, {}, [&](const LaneStep& one) {
+                return std::abs(xOf(one.at) - point.x());
+            });
+            if (step != row.lane->steps.end() && std::abs(xOf(step->at) - point.x()) <= hitRadius) {
+                best.line = lineOfStep(*row.lane, step->at);
+                best.at = step->at;
+            }
             return best;
         }
         for (const LaneBar& bar : row.lane->bars) {
@@ -62,13 +69,29 @@ TimelineView::Hit TimelineView::hitAt(const QPointF& point) const
                             .arg(bar.from / stage_.record().scene->rate, 0, 'f', 3)
                             .arg(bar.to / stage_.record().scene->rate, 0, 'f', 3);
             if (std::abs(xOf(bar.from) - point.x()) <= hitRadius)
-                best.line = bar.line;
+                best.line = bar.line >= 0 || bar.phase < 0 ? bar.line : lineOfStep(*row.lane, bar.from);
             else if (bar.endLine >= 0 && std::abs(xOf(bar.to) - point.x()) <= hitRadius)
                 best.line = bar.endLine;
         }
         return best;
     }
     return best;
+}
+
+std::int32_t TimelineView::lineOfStep(const Lane& lane, double tick) const
+{
+    const sim::Record& record = stage_.record();
+    const auto at = static_cast<std::int64_t>(std::llround(tick));
+    const auto owner = [&](std::string_view name) {
+        const auto found = std::ranges::find(record.pieces, name, &sim::RunPiece::id);
+        return found == record.pieces.end() ? world::theScene
+                                            : static_cast<world::PieceIndex>(found - record.pieces.begin());
+    };
+    if (lane.kind == LaneKind::phases)
+        return sim::lineOfPhase(record, lane.piece.empty() ? world::theScene : owner(lane.piece), at);
+    const std::string_view path = std::string_view(lane.key).substr(std::string_view("value ").size());
+    const std::size_t dot = path.rfind('.'); // no value has a dot in its name
+    return sim::lineOfValue(record, owner(path.substr(0, dot)), path.substr(dot + 1), at);
 }
 
 void TimelineView::dragTo(double x)

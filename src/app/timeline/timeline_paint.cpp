@@ -48,6 +48,8 @@ void TimelineView::paintEvent(QPaintEvent*)
     QPainter painter{viewport()};
     painter.drawPixmap(0, 0, cache_);
     painter.setRenderHint(QPainter::Antialiasing);
+    if (stage_.chosenLine() >= 0)
+        paintBecause(painter);
     if (stage_.record().lastTick() > 0)
         paintCursor(painter);
 }
@@ -384,6 +386,52 @@ void TimelineView::paintSteps(QPainter& painter, const Row& row)
             textFree = from + 4 + width;
         }
     }
+}
+
+std::optional<QPointF> TimelineView::placeOfLine(std::int32_t line) const
+{
+    const double tick = stage_.record().journal.lines[static_cast<std::size_t>(line)].tick;
+    const double up = rulerHeight - verticalScrollBar()->value();
+    for (const Row& row : rows_) {
+        for (const LaneMark& mark : marksBetween(*row.lane, tick - 1, tick + 1))
+            if (mark.line == line)
+                return QPointF{xOf(mark.at), up + row.top + (row.folded ? row.height / 2 : laneGap / 2 + rowHeight / 2)};
+        for (std::size_t i = 0; i < row.lane->byRow.size(); ++i)
+            for (const std::int32_t number : barsBetween(*row.lane, i, tick - 1, tick + 1)) {
+                const LaneBar& bar = row.lane->bars[static_cast<std::size_t>(number)];
+                if (bar.line != line && bar.endLine != line)
+                    continue;
+                return QPointF{xOf(bar.line == line ? bar.from : bar.to),
+                               up + row.top +
+                                   (row.folded ? row.height / 2 : laneGap / 2 + rowHeight * (bar.row + 0.5))};
+            }
+    }
+    return std::nullopt;
+}
+
+/// What led to the chosen event, as one thin line over the lanes.
+void TimelineView::paintBecause(QPainter& painter)
+{
+    const Theme& t = theme();
+    QPolygonF way;
+    for (const std::int32_t line : stage_.chain())
+        if (const auto place = placeOfLine(line))
+            way << *place;
+    if (way.size() < 2)
+        return;
+    painter.save();
+    painter.setClipRect(QRectF{labelWidth, rulerHeight, viewport()->width() - labelWidth,
+                               viewport()->height() - rulerHeight});
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen{t.paper, 3.6});
+    painter.drawPolyline(way);
+    painter.setPen(QPen{t.plum, 1.6});
+    painter.drawPolyline(way);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(t.plum);
+    for (const QPointF& stop : way)
+        painter.drawEllipse(stop, 2.6, 2.6);
+    painter.restore();
 }
 
 void TimelineView::paintCursor(QPainter& painter)

@@ -133,6 +133,11 @@ class TimelineView : public QAbstractScrollArea {
     void paintMark(QPainter& painter, const Row& row, const LaneMark& mark, bool ghost);
     void paintSteps(QPainter& painter, const Row& row);
     void paintCursor(QPainter& painter);
+    void paintBecause(QPainter& painter);
+    /// The middle of what tells a line of the journal, in the viewport; nothing if no lane shown has it.
+    std::optional<QPointF> placeOfLine(std::int32_t line) const;
+    /// The line that tells how the value of a lane, or the phase of a bar, came about.
+    std::int32_t lineOfStep(const Lane& lane, double tick) const;
     void paintLabel(QPainter& painter, const Row& row, bool chosen);
     QColor colourOf(const LaneBar& bar) const;
 

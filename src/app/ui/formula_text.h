@@ -1,13 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Values that are worked out, as they are read and typed in slots.
-///
-/// The grammar, loosest first; operators stand between spaces:
-///   sum     = part { ("+" | "-") part }         with "-" only a number
-///   part    = "one of" item { "," item } | "how many" name { "," name } | "anywhere in" name [", clear of solids"]
-///           | "same as" path | bound [("to" | "..") bound ["at random"]] | quoted text
-///   bound   = number | path | "(" sum ")" | "(=" Lua ")"
-///   item    = sum, else a text up to the next comma
-/// and "=" before all else: the rest is a Lua expression.
+/// Values that are worked out, as they are read and typed in slots; the grammar stands in words/formulas.h.
 #pragma once
 
 #include "io/writer.h"

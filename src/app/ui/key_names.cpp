@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/ui/key_names.h"
 
+#include "app/ui/text.h"
+#include "words/text.h"
+
 #include <QKeyEvent>
-#include <QObject>
 
 #include <xkbcommon/xkbcommon.h>
 
@@ -16,31 +18,28 @@ namespace {
 struct KeyWord {
     int key;
     const char* name;
-    const char* label;
 };
 
 constexpr std::array keyWords{
-    KeyWord{Qt::Key_Left, "Left", "←"},
-    KeyWord{Qt::Key_Right, "Right", "→"},
-    KeyWord{Qt::Key_Up, "Up", "↑"},
-    KeyWord{Qt::Key_Down, "Down", "↓"},
-    KeyWord{Qt::Key_Space, "space", "Space"},
-    KeyWord{Qt::Key_Return, "Return", "Return"},
-    KeyWord{Qt::Key_Enter, "KP_Enter", "Enter"},
-    KeyWord{Qt::Key_Backspace, "BackSpace", "Backspace"},
-    KeyWord{Qt::Key_Tab, "Tab", "Tab"},
-    KeyWord{Qt::Key_Escape, "Escape", "Esc"},
-    KeyWord{Qt::Key_Delete, "Delete", "Delete"},
-    KeyWord{Qt::Key_Insert, "Insert", "Insert"},
-    KeyWord{Qt::Key_Home, "Home", "Home"},
-    KeyWord{Qt::Key_End, "End", "End"},
-    KeyWord{Qt::Key_PageUp, "Prior", "Page up"},
-    KeyWord{Qt::Key_PageDown, "Next", "Page down"},
-    KeyWord{Qt::Key_Shift, "Shift_L", "Shift"},
-    KeyWord{Qt::Key_Control, "Control_L", "Ctrl"},
-    KeyWord{Qt::Key_Alt, "Alt_L", "Alt"},
-    KeyWord{Qt::Key_unknown, "Shift_R", "right Shift"},
-    KeyWord{Qt::Key_unknown, "Control_R", "right Ctrl"},
+    KeyWord{Qt::Key_Left, "Left"},
+    KeyWord{Qt::Key_Right, "Right"},
+    KeyWord{Qt::Key_Up, "Up"},
+    KeyWord{Qt::Key_Down, "Down"},
+    KeyWord{Qt::Key_Space, "space"},
+    KeyWord{Qt::Key_Return, "Return"},
+    KeyWord{Qt::Key_Enter, "KP_Enter"},
+    KeyWord{Qt::Key_Backspace, "BackSpace"},
+    KeyWord{Qt::Key_Tab, "Tab"},
+    KeyWord{Qt::Key_Escape, "Escape"},
+    KeyWord{Qt::Key_Delete, "Delete"},
+    KeyWord{Qt::Key_Insert, "Insert"},
+    KeyWord{Qt::Key_Home, "Home"},
+    KeyWord{Qt::Key_End, "End"},
+    KeyWord{Qt::Key_PageUp, "Prior"},
+    KeyWord{Qt::Key_PageDown, "Next"},
+    KeyWord{Qt::Key_Shift, "Shift_L"},
+    KeyWord{Qt::Key_Control, "Control_L"},
+    KeyWord{Qt::Key_Alt, "Alt_L"},
 };
 
 } // namespace
@@ -64,24 +63,14 @@ QString keyName(const QKeyEvent& event)
 
 QString keyLabel(const QString& name)
 {
-    if (name.startsWith(QLatin1String("button:")))
-        return QObject::tr("%1 button").arg(name.mid(7));
-    for (const KeyWord& word : keyWords)
-        if (name == QLatin1String(word.name))
-            return QString::fromUtf8(word.label);
-    std::array<char, 8> letters{};
-    const xkb_keysym_t symbol = xkb_keysym_from_name(name.toLatin1().constData(), XKB_KEYSYM_NO_FLAGS);
-    if (xkb_keysym_to_utf8(symbol, letters.data(), letters.size()) > 1)
-        if (const QString text = QString::fromUtf8(letters.data()); text.front().isPrint() && !text.front().isSpace())
-            return name.startsWith(QLatin1String("KP_")) ? QObject::tr("Keypad %1").arg(text) : text.toUpper();
-    return QString(name).replace(QLatin1Char('_'), QLatin1Char(' '));
+    return toText(words::keyLabel(name.toStdString()));
 }
 
 QStringList commonKeys()
 {
     QStringList names;
-    for (const KeyWord& word : keyWords)
-        names << QString::fromLatin1(word.name);
+    for (const std::string& name : words::labelledKeys())
+        names << toText(name);
     for (char letter = 'a'; letter <= 'z'; ++letter)
         names << QString(QLatin1Char(letter));
     for (char figure = '0'; figure <= '9'; ++figure)

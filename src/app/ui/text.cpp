@@ -2,6 +2,7 @@
 #include "app/ui/text.h"
 
 #include "app/ui/sums.h"
+#include "words/text.h"
 
 #include <QCoreApplication>
 #include <QObject>
@@ -18,54 +19,27 @@ QString toText(std::string_view text)
 
 QString joined(const std::vector<std::string>& list, const QString& last)
 {
-    QString result;
-    for (std::size_t i = 0; i < list.size(); ++i)
-        result += (i == 0                 ? QString()
-                   : i + 1 == list.size() ? QStringLiteral(" %1 ").arg(last)
-                                          : QStringLiteral(", ")) +
-                  toText(list[i]);
-    return result;
+    return toText(words::joined(list, last.toStdString()));
 }
 
 QString targetText(std::string_view name)
 {
-    if (name == "self")
-        return QObject::tr("itself");
-    if (name == "visitor")
-        return QObject::tr("the visitor");
-    if (name == "sender")
-        return QObject::tr("the sender");
-    if (name == "scene")
-        return QObject::tr("the scene");
-    if (name.starts_with("tag:"))
-        return QObject::tr("all tagged %1").arg(toText(name.substr(4)));
-    if (name.starts_with("group:"))
-        return QObject::tr("all of group %1").arg(toText(name.substr(6)));
-    if (name.starts_with("template:"))
-        return QObject::tr("all of template %1").arg(toText(name.substr(9)));
-    if (name.starts_with("part:"))
-        return QObject::tr("the %1 of the same one").arg(toText(name.substr(5)));
-    if (name == "assembly")
-        return QObject::tr("all of the same assembly");
-    return toText(name);
+    return toText(words::targetText(name));
 }
 
 QString figure(double number)
 {
-    return QString::number(number, 'g', 9);
+    return toText(words::figure(number));
 }
 
 QString numberText(double number, scene::Unit unit)
 {
-    const QString symbol = toText(scene::symbolOf(unit));
-    if (symbol.isEmpty())
-        return figure(number);
-    return unit == scene::Unit::degrees ? figure(number) + symbol : figure(number) + QLatin1Char(' ') + symbol;
+    return toText(words::numberText(number, unit));
 }
 
 QString pair(const scene::Vec& v)
 {
-    return QStringLiteral("%1, %2").arg(figure(v.x), figure(v.y));
+    return toText(words::pair(v));
 }
 
 std::optional<std::vector<double>> numbersIn(const QString& typed, int count)
@@ -112,12 +86,6 @@ QString counted(std::size_t count, const QString& one, const QString& many)
 QString countedPieces(std::size_t count)
 {
     return counted(count, QObject::tr("piece"), QObject::tr("pieces"));
-}
-
-QString withArticle(const QString& noun)
-{
-    const bool vowel = !noun.isEmpty() && QStringLiteral("aeiou").contains(noun.front().toLower());
-    return (vowel ? QObject::tr("an %1") : QObject::tr("a %1")).arg(noun);
 }
 
 } // namespace snare::app

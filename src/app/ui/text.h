@@ -43,7 +43,4 @@ QString counted(std::size_t count, const QString& one, const QString& many);
 /// "1 piece", "3 pieces": what is counted most.
 QString countedPieces(std::size_t count);
 
-/// "a courier", "an oak": with the right article.
-QString withArticle(const QString& noun);
-
 } // namespace snare::app

@@ -22,6 +22,9 @@ scene::Scalar literalFrom(const QString& typed);
 QString valuesText(const scene::Named<scene::Scalar>& values);
 std::optional<scene::Named<scene::Scalar>> valuesFrom(const QString& typed);
 
+/// The letter of a text, counted as QString does, that begins at this byte of its UTF-8.
+int letterAt(const std::string& text, std::size_t byte);
+
 /// Where the first part that is no `name = value` begins, by character; nothing if all are.
 std::optional<int> valuesFaultAt(const QString& typed);
 

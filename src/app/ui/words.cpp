@@ -4,23 +4,16 @@
 #include "app/ui/formula_text.h"
 #include "app/ui/value_text.h"
 #include "io/field_access.h"
+#include "words/sentences.h"
+#include "words/slots.h"
 
 #include <QObject>
-#include <QRegularExpression>
 
 namespace snare::app {
 
 QString conditionText(const scene::Condition& condition)
 {
-    const scene::Formula* formula = condition.right.formula();
-    const std::string* path = formula ? scene::pathOf(*formula) : nullptr;
-    QString right = path ? toText(*path) : formula ? formulaText(io::toJson(*formula)) : QString();
-    if (!formula) {
-        right = literalText(*condition.right.literal());
-        if (looksLikePath(right) || !formulaFrom(right).is_null()) // a text that only looks like one
-            right = toText(io::Json(std::get<std::string>(*condition.right.literal())).dump());
-    }
-    return QStringLiteral("%1 %2 %3").arg(toText(condition.left), toText(scene::wordOf(condition.is)), right);
+    return toText(words::conditionText(condition));
 }
 
 namespace {
@@ -84,35 +77,17 @@ std::optional<scene::Condition> conditionFrom(const QString& typed)
 
 QString visitorText(const scene::Snare& snare)
 {
-    if (snare.filter.groups.empty())
-        return QObject::tr("anyone");
-    return withArticle(joined(snare.filter.groups, QObject::tr("or")));
+    return toText(words::visitorText(snare));
 }
 
 QString whereText(const scene::Catch& catches)
 {
-    if (catches.at.empty() || catches.at == "scene")
-        return scene::familyOf(catches.event.items.front()) == scene::EventFamily::pointer
-                   ? QObject::tr("the empty ground")
-                   : QObject::tr("the scene");
-    if (catches.at.starts_with("tag:"))
-        return QObject::tr("any tagged %1").arg(toText(std::string_view(catches.at).substr(4)));
-    if (catches.at.starts_with("group:"))
-        return QObject::tr("any of group %1").arg(toText(std::string_view(catches.at).substr(6)));
-    if (catches.at.starts_with("template:"))
-        return QObject::tr("any of template %1").arg(toText(std::string_view(catches.at).substr(9)));
-    if (catches.at.starts_with("part:"))
-        return QObject::tr("the %1 of any").arg(toText(std::string_view(catches.at).substr(5)));
-    return catches.shape.empty() ? toText(catches.at)
-                                 : QObject::tr("%1 of %2").arg(toText(catches.shape), toText(catches.at));
+    return toText(words::whereText(catches));
 }
 
 QString eventText(const scene::Catch& catches)
 {
-    QStringList verbs;
-    for (const scene::EventKind kind : catches.event.items)
-        verbs << toText(scene::wordFor(kind).verb);
-    return verbs.join(QObject::tr(" or "));
+    return toText(words::eventText(catches));
 }
 
 } // namespace snare::app

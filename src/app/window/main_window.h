@@ -126,6 +126,7 @@ class MainWindow : public QMainWindow {
     void openFinder();
     void goTo(const struct Found& found);
     void showUse(const scene::Use& use);
+    void explainPlace();
     void showShortcuts();
 
     // main_window_files.cpp

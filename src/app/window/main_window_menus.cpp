@@ -273,6 +273,15 @@ void MainWindow::buildRunMenu()
     action(run, tr("One tick &on"), QKeySequence{Qt::Key_Period}, [this] { stage_.stepBy(1); });
     action(run, tr("Next event"), QKeySequence{Qt::Key_BracketRight}, [this] { timeline_->jump(1); });
     action(run, tr("Previous event"), QKeySequence{Qt::Key_BracketLeft}, [this] { timeline_->jump(-1); });
+    action(
+        run, tr("What &led to it"), QKeySequence{Qt::ALT | Qt::Key_Up}, [this] { moment_->goBack(); },
+        tr("because cause why reason back"));
+    action(
+        run, tr("What &came of it"), QKeySequence{Qt::ALT | Qt::Key_Down}, [this] { moment_->goOn(); },
+        tr("because effect result then forward"));
+    action(
+        run, tr("&Why is the piece here?"), QKeySequence{Qt::SHIFT | Qt::Key_Y}, [this] { explainPlace(); },
+        tr("because cause moved position"));
     const auto step = [this](int by) {
         const std::size_t which = stage_.stepChange(by);
         say(which == 0 ? tr("The last edit changed nothing")

@@ -91,6 +91,21 @@ void MainWindow::goTo(const Found& found)
     }
 }
 
+/// To what moved the selected piece last.
+void MainWindow::explainPlace()
+{
+    const sim::Record& record = stage_.record();
+    const auto found = std::ranges::find(record.pieces, selection_.piece(), &sim::RunPiece::id);
+    if (selection_.piece().empty() || found == record.pieces.end())
+        return say(tr("Select a piece first"));
+    const auto piece = static_cast<world::PieceIndex>(found - record.pieces.begin());
+    const std::int32_t line = sim::lineBehindPlace(record, piece, stage_.cursor());
+    if (line < 0)
+        return say(tr("Nothing has happened yet: record a take first"));
+    stage_.chooseLine(line);
+    say(tr("What moved %1 last").arg(toText(selection_.piece())));
+}
+
 /// What was chosen of the places that mention something.
 void MainWindow::showUse(const scene::Use& use)
 {

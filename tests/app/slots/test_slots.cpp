@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 /// What slots say and take, what sentences read like, what the ground finds; without a window.
+#include "words/text.h"
 #include "app/ground/ground_scene.h"
 #include "app/slots/conditions.h"
 #include "app/slots/slot_fill.h"
@@ -276,7 +277,7 @@ void TestSlots::conditionsReadAsPhrases()
     QCOMPARE(app::whereText(one.catches), QStringLiteral("plate of scale"));
     one.catches.event.items = {EventKind::enter, EventKind::exit};
     QCOMPARE(app::eventText(one.catches), QStringLiteral("enters or leaves"));
-    QCOMPARE(app::withArticle(QStringLiteral("oak")), QStringLiteral("an oak"));
+    QCOMPARE(words::withArticle("oak"), "an oak");
 }
 
 /// Every formula that can be typed reads back as it was.
