@@ -39,6 +39,12 @@ int main(int argc, char** argv)
     exportVerb->add_option("scene", out.scene, "the scene, NAME.snare.json")->required();
     exportVerb->add_option("--out", out.out, "file; else standard output");
 
+    TestWords test;
+    CLI::App* testVerb = app.add_subcommand("test", "Runs takes and judges what they expect");
+    testVerb->add_option("paths", test.paths, "takes, NAME.take.json, and folders that hold some")->required();
+    testVerb->add_option("--junit", test.junit, "file for the results as JUnit XML");
+    testVerb->add_option("--jobs", test.jobs, "how many at once; else one a core")->check(CLI::Range(1, 256));
+
     DescribeWords described;
     CLI::App* describeVerb = app.add_subcommand("describe", "Tells a scene in sentences, for people and version control");
     describeVerb->add_option("scene", described.scene, "the scene, NAME.snare.json")->required();
@@ -69,6 +75,8 @@ int main(int argc, char** argv)
             return checkScenes(check);
         if (exportVerb->parsed())
             return exportScene(out);
+        if (testVerb->parsed())
+            return testTakes(test);
         if (describeVerb->parsed())
             return describeScene(described);
         if (benchVerb->parsed())

@@ -43,6 +43,15 @@ struct ExportWords {
 /// Writes what listens to what as a graph in the DOT language.
 int exportScene(const ExportWords& words);
 
+struct TestWords {
+    std::vector<std::string> paths; ///< takes, and folders that hold some
+    std::string junit;              ///< a file; empty: none
+    unsigned jobs = 0;              ///< threads; 0: one a core
+};
+
+/// Runs takes and judges them; tells what failed on standard error. 1 if a take failed, 2 if one cannot be read.
+int testTakes(const TestWords& words);
+
 struct DescribeWords {
     std::string scene;
     std::string out; ///< a file; else standard output

@@ -113,6 +113,21 @@ template <> struct Of<Frames> {
 template <> struct Of<Inside> {
     static Json make() { return Json{{"enum", Json::array({true, false, "nearest"})}}; }
 };
+template <> struct Of<scene::PlaceOrTime> {
+    static Json make()
+    {
+        return Json{{"anyOf", {typed("string"), Json{{"type", "number"}, {"minimum", 0}}}}};
+    }
+};
+template <> struct Of<scene::Span> {
+    static Json make() { return schemaOf<Vec>(); }
+};
+template <> struct Of<scene::Times> {
+    static Json make();
+};
+template <> struct Of<scene::Expectation> {
+    static Json make();
+};
 template <> struct Of<Steer> {
     static Json make() { return Json{{"anyOf", {schemaOf<SteerSet>(), schemaOf<KeyLists>()}}}; }
 };
@@ -231,6 +246,22 @@ struct Of<T> {
         return shorthand.is_null() ? object : Json{{"anyOf", Json::array({shorthand, object})}};
     }
 };
+
+Json Of<scene::Times>::make()
+{
+    return Json{{"anyOf", Json::array({Json{{"type", "integer"}, {"minimum", 0}}, objectOf<scene::Times>()})}};
+}
+
+/// What is expected stands beside the fields of the lines that it is about.
+Json Of<scene::Expectation>::make()
+{
+    Json object = objectOf<scene::LineMatch>();
+    Json own = objectOf<scene::Expectation>();
+    for (auto& [key, schema] : own["properties"].items())
+        object["properties"][key] = std::move(schema);
+    object["description"] = own["description"];
+    return object;
+}
 
 Json Of<scene::SharedList<scene::Piece>>::make()
 {

@@ -120,6 +120,38 @@ Json toJson(const scene::Input& value)
     return object;
 }
 
+Json toJson(const scene::PlaceOrTime& value)
+{
+    return value.time ? Json(*value.time) : Json(value.place);
+}
+
+Json toJson(const scene::Span& value)
+{
+    return Json::array({value.from, value.to});
+}
+
+Json toJson(const scene::Times& value)
+{
+    if (value.min && value.min == value.max)
+        return *value.min;
+    Json object = Json::object();
+    writeFields(object, value);
+    return object;
+}
+
+Json toJson(const scene::Expectation& value)
+{
+    Json object = Json::object();
+    writeFields(object, value.line);
+    scene::forEachField<scene::Expectation>([&](const auto& field) {
+        if (field.key == "is" && value.kind() == scene::Expectation::Kind::value) // said even if it is usual
+            object["is"] = toJson(value.is);
+        else
+            writeField(object, value, field);
+    });
+    return object;
+}
+
 Json toJson(const scene::Steer& value)
 {
     return std::visit([](const auto& held) { return toJson(held); }, value.held);

@@ -51,6 +51,20 @@ TickContext Engine::contextFor(const RunParts& parts)
             names_,          rules::carryOutSteps};
 }
 
+std::optional<scene::Scalar> Engine::valueAt(std::string_view path, const world::World& world,
+                                             const detect::Detection& detection)
+{
+    const Event nothing;
+    const Surroundings around{world,   detection, nothing,           theScene,   nobody,
+                              tick_,   *scene_,   matcher_.presence(), evaluator_, nullptr};
+    // The longest owner counts: the parts of a laid assembly have dots in their names.
+    for (std::size_t dot = path.rfind('.'); dot != std::string_view::npos && dot > 0; dot = path.rfind('.', dot - 1))
+        if (const PieceIndex piece = world.find(path.substr(0, dot)); piece != nobody)
+            if (auto value = valueOf(piece, path.substr(dot + 1), around))
+                return value;
+    return rules::valueAt(path, around);
+}
+
 // --- what happens --------------------------------------------------------------------------------------------------
 
 void Engine::queueStart(const world::World& world)

@@ -17,14 +17,8 @@ bool contains(const std::vector<std::string>& list, std::string_view word)
     return std::ranges::find(list, word) != list.end();
 }
 
-bool compare(const Scalar& left, Comparison is, const Scalar& right)
+template <class T> bool compareAlike(const T& left, Comparison is, const T& right)
 {
-    if (is == Comparison::has) {
-        const auto* whole = std::get_if<std::string>(&left);
-        return whole && whole->find(scene::textOf(right)) != std::string::npos;
-    }
-    if (left.index() != right.index())
-        return false;
     switch (is) {
     case Comparison::equal:
         return left == right;
@@ -43,6 +37,30 @@ bool compare(const Scalar& left, Comparison is, const Scalar& right)
     }
     return false;
 }
+
+bool compareNumbers(double left, Comparison is, double right, double within)
+{
+    if (is == Comparison::equal || is == Comparison::unequal)
+        return (std::abs(left - right) <= within) == (is == Comparison::equal);
+    const bool isBelow = is == Comparison::less || is == Comparison::lessOrEqual;
+    return compareAlike(left, is, isBelow ? right + within : right - within);
+}
+
+} // namespace
+
+bool compares(const Scalar& left, Comparison is, const Scalar& right, double within)
+{
+    if (is == Comparison::has) {
+        const auto* whole = std::get_if<std::string>(&left);
+        return whole && whole->find(scene::textOf(right)) != std::string::npos;
+    }
+    if (left.index() != right.index())
+        return false;
+    const double* number = within > 0 ? std::get_if<double>(&left) : nullptr;
+    return number ? compareNumbers(*number, is, std::get<double>(right), within) : compareAlike(left, is, right);
+}
+
+namespace {
 
 /// The group that counts is that of the visitor's shape, which may have one of its own.
 const std::string& groupOfVisitor(const Surroundings& around)
@@ -74,7 +92,7 @@ bool holds(const scene::Condition& condition, const Surroundings& around, std::s
 {
     const auto left = valueAt(condition.left, around);
     const auto right = resolve(condition.right, around);
-    bool fine = left && right && compare(*left, condition.is, *right);
+    bool fine = left && right && compares(*left, condition.is, *right);
     if (fine && condition.is == Comparison::has && condition.left.ends_with(".tags")) // tags are whole words
         fine = (" " + std::get<std::string>(*left) + " ").find(" " + scene::textOf(*right) + " ") != std::string::npos;
     if (!fine && why) {

@@ -9,17 +9,6 @@ std::string_view wordOf(LineKind kind)
     return words[static_cast<std::size_t>(kind)];
 }
 
-std::string_view wordOf(Outcome outcome)
-{
-    return outcome == Outcome::sprung ? "sprung" : "slipped";
-}
-
-std::string_view wordOf(SlipStage stage)
-{
-    constexpr std::string_view words[] = {"armed", "phase", "filter", "gate", "gone"};
-    return words[static_cast<std::size_t>(stage)];
-}
-
 std::string_view responseOf(const Line& line)
 {
     return scene::wordOfResponse(line.response).key;

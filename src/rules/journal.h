@@ -11,12 +11,11 @@
 namespace snare::rules {
 
 enum class LineKind : std::uint8_t { event, snare, response, note };
-enum class Outcome : std::uint8_t { sprung, slipped };
-enum class SlipStage : std::uint8_t { armed, phase, filter, gate, gone };
+using scene::Outcome;
+using scene::SlipStage;
+using scene::wordOf;
 
 std::string_view wordOf(LineKind kind);
-std::string_view wordOf(Outcome outcome);
-std::string_view wordOf(SlipStage stage);
 
 /// One line of the log, in 64 bytes. What applies depends on `kind`.
 struct Line {

@@ -4,7 +4,7 @@
 
 #include "scene/event_kind.h"
 #include "scene/response.h"
-#include "scene/take.h"
+#include "scene/button.h"
 
 namespace snare::scene {
 

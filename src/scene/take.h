@@ -2,6 +2,8 @@
 /// A take: a recorded play-through, every input with its time.
 #pragma once
 
+#include "scene/button.h"
+#include "scene/expectation.h"
 #include "scene/fields.h"
 #include "scene/values.h"
 
@@ -11,18 +13,6 @@
 #include <vector>
 
 namespace snare::scene {
-
-/// A button of the pointer.
-enum class Button { left, middle, right, back, forward };
-
-template <>
-inline constexpr auto wordsOf<Button> = std::array{
-    EnumWord<Button>{Button::left, "left", "the left button"},
-    EnumWord<Button>{Button::middle, "middle", "the middle button"},
-    EnumWord<Button>{Button::right, "right", "the right button"},
-    EnumWord<Button>{Button::back, "back", "the button for going back"},
-    EnumWord<Button>{Button::forward, "forward", "the button for going forward"},
-};
 
 /// A key or button pressed or let go, the pointer moved, a dial set, or a call, at time `t`. Belongs to the tick of T2.
 struct Input {
@@ -75,7 +65,10 @@ struct Take {
     std::string scene; ///< file name of the scene, relative to the take
     std::optional<std::uint32_t> seed;
     std::optional<double> length; ///< s; see `lengthOf`
+    std::string note;   ///< what it is for
+    bool stops = false; ///< its run is meant to stop (E5)
     std::vector<Input> inputs;
+    std::vector<Expectation> expect; ///< judged in this order
 
     friend bool operator==(const Take&, const Take&) = default;
 };
@@ -87,10 +80,12 @@ inline double lengthOf(const Take& take)
 }
 
 template <>
-inline constexpr auto fieldsOf<Take> = fields(word("take", "a recorded play-through"),
-                                              field("scene", &Take::scene, "file of the scene"),
-                                              field("seed", &Take::seed, "seed of the random values; else the scene's"),
-                                              field("length", &Take::length, "how long").in(Unit::seconds).atLeast(0).atMost(longestTake),
-                                              field("inputs", &Take::inputs, "what the player did").required());
+inline constexpr auto fieldsOf<Take> = fields(
+    word("take", "a recorded play-through"), field("scene", &Take::scene, "file of the scene"),
+    field("note", &Take::note, "what it is for"), field("seed", &Take::seed, "seed of the random values; else the scene's"),
+    field("length", &Take::length, "how long").in(Unit::seconds).atLeast(0).atMost(longestTake),
+    field("stops", &Take::stops, "its run is meant to stop"),
+    field("inputs", &Take::inputs, "what the player did").required(),
+    field("expect", &Take::expect, "what must show in the run"));
 
 } // namespace snare::scene

@@ -5,6 +5,7 @@
 #include "rules/journal.h"
 #include "scene/take.h"
 #include "sim/ordered.h"
+#include "sim/probes.h"
 #include "sim/record_index.h"
 #include "world/world.h"
 
@@ -126,6 +127,7 @@ struct Record {
     std::vector<ShapeName> shapeNames;
     std::vector<scene::Look> looks;
     std::string stopReason; ///< why it ended early, or empty (K8)
+    std::vector<Probe> probes; ///< of the take's expectations, in their order; empty if the run was not asked for them
 
     std::int64_t lastTick() const { return snapshots.count() - 1; }
     double seconds() const { return static_cast<double>(std::max<std::int64_t>(0, lastTick())) / scene->rate; }

@@ -94,7 +94,9 @@ Record rerun(std::shared_ptr<const scene::Scene> scene, const scene::Take& take,
     const double seconds = options.seconds.value_or(scene::lengthOf(take));
     const std::int64_t last = rules::lastTick(seconds, rate);
     const auto inputs = inputsByTick(take, rate);
-    Recorder recorder{std::move(scene), options.withStays, take.seed, options.cancelled};
+    Recorder recorder{std::move(scene), options.withStays || asksForStays(take.expect), take.seed, options.cancelled};
+    Probes probes{take.expect, rate};
+    probes.follow(recorder.run());
     std::vector<scene::Input> now;
     auto next = inputs.begin();
     for (std::int64_t tick = 1; tick <= last && !recorder.stopped(); ++tick) {
@@ -104,9 +106,11 @@ Record rerun(std::shared_ptr<const scene::Scene> scene, const scene::Take& take,
         for (; next != inputs.end() && next->first == tick; ++next)
             now.push_back(next->second);
         recorder.tick(now);
+        probes.follow(recorder.run());
     }
     Record record = std::move(*recorder.finish()); // nobody else shares it
     record.take = take;
+    record.probes = probes.take();
     return record;
 }
 

@@ -17,6 +17,7 @@ class Recorder {
     /// One more tick. The inputs become part of the record's take.
     void tick(std::span<const scene::Input> inputs);
     const Run& run() const { return run_; }
+    Run& run() { return run_; }
     const Record& record() const { return *record_; }
     std::shared_ptr<const Record> share() const { return record_; }
     /// The record, which nothing is added to any more; the recorder must not be used after it. Those who share it

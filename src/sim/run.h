@@ -29,6 +29,8 @@ class Run {
 
     std::int64_t tickNumber() const { return tick_; }
     const world::World& world() const { return world_; }
+    /// See Engine::valueAt.
+    std::optional<scene::Scalar> valueAt(std::string_view path) { return engine_.valueAt(path, world_, detection_); }
     const rules::Engine& engine() const { return engine_; }
     /// Why the run cannot go on, or empty (K8).
     const std::string& stopReason() const { return engine_.stopReason(); }

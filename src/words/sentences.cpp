@@ -97,10 +97,30 @@ std::string keyText(const scene::Catch& catches)
 
 } // namespace
 
+std::vector<std::string_view> besidesSentence(const scene::Catch& catches)
+{
+    std::vector<std::string_view> keys;
+    const std::string_view sentence = catchSentence(catches);
+    for (const io::FieldView& field : io::fieldsOf(catches)) {
+        const bool isOfSlot = field.key == "event" || field.key == "at" || field.key == "shape";
+        const std::string_view slot = field.key == "watch" ? "number" : field.key;
+        const bool isSaid = sentence.find(fmt::format("{{{}}}", slot)) != std::string_view::npos ||
+                            // a set of keys, and a dial, stand in the slot of the key and of the number
+                            (slot == "source" && (sentence.find("{key}") != std::string_view::npos ||
+                                                  sentence.find("{number}") != std::string_view::npos));
+        if (field.set && !isOfSlot && !isSaid && !conditionRow(field.key))
+            keys.push_back(field.key);
+    }
+    return keys;
+}
+
 std::string catchText(const scene::Snare& snare)
 {
     const scene::Catch& catches = snare.catches;
     const std::vector<io::FieldView> fields = io::fieldsOf(catches);
+    std::string besides;
+    for (const std::string_view key : besidesSentence(catches))
+        besides += fmt::format(", {} {}", key, slotText(*std::ranges::find(fields, key, &io::FieldView::key)));
     return "When " + filled(catchSentence(catches), [&](std::string_view slot) -> std::string {
                if (slot == "who")
                    return visitorText(snare);
@@ -115,7 +135,8 @@ std::string catchText(const scene::Snare& snare)
                const auto field = std::ranges::find(fields, slot, &io::FieldView::key);
                const std::string text = field == fields.end() ? std::string() : slotText(*field);
                return !text.empty() ? text : slot == "phase" ? "any" : "(nothing yet)";
-           });
+           }) +
+           besides;
 }
 
 std::string narrowingText(const scene::Snare& snare)

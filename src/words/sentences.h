@@ -7,6 +7,7 @@
 
 #include <string>
 #include <string_view>
+#include <vector>
 
 namespace snare::words {
 
@@ -22,6 +23,10 @@ std::string eventText(const scene::Catch& catches);
 /// "{who} {event} {at}": the sentence of what is caught, by family of events. A slot is a field of the catch, or `who`
 /// (the visitor) or `number` (the dial or path that is watched).
 std::string_view catchSentence(const scene::Catch& catches);
+
+/// The fields of a catch that are given and that its sentence has no slot for: it listens to events of several families,
+/// as "is spawned or is heard", and the sentence is that of the first.
+std::vector<std::string_view> besidesSentence(const scene::Catch& catches);
 
 /// "When a courier enters plate of scale".
 std::string catchText(const scene::Snare& snare);

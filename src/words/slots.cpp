@@ -100,11 +100,16 @@ std::string scriptText(const std::string& script)
 
 std::string lookText(const Json& value)
 {
-    if (value.is_object() && value.size() == 1 && value.contains("colour") && value["colour"].is_string())
-        return value["colour"].get<std::string>();
-    if (value.is_object() && !formulaText(value).empty())
-        return formulaText(value);
-    return value.is_string() ? value.get<std::string>() : "a look of its own";
+    if (!value.is_object())
+        return value.is_string() ? value.get<std::string>() : std::string();
+    if (const std::string formula = formulaText(value); !formula.empty())
+        return formula;
+    std::vector<std::string> parts; // of one written out
+    for (const auto& [key, one] : value.items()) {
+        const std::string text = one.is_string() ? one.get<std::string>() : one.is_number() ? figure(one.get<double>()) : one.dump();
+        parts.push_back(key == "colour" ? text : key + " " + text);
+    }
+    return joinedBy(parts, ", ");
 }
 
 } // namespace

@@ -7,14 +7,6 @@
 
 namespace snare::world {
 
-std::string_view wordOf(Cause cause)
-{
-    constexpr std::string_view words[] = {"moved",    "start",    "removed", "disabled", "hidden",  "regrouped",
-                                          "enabled",  "shown",    "put",     "armed",    "spawned", "resized",
-                                          "attached", "detached", "phase",   "swept"};
-    return words[static_cast<std::size_t>(cause)];
-}
-
 Groups::Groups(const scene::Scene& scene)
 {
     names_ = scene::allGroups(scene);

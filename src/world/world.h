@@ -7,6 +7,7 @@
 
 #include "geometry/impact.h"
 #include "geometry/memory.h"
+#include "scene/log_words.h"
 #include "scene/scene.h"
 #include "world/values.h"
 
@@ -49,28 +50,8 @@ constexpr std::size_t sourceNumber(PieceIndex index)
     return static_cast<std::size_t>(-10 - index);
 }
 
-/// Why a meeting began or ended (K5, K7, K9, M14).
-enum class Cause : std::uint8_t {
-    moved,
-    start,
-    removed,
-    disabled,
-    hidden,
-    regrouped,
-    enabled,
-    shown,
-    put,
-    armed,
-    spawned,
-    resized,
-    attached,
-    detached,
-    phase,
-    swept
-};
-
-/// The word of the log.
-std::string_view wordOf(Cause cause);
+using scene::Cause;
+using scene::wordOf;
 
 /// Whether a meeting stops its two shapes or only senses (M2).
 enum class Manner : std::uint8_t { sense, stop };

@@ -77,6 +77,10 @@ void TestWords::aSnareIsTold()
     QCOMPARE(words::narrowingText(scene.snares[1]), "");
     QCOMPARE(words::catchText(scene.snares[2]), "When scene.n rises past 4 at the scene");
     QCOMPARE(words::narrowingText(scene.snares[2]), "only 3 times");
+    // Of several families of events the sentence is that of the first; the rest is told too.
+    const scene::Scene both = sceneFrom(R"('sources': [{'id': 'tide', 'timer': {'every': 1}}],
+        'snares': [{'id': 'b', 'catch': {'event': ['start', 'elapsed'], 'source': 'tide'}}])");
+    QCOMPARE(words::catchText(both.snares[0]), "When the scene starts or elapses, source tide");
 }
 
 void TestWords::responsesAreTold_data()

@@ -44,6 +44,10 @@ void SnareCard::buildCatch(FlowLayout* line)
         if (const QString after = parts[i].section(QLatin1Char('}'), 1).trimmed(); !after.isEmpty())
             word(line, after);
     }
+    for (const std::string_view key : words::besidesSentence(shown_.catches)) {
+        word(line, toText(key));
+        buildCatchField(line, std::string(key));
+    }
 }
 
 /// A slot of the catch that is nothing but its field.
