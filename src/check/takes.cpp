@@ -98,7 +98,7 @@ TakeResult runTake(const fs::path& file, Scenes& scenes, const std::atomic<bool>
         result.problem = scene.error();
         return result;
     }
-    const sim::Record record = sim::rerun(*scene, result.take, {.seconds = {}, .cancelled = cancelled});
+    const sim::Record record = sim::rerun(*scene, result.take, {.seconds = {}, .lean = true, .cancelled = cancelled});
     result.judgement = judge(record);
     result.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
     return result;

@@ -5,7 +5,36 @@
 #include "cli/verbs.h"
 #include "io/document.h"
 
+#include <cstdio>
+#include <cstdlib>
+#include <filesystem>
+#include <iostream>
+#include <optional>
+#include <unistd.h>
+
 namespace snare::cli {
+
+namespace {
+
+/// The graph as SVG; nothing if the program is not there. It is a program of its own (docs/decisions/22).
+std::optional<std::string> drawnByDot(const std::string& graph)
+{
+    std::string file = (std::filesystem::temp_directory_path() / "fresh-snare-flow-XXXXXX").string();
+    const int handle = mkstemp(file.data());
+    if (handle < 0)
+        return std::nullopt;
+    close(handle);
+    const std::string command = "dot -Tsvg -o '" + file + "' 2>/dev/null"; // the name is our own
+    FILE* dot = popen(command.c_str(), "w"); // NOLINT(cert-env33-c): a fixed command
+    const bool written = dot && std::fwrite(graph.data(), 1, graph.size(), dot) == graph.size();
+    const bool fine = dot && pclose(dot) == 0 && written;
+    auto text = io::loadText(file);
+    std::error_code ignored;
+    std::filesystem::remove(file, ignored);
+    return fine && text ? std::optional(std::move(*text)) : std::nullopt;
+}
+
+} // namespace
 
 int exportScene(const ExportWords& words)
 {
@@ -14,7 +43,14 @@ int exportScene(const ExportWords& words)
         return tellProblems(scene.error()), badInput;
     const std::string text =
         check::dotOf(check::flowOf(*scene), scene->name.empty() ? std::string("flow") : scene->name);
-    return writeOut(words.out, text) ? fine : badInput;
+    if (!words.svg)
+        return writeOut(words.out, text) ? fine : badInput;
+    const auto drawn = drawnByDot(text);
+    if (!drawn) {
+        std::cerr << "the program dot of Graphviz cannot be run: install the package graphviz\n";
+        return badInput;
+    }
+    return writeOut(words.out, *drawn) ? fine : badInput;
 }
 
 } // namespace snare::cli

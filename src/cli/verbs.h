@@ -38,9 +38,10 @@ struct ExportWords {
     std::string format = "dot";
     std::string scene;
     std::string out; ///< a file; else standard output
+    bool svg = false; ///< laid out by Graphviz, as a drawing
 };
 
-/// Writes what listens to what as a graph in the DOT language.
+/// Writes what listens to what as a graph in the DOT language, or drawn.
 int exportScene(const ExportWords& words);
 
 struct TestWords {
@@ -51,6 +52,49 @@ struct TestWords {
 
 /// Runs takes and judges them; tells what failed on standard error. 1 if a take failed, 2 if one cannot be read.
 int testTakes(const TestWords& words);
+
+struct CoverWords {
+    std::string scene;
+    std::vector<std::string> takes;
+    bool json = false;
+    std::optional<double> under; ///< percent of the snares that must have sprung
+};
+
+/// Tells what the takes never used of the scene. 1 if less of the snares sprang than asked for.
+int coverScene(const CoverWords& words);
+
+struct DiffWords {
+    std::string scene;
+    std::string other;
+    std::vector<std::string> takes;
+};
+
+/// Tells what differs between two scenes, in words and in what happens. 1 if events or outcomes of snares do.
+int diffScenes(const DiffWords& words);
+
+struct VaryWords {
+    std::string scene;
+    std::string take;
+    int runs = 500;
+    double within = 0.05; ///< s
+    bool sameSeed = false;
+    unsigned jobs = 0;
+    std::string keep; ///< a folder for takes in which an expectation did not hold; empty: none
+};
+
+/// Tells how often expectations hold with inputs that are a little off. 1 if one did not hold always.
+int varyTake(const VaryWords& words);
+
+struct MergeWords {
+    std::string base;
+    std::string ours; ///< gets the result
+    std::string theirs;
+    std::string out;  ///< gets it instead
+    std::string name; ///< of the file in the repository, for messages
+};
+
+/// Makes three versions of a file into one. 1 if both sides changed the same thing, or the result cannot be read.
+int mergeFiles(const MergeWords& words);
 
 struct DescribeWords {
     std::string scene;

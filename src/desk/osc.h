@@ -7,6 +7,7 @@
 #pragma once
 
 #include "scene/scene.h"
+#include "scene/take.h"
 
 #include <cstdint>
 #include <optional>

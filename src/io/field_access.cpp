@@ -64,7 +64,8 @@ template <class Member> constexpr SlotKind kindOf()
         return SlotKind::frames;
     else if constexpr (std::is_same_v<T, Named<Value<Scalar>>>)
         return SlotKind::named;
-    else if constexpr (std::is_same_v<T, std::string> || std::is_same_v<T, Value<std::string>>)
+    else if constexpr (std::is_same_v<T, std::string> || std::is_same_v<T, Value<std::string>> ||
+                       std::is_same_v<T, PlaceOrTime>)
         return SlotKind::text;
     else if constexpr (std::is_same_v<T, Inside>)
         return SlotKind::word;
@@ -194,6 +195,16 @@ std::vector<FieldView> fieldsOf(const scene::Look& look)
     return viewsOf(look);
 }
 
+std::vector<FieldView> fieldsOf(const scene::LineMatch& lines)
+{
+    return viewsOf(lines);
+}
+
+std::vector<FieldView> fieldsOf(const scene::Expectation& expectation)
+{
+    return viewsOf(expectation);
+}
+
 std::vector<FieldView> fieldsOf(const scene::TimerSource& timer)
 {
     return viewsOf(timer);
@@ -227,6 +238,16 @@ std::optional<std::string> setField(scene::Route& route, std::string_view key, s
 std::optional<std::string> setField(scene::Look& look, std::string_view key, std::string_view json)
 {
     return setIn(look, key, json);
+}
+
+std::optional<std::string> setField(scene::LineMatch& lines, std::string_view key, std::string_view json)
+{
+    return setIn(lines, key, json);
+}
+
+std::optional<std::string> setField(scene::Expectation& expectation, std::string_view key, std::string_view json)
+{
+    return setIn(expectation, key, json);
 }
 
 std::optional<std::string> setField(scene::TimerSource& timer, std::string_view key, std::string_view json)

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "scene/scene.h"
+#include "scene/take.h"
 
 #include <optional>
 #include <string>
@@ -67,6 +68,8 @@ std::vector<FieldView> fieldsOf(const scene::SpeedFilter& speed);
 std::vector<FieldView> fieldsOf(const scene::Body& body);
 std::vector<FieldView> fieldsOf(const scene::Route& route);
 std::vector<FieldView> fieldsOf(const scene::Look& look);
+std::vector<FieldView> fieldsOf(const scene::LineMatch& lines);
+std::vector<FieldView> fieldsOf(const scene::Expectation& expectation);
 std::vector<FieldView> fieldsOf(const scene::TimerSource& timer);
 std::vector<FieldView> fieldsOf(const scene::DialSource& dial);
 /// Of the scene itself: those that are a word, a number, a point or a few numbers, not its lists.
@@ -84,6 +87,8 @@ std::optional<std::string> setField(scene::SpeedFilter& speed, std::string_view 
 std::optional<std::string> setField(scene::Body& body, std::string_view key, std::string_view json);
 std::optional<std::string> setField(scene::Route& route, std::string_view key, std::string_view json);
 std::optional<std::string> setField(scene::Look& look, std::string_view key, std::string_view json);
+std::optional<std::string> setField(scene::LineMatch& lines, std::string_view key, std::string_view json);
+std::optional<std::string> setField(scene::Expectation& expectation, std::string_view key, std::string_view json);
 std::optional<std::string> setField(scene::TimerSource& timer, std::string_view key, std::string_view json);
 std::optional<std::string> setField(scene::DialSource& dial, std::string_view key, std::string_view json);
 std::optional<std::string> setField(scene::Scene& scene, std::string_view key, std::string_view json);

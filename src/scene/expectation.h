@@ -126,7 +126,7 @@ inline constexpr auto fieldsOf<Expectation> = fields(
     field("is", &Expectation::is, "how it compares"), field("to", &Expectation::to, "with what"),
     field("within", &Expectation::within, "how far a number may be off").atLeast(0),
     field("always", &Expectation::always, "in every tick"), field("ever", &Expectation::ever, "in one tick at least"),
-    field("inside", &Expectation::inside, "a visitor, and where it is inside").names(Refers::piece),
+    field("inside", &Expectation::inside, "a visitor, and where it is inside").names(Refers::target),
     field("note", &Expectation::note, "a remark for people"));
 
 } // namespace snare::scene

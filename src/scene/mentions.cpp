@@ -425,6 +425,14 @@ std::size_t rename(Take& take, Thing kind, std::string_view from, std::string_vi
         *name = to;
         ++count;
     }
+    const auto visit = [&](Refers refers, std::string& text) {
+        if (auto next = changed(kind, refers, text, from, to)) {
+            text = std::move(*next);
+            ++count;
+        }
+    };
+    Walk<decltype(visit)> walk{visit};
+    walk.over(take.expect, Refers::nothing);
     return count;
 }
 

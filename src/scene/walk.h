@@ -4,6 +4,7 @@
 #pragma once
 
 #include "scene/scene.h"
+#include "scene/take.h"
 
 namespace snare::scene {
 
@@ -29,6 +30,11 @@ template <class Visit> class Walk {
             over(value.held, Refers::nothing);
         } else if constexpr (std::is_same_v<T, Destination>) {
             over(value.held, Refers::place);
+        } else if constexpr (std::is_same_v<T, PlaceOrTime>) {
+            over(value.place, refers);
+        } else if constexpr (std::is_same_v<T, Expectation>) {
+            over(value.line, Refers::nothing);
+            forEachField<T>([&](const auto& field) { overField(value, field); });
         } else if constexpr (std::is_same_v<T, LookChoice>) {
             over(value.held, Refers::look);
             over(value.colour, Refers::nothing);

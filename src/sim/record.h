@@ -41,6 +41,8 @@ class Snapshots {
     static constexpr int keyEvery = 64;
 
     void append(const world::World& world);
+    /// One tick more whose states are not kept.
+    void skip() { ++count_; }
     std::int64_t count() const { return count_; }
     /// The states at `tick`, held to what there is. Empty before the first tick.
     std::vector<PieceState> at(std::int64_t tick) const;

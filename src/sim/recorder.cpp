@@ -58,6 +58,9 @@ void Recorder::note()
     for (std::size_t i = record_->shapeNames.size(); i < world.shapes().size(); ++i)
         record_->shapeNames.push_back(
             {world.shapes()[i].piece, std::string(world.shapeName(static_cast<int>(i))), world.shapes()[i].number});
+    record_->stopReason = run_.stopReason();
+    if (lean_)
+        return record_->snapshots.skip();
     record_->snapshots.append(run_.world());
     std::vector<scene::Button> buttons = run_.engine().buttonsDown();
     const bool same = record_->pointer.empty()
@@ -75,7 +78,6 @@ void Recorder::note()
         record_->standing.push_back(standing_);
     if (record_->looks.size() != run_.world().looks().size())
         record_->looks = run_.world().looks();
-    record_->stopReason = run_.stopReason();
 }
 
 std::vector<std::pair<std::int64_t, scene::Input>> inputsByTick(const scene::Take& take, int rate)
@@ -95,6 +97,8 @@ Record rerun(std::shared_ptr<const scene::Scene> scene, const scene::Take& take,
     const std::int64_t last = rules::lastTick(seconds, rate);
     const auto inputs = inputsByTick(take, rate);
     Recorder recorder{std::move(scene), options.withStays || asksForStays(take.expect), take.seed, options.cancelled};
+    if (options.lean)
+        recorder.keepLittle();
     Probes probes{take.expect, rate};
     probes.follow(recorder.run());
     std::vector<scene::Input> now;

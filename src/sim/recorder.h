@@ -23,6 +23,8 @@ class Recorder {
     /// The record, which nothing is added to any more; the recorder must not be used after it. Those who share it
     /// already keep it whole.
     std::shared_ptr<Record> finish() { return std::move(record_); }
+    /// From now on only what the log needs is kept.
+    void keepLittle() { lean_ = true; }
     bool stopped() const { return !run_.stopReason().empty(); }
 
   private:
@@ -32,6 +34,7 @@ class Recorder {
 
     Run run_;
     StandingSoFar standing_;
+    bool lean_ = false;
     std::size_t followed_ = 0; ///< lines of the journal that `standing_` knows
     std::shared_ptr<Record> record_;
 };
@@ -39,6 +42,7 @@ class Recorder {
 struct RerunOptions {
     std::optional<double> seconds; ///< else the take's length, else 10 (T1)
     bool withStays = false;
+    bool lean = false; ///< only what the log needs: no moment of the record can be shown
     const std::atomic<bool>* cancelled = nullptr; ///< looked at within ticks too
 };
 

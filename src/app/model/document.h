@@ -140,7 +140,10 @@ class Document : public QObject {
     std::vector<std::pair<QString, std::shared_ptr<const scene::Take>>> takeFiles(const QString& path) const;
     std::vector<std::pair<std::string, std::string>> kitTexts(const QString& place) const;
     void pushTakes(const QString& name, std::vector<NamedTake> takes, int gesture = 0);
-    static bool isTaken(const scene::Take& take) { return take.length.has_value() || !take.inputs.empty(); }
+    static bool isTaken(const scene::Take& take)
+    {
+        return take.length.has_value() || !take.inputs.empty() || !take.expect.empty() || !take.note.empty();
+    }
 
     DocumentState state_;
     QUndoStack undo_;

@@ -38,6 +38,7 @@ Stage::Stage(Document& document, QObject* parent) : QObject(parent), document_(d
     });
     connect(&document_, &Document::changed, this, &Stage::documentChanged);
     connect(&watcher_, &QFutureWatcher<Rerun>::finished, this, &Stage::rerunFinished);
+    connect(&comparing_, &QFutureWatcher<Rerun>::finished, this, &Stage::compareFinished);
 }
 
 Stage::~Stage()
@@ -45,6 +46,7 @@ Stage::~Stage()
     if (cancel_)
         cancel_->store(true);
     watcher_.waitForFinished();
+    comparing_.waitForFinished();
 }
 
 double Stage::cursorSeconds() const
@@ -66,6 +68,7 @@ void Stage::documentChanged(bool newStep)
     }
     if (newStep && !watcher_.isRunning())
         earlier_ = record_;
+    compared_.reset();
     startRerun();
 }
 
@@ -92,7 +95,10 @@ void Stage::startRerun()
             check::Differences differences;
             if (earlier && !cancel->load())
                 differences = check::compare(*earlier, *record);
-            return {std::move(record), milliseconds, std::move(differences)};
+            check::Judgement judgement;
+            if (hasTake && !cancel->load())
+                judgement = check::judge(*record);
+            return {std::move(record), milliseconds, std::move(differences), std::move(judgement)};
         }));
 }
 
@@ -107,6 +113,7 @@ void Stage::rerunFinished()
     const Rerun result = watcher_.result();
     record_ = result.record;
     rerunMs_ = result.milliseconds;
+    judgement_ = result.judgement;
     if (std::exchange(forgetEarlier_, false))
         earlier_ = nullptr;
     differences_ = earlier_ ? result.differences : check::Differences{};
@@ -115,6 +122,36 @@ void Stage::rerunFinished()
     chosenLine_ = -1;
     emit recordChanged();
     emit cursorChanged();
+}
+
+void Stage::compareWith(std::shared_ptr<const scene::Scene> other)
+{
+    if (mode_ == Mode::recording || comparing_.isRunning())
+        return;
+    comparedNext_ = std::move(other);
+    comparedTo_ = record_;
+    comparing_.setFuture(QtConcurrent::run([other = comparedNext_, take = document_.take(), hasTake = document_.hasTake(), record = record_]() -> Rerun {
+        sim::RerunOptions options;
+        if (!hasTake)
+            options.seconds = 0;
+        auto before = std::make_shared<const sim::Record>(sim::rerun(other, take, options));
+        check::Differences differences = check::compare(*before, *record);
+        return {std::move(before), 0, std::move(differences), {}};
+    }));
+}
+
+void Stage::compareFinished()
+{
+    if (mode_ == Mode::recording || isRerunning() || !comparedNext_)
+        return;
+    const Rerun result = comparing_.result();
+    if (comparedTo_ != record_) // it was run anew meanwhile
+        return compareWith(std::exchange(comparedNext_, nullptr));
+    earlier_ = result.record;
+    differences_ = result.differences;
+    compared_ = std::exchange(comparedNext_, nullptr);
+    listChanges();
+    emit recordChanged();
 }
 
 void Stage::setCursor(std::int64_t tick)
@@ -283,6 +320,7 @@ void Stage::startRecording(bool fromCursor)
     }
     earlier_ = nullptr;
     differences_ = {};
+    judgement_ = {};
     listChanges();
     if (from == 0) {
         record_ = recorder_->share();

@@ -8,6 +8,7 @@
 
 #include "app/model/document.h"
 #include "check/compare.h"
+#include "check/expectations.h"
 #include "sim/because.h"
 
 #include <QElapsedTimer>
@@ -39,6 +40,12 @@ class Stage : public QObject {
     std::shared_ptr<const sim::Record> sharedEarlier() const { return earlier_; }
     /// What the last edit changed, from `earlier` to `record`.
     const check::Differences& differences() const { return differences_; }
+    /// What became of what the take expects, in `record`; of a take that is recorded nothing.
+    const check::Judgement& judgement() const { return judgement_; }
+    /// Runs the take with another version of the scene and shows that as the record before, until the next edit.
+    void compareWith(std::shared_ptr<const scene::Scene> other);
+    /// The version that `earlier` is of, or nullptr: it is the scene before the last edit.
+    const std::shared_ptr<const scene::Scene>& compared() const { return compared_; }
     /// How long the last re-run took, ms.
     double rerunMilliseconds() const { return rerunMs_; }
     /// True while a re-run is under way.
@@ -95,11 +102,13 @@ class Stage : public QObject {
         std::shared_ptr<const sim::Record> record;
         double milliseconds = 0;
         check::Differences differences;
+        check::Judgement judgement;
     };
 
     void documentChanged(bool newStep);
     void startRerun();
     void rerunFinished();
+    void compareFinished();
     void onFrame();
     void playFrame();
     void recordFrame();
@@ -113,9 +122,14 @@ class Stage : public QObject {
     std::shared_ptr<const sim::Record> record_;
     std::shared_ptr<const sim::Record> earlier_;
     check::Differences differences_;
+    check::Judgement judgement_;
     double rerunMs_ = 0;
     std::shared_ptr<std::atomic<bool>> cancel_;
     QFutureWatcher<Rerun> watcher_;
+    QFutureWatcher<Rerun> comparing_;
+    std::shared_ptr<const scene::Scene> compared_;
+    std::shared_ptr<const scene::Scene> comparedNext_;
+    std::shared_ptr<const sim::Record> comparedTo_; ///< the record that is compared
     bool again_ = false;
     bool forgetEarlier_ = true;
 

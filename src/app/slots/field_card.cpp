@@ -67,7 +67,8 @@ void FieldCard::fieldSlots(FlowLayout* line, const FieldSource& source, const QS
     }
     if (left.empty())
         return;
-    const QString offer = left.size() > 2 ? tr("+ %1…").arg(left.mid(0, 2).join(QStringLiteral(", ")))
+    const QString offer = !source.offerText.isEmpty() ? source.offerText
+                          : left.size() > 2 ? tr("+ %1…").arg(left.mid(0, 2).join(QStringLiteral(", ")))
                                           : QStringLiteral("+ ") + left.join(QStringLiteral(", "));
     const QString name = QStringLiteral("add ") + source.prefix.trimmed();
     SlotButton* more = slot(line, name, offer, SlotButton::Kind::offer);

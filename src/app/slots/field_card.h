@@ -22,6 +22,7 @@ struct FieldSource {
     QString prefix;     ///< stands before the names of its slots, as "body "
     std::string kind;   ///< the word of the struct's table, as "dynamic"
     QString offerTitle; ///< of the panel that offers what is not set
+    QString offerText = {}; ///< of the slot that offers it; else its first words
     std::function<std::vector<io::FieldView>()> views;
     /// Tries it on a copy: what is wrong with the value, or nothing.
     std::function<std::optional<std::string>(std::string_view key, const std::string& json)> test;

@@ -1,12 +1,20 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/timeline/flow_view.h"
 
+#include "app/model/findings_watch.h"
+#include "app/ui/menus.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
+#include "check/flow_counts.h"
 
+#include <QBuffer>
+#include <QHelpEvent>
 #include <QKeyEvent>
+#include <QMenu>
 #include <QPainter>
 #include <QScrollBar>
+#include <QSvgGenerator>
+#include <QToolTip>
 #include <QWheelEvent>
 #include <QtConcurrentRun>
 
@@ -47,12 +55,22 @@ FlowView::FlowView(Document& document, Stage& stage, Selection& selection, QWidg
     connect(&document_, &Document::changed, this, &FlowView::follow);
     connect(&selection_, &Selection::changed, viewport(), qOverload<>(&QWidget::update));
     connect(&stage_, &Stage::cursorChanged, viewport(), qOverload<>(&QWidget::update));
-    connect(&stage_, &Stage::recordChanged, viewport(), qOverload<>(&QWidget::update));
+    connect(&stage_, &Stage::recordChanged, this, &FlowView::count);
+    connect(&document_.findings(), &FindingsWatch::changed, this, &FlowView::findFindings);
+    connect(&counting_, &QFutureWatcherBase::finished, this, [this] {
+        times_ = counting_.result();
+        viewport()->update();
+        count(); // the record may have changed meanwhile
+    });
     connect(&watcher_, &QFutureWatcherBase::finished, this, [this] {
         map_ = watcher_.result();
         shown_ = asked_;
         picked_.reset();
         setBars();
+        counted_.reset();
+        times_.clear();
+        count();
+        findFindings();
         viewport()->update();
         follow(); // the scene may have changed meanwhile
     });
@@ -61,6 +79,7 @@ FlowView::FlowView(Document& document, Stage& stage, Selection& selection, QWidg
 FlowView::~FlowView()
 {
     watcher_.waitForFinished();
+    counting_.waitForFinished();
 }
 
 /// Lays out what is new, beside everything else; nothing while it is not seen.
@@ -77,7 +96,7 @@ void FlowView::follow()
         const QFontMetricsF metrics{textFont(-1.5)};
         std::vector<double> words;
         for (const check::FlowEdge& edge : flow.edges)
-            words.push_back(metrics.horizontalAdvance(toText(edge.label)));
+            words.push_back(metrics.horizontalAdvance(toText(edge.label) + QStringLiteral(" × 88")));
         return std::shared_ptr<const FlowMap>{std::make_shared<FlowMap>(layOut(std::move(flow), sizes, words))};
     }));
 }
@@ -86,6 +105,8 @@ void FlowView::showEvent(QShowEvent* event)
 {
     QAbstractScrollArea::showEvent(event);
     follow();
+    count();
+    findFindings();
 }
 
 void FlowView::resizeEvent(QResizeEvent* event)
@@ -230,6 +251,12 @@ void FlowView::paintNode(QPainter& painter, std::size_t index, bool pale, bool i
     painter.setFont(textFont(-0.5, node.kind == Kind::snare));
     painter.setPen(t.ink);
     painter.drawText(words, Qt::AlignCenter, nameOf(node));
+    if (findings_.contains(index)) { // the sign of a finding, at its corner
+        const QPointF at = box.topRight() - QPointF{2, 0};
+        painter.setPen(QPen{t.ochre, 1.5});
+        painter.setBrush(t.paper);
+        painter.drawPolygon(QPolygonF{{at + QPointF{0, -6}, at + QPointF{6.5, 5}, at + QPointF{-6.5, 5}}});
+    }
     painter.setOpacity(1);
 }
 
@@ -253,40 +280,131 @@ void FlowView::paintEvent(QPaintEvent*)
                                                    static_cast<double>(viewport()->height())})};
     painter.translate(margin - horizontalScrollBar()->value(), margin - verticalScrollBar()->value());
     painter.scale(scale_, scale_);
+    paintMap(painter, view);
+}
+
+void FlowView::paintMap(QPainter& painter, const QRectF& view)
+{
     const std::set<std::size_t> clear = clearNodes();
     const auto sprang = lit();
     const auto isPale = [&](std::size_t node) { return !clear.empty() && !clear.contains(node); };
     const auto& flow = map_->flow;
-    for (std::size_t i = 0; i < flow.edges.size(); ++i) {
-        const QPainterPath& line = map_->lines[i];
-        if (!line.boundingRect().adjusted(-60, -12, 60, 12).intersects(view))
-            continue;
-        const check::FlowEdge& edge = flow.edges[i];
-        const bool pale = isPale(edge.from) || isPale(edge.to);
-        const bool isLit = sprang.contains(flow.nodes[edge.from].name) && flow.nodes[edge.from].kind == Kind::snare;
-        painter.setOpacity(pale ? 0.2 : 1);
-        const QColor colour = isLit ? t.coral : t.slate;
-        painter.setPen(QPen{colour, isLit ? 2 : 1.1, edge.isDecidedLate ? Qt::DashLine : Qt::SolidLine});
-        painter.setBrush(Qt::NoBrush);
-        painter.drawPath(line);
-        const QPointF end = line.currentPosition();
-        const QPointF way = end - line.pointAtPercent(0.97);
-        const double angle = std::atan2(way.y(), way.x());
-        QPolygonF head;
-        for (const double turn : {0.0, 2.6, -2.6})
-            head << end + QPointF{std::cos(angle + turn), std::sin(angle + turn)} * 6;
-        painter.setPen(Qt::NoPen);
-        painter.setBrush(colour);
-        painter.drawPolygon(head);
-        painter.setFont(textFont(-1.5));
-        painter.setPen(t.inkSoft);
-        painter.drawText(QRectF{map_->labels[i] - QPointF{60, 9}, QSizeF{120, 18}}, Qt::AlignCenter,
-                         toText(edge.label));
-    }
+    const auto isLit = [&](std::size_t node) {
+        return flow.nodes[node].kind == Kind::snare && sprang.contains(flow.nodes[node].name);
+    };
+    for (std::size_t i = 0; i < flow.edges.size(); ++i)
+        if (map_->lines[i].boundingRect().adjusted(-60, -12, 60, 12).intersects(view))
+            paintEdge(painter, i, isPale(flow.edges[i].from) || isPale(flow.edges[i].to), isLit(flow.edges[i].from));
     painter.setOpacity(1);
     for (std::size_t i = 0; i < flow.nodes.size(); ++i)
         if (map_->boxes[i].intersects(view))
-            paintNode(painter, i, isPale(i), flow.nodes[i].kind == Kind::snare && sprang.contains(flow.nodes[i].name));
+            paintNode(painter, i, isPale(i), isLit(i));
+}
+
+void FlowView::paintEdge(QPainter& painter, std::size_t index, bool pale, bool isLit)
+{
+    const Theme& t = theme();
+    const check::FlowEdge& edge = map_->flow.edges[index];
+    const QPainterPath& line = map_->lines[index];
+    painter.setOpacity(pale ? 0.2 : 1);
+    const QColor colour = isLit ? t.coral : t.slate;
+    painter.setPen(QPen{colour, isLit ? 2 : 1.1, edge.isDecidedLate ? Qt::DashLine : Qt::SolidLine});
+    painter.setBrush(Qt::NoBrush);
+    painter.drawPath(line);
+    const QPointF end = line.currentPosition();
+    const QPointF way = end - line.pointAtPercent(0.97);
+    const double angle = std::atan2(way.y(), way.x());
+    QPolygonF head;
+    for (const double turn : {0.0, 2.6, -2.6})
+        head << end + QPointF{std::cos(angle + turn), std::sin(angle + turn)} * 6;
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(colour);
+    painter.drawPolygon(head);
+    painter.setFont(textFont(-1.5));
+    const int times = timesOf(index);
+    const QString count = times < 0 ? QString() : QStringLiteral("× %1").arg(times);
+    painter.setPen(times == 0 ? t.coralText : t.inkSoft);
+    painter.drawText(QRectF{map_->labels[index] - QPointF{70, 9}, QSizeF{140, 18}}, Qt::AlignCenter,
+                     edge.label.empty() || count.isEmpty() ? toText(edge.label) + count
+                                                           : toText(edge.label) + QLatin1Char(' ') + count);
+}
+
+/// How often the take went along the lines, beside everything else.
+void FlowView::count()
+{
+    viewport()->update();
+    if (!isVisible() || counting_.isRunning() || watcher_.isRunning() || stage_.mode() == Stage::Mode::recording ||
+        counted_ == stage_.sharedRecord() || shown_ != document_.sharedScene())
+        return;
+    counted_ = stage_.sharedRecord();
+    if (counted_->lastTick() <= 0) {
+        times_.clear();
+        return;
+    }
+    counting_.setFuture(QtConcurrent::run([map = map_, record = counted_] { return check::timesOf(map->flow, *record); }));
+}
+
+/// What is found at the nodes.
+void FlowView::findFindings()
+{
+    findings_.clear();
+    if (!isVisible() || map_->flow.nodes.size() > 5000)
+        return;
+    const auto& nodes = map_->flow.nodes;
+    for (std::size_t i = 0; i < nodes.size(); ++i) {
+        if (nodes[i].place.of == check::Place::Of::scene)
+            continue;
+        QStringList texts;
+        for (const check::Finding& finding : document_.findings().at(nodes[i].place))
+            texts << toText(finding.text);
+        if (!texts.isEmpty())
+            findings_[i] = texts.join(QLatin1Char('\n'));
+    }
+    viewport()->update();
+}
+
+QString FlowView::saveSvg(const QString& path)
+{
+    QBuffer drawn;
+    QSvgGenerator svg;
+    svg.setOutputDevice(&drawn);
+    const QSizeF size = map_->size + QSizeF{2 * margin, 2 * margin};
+    svg.setSize(size.toSize());
+    svg.setViewBox(QRectF{QPointF{0, 0}, size});
+    svg.setTitle(tr("Flow of %1").arg(document_.title()));
+    QPainter painter;
+    if (!painter.begin(&svg))
+        return tr("It cannot be drawn");
+    painter.fillRect(QRectF{QPointF{0, 0}, size}, theme().paper);
+    painter.translate(margin, margin);
+    paintMap(painter, QRectF{QPointF{0, 0}, map_->size});
+    painter.end();
+    const auto saved = io::saveText(path.toStdString(), drawn.data().toStdString());
+    return saved ? QString() : toText(saved.error().message());
+}
+
+void FlowView::contextMenuEvent(QContextMenuEvent* event)
+{
+    if (map_->flow.nodes.empty())
+        return;
+    QMenu& menu = *makeMenu(this);
+    menu.addAction(tr("Save as a drawing (SVG)…"), this, [this] { emit saveWanted(); });
+    menu.popup(event->globalPos());
+}
+
+bool FlowView::viewportEvent(QEvent* event)
+{
+    if (event->type() == QEvent::ToolTip) {
+        const auto* help = static_cast<QHelpEvent*>(event);
+        const auto node = map_->nodeAt(toMap(help->pos()));
+        const auto found = node ? findings_.find(*node) : findings_.end();
+        if (found != findings_.end())
+            QToolTip::showText(help->globalPos(), found->second, viewport());
+        else
+            QToolTip::hideText();
+        return true;
+    }
+    return QAbstractScrollArea::viewportEvent(event);
 }
 
 void FlowView::choose(std::size_t index)

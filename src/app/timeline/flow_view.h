@@ -11,6 +11,7 @@
 #include <QAbstractScrollArea>
 #include <QFutureWatcher>
 
+#include <map>
 #include <set>
 
 namespace snare::app {
@@ -30,8 +31,14 @@ class FlowView : public QAbstractScrollArea {
     /// The nodes that are not pale.
     std::set<std::size_t> clearNodes() const;
     void zoom(double factor);
+    /// How often the take went along an edge; -1: nobody knows.
+    int timesOf(std::size_t edge) const { return edge < times_.size() ? times_[edge] : -1; }
+    /// The map as a drawing, SVG; why it cannot be written, or an empty text.
+    QString saveSvg(const QString& path);
 
   signals:
+    /// It is to be written into a file.
+    void saveWanted();
     /// A place is to be shown.
     void placeWanted(const snare::check::Place& place);
 
@@ -44,6 +51,8 @@ class FlowView : public QAbstractScrollArea {
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseDoubleClickEvent(QMouseEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
+    void contextMenuEvent(QContextMenuEvent* event) override;
+    bool viewportEvent(QEvent* event) override;
 
   private:
     void follow();
@@ -53,6 +62,11 @@ class FlowView : public QAbstractScrollArea {
     void choose(std::size_t node);
     std::set<std::string, std::less<>> lit() const;
     void paintNode(QPainter& painter, std::size_t node, bool pale, bool isLit);
+    void paintEdge(QPainter& painter, std::size_t edge, bool pale, bool isLit);
+    /// What of the map lies in `view`, in its own pixels.
+    void paintMap(QPainter& painter, const QRectF& view);
+    void count();
+    void findFindings();
 
     Document& document_;
     Stage& stage_;
@@ -61,6 +75,10 @@ class FlowView : public QAbstractScrollArea {
     std::shared_ptr<const scene::Scene> shown_; ///< the scene of the map
     QFutureWatcher<std::shared_ptr<const FlowMap>> watcher_;
     std::shared_ptr<const scene::Scene> asked_;
+    std::vector<int> times_; ///< by edge
+    QFutureWatcher<std::vector<int>> counting_;
+    std::shared_ptr<const sim::Record> counted_;   ///< the record of `times_`
+    std::map<std::size_t, QString> findings_; ///< what is found at nodes
     double scale_ = 1;
     QPointF grabbed_;
     std::optional<std::size_t> picked_; ///< a node that is no piece and no snare: signals, values, sources

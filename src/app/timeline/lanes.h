@@ -11,7 +11,7 @@
 
 namespace snare::app {
 
-enum class LaneKind { keys, pointer, phases, meetings, hits, snare, raised, value, laid };
+enum class LaneKind { keys, pointer, phases, meetings, hits, snare, raised, value, laid, expected };
 
 /// An interval, in ticks with parts.
 struct LaneBar {
@@ -24,6 +24,7 @@ struct LaneBar {
     bool stops = false;        ///< a meeting that stops (M2)
     std::int32_t line = -1;    ///< where it began
     std::int32_t endLine = -1; ///< where it ended; -1: it had not
+    int expectation = -1;      ///< of a span in which something is expected: which of the take's
     int row = 0;               ///< bars that overlap stand in rows of their own
 };
 

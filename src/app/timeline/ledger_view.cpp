@@ -257,6 +257,14 @@ LedgerView::LedgerView(Stage& stage, QWidget* parent)
     for (int i = 0; i < LedgerModel::slipped; ++i)
         table_->setColumnWidth(i, widths[i]);
     layout->addWidget(table_, 1);
+    table_->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(table_, &QWidget::customContextMenuRequested, this, [this](const QPoint& at) {
+        if (const QModelIndex row = table_->indexAt(at); row.isValid()) {
+            const std::int32_t line = model_->lineOf(sorted_->mapToSource(row).row());
+            stage_.chooseLine(line);
+            emit menuWanted(line, table_->viewport()->mapToGlobal(at));
+        }
+    });
     connect(filter_, &QLineEdit::textChanged, this, &LedgerView::setFilter);
     connect(&stage_, &Stage::recordChanged, this, [this] {
         stale_ = true;

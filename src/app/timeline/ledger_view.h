@@ -59,6 +59,8 @@ class LedgerView : public QWidget {
     QString csv() const;
 
   signals:
+    /// What can be expected of a line of the record is to be offered.
+    void menuWanted(int line, const QPoint& at);
     void said(const QString& text);
 
   protected:

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/timeline/moment_panel.h"
 
+#include "app/model/expecting.h"
 #include "app/ui/theme.h"
 #include "app/ui/words.h"
 #include "sim/because.h"
@@ -128,6 +129,8 @@ QString MomentPanel::explain(std::int32_t index) const
                                            : static_cast<double>(event.tick) / record.scene->rate;
     QString html =
         figure(tr("%1 s").arg(std::max(0.0, seconds), 0, 'f', 3)) + QStringLiteral("&nbsp;&nbsp; ") + headline(event);
+    if (linesLike(record, lineShown()))
+        html += QStringLiteral("&nbsp;&nbsp; <a href='expect' style='color:%1'>%2</a>").arg(t.inkSoft.name(), tr("expect…"));
     QString detail = tr("tick %1").arg(event.tick);
     if (event.frac >= 0)
         detail += tr(", frac %1").arg(event.frac, 0, 'g', 6);
@@ -216,7 +219,7 @@ QString MomentPanel::because(std::int32_t line) const
     const auto at = [&](std::size_t i) -> const Line& {
         return record.journal.lines[static_cast<std::size_t>(chain[i])];
     };
-    const QString arrow = coloured(QStringLiteral(" → "), t.inkSoft);
+    const QString arrow = coloured(QStringLiteral(" › "), t.inkSoft);
     QString html;
     if (chain.size() > 1) {
         constexpr std::size_t mostSteps = 9;
@@ -231,7 +234,7 @@ QString MomentPanel::because(std::int32_t line) const
             const double waited =
                 i == 0 ? 0 : static_cast<double>(at(i).tick - at(i - 1).tick) / record.scene->rate;
             if (waited > 1.5 / record.scene->rate)
-                steps += arrow + coloured(figure(tr("%1 s").arg(waited, 0, 'g', 4)), t.inkSoft);
+                steps += arrow + coloured(figure(tr("%1 s").arg(waited, 0, 'g', 3)), t.inkSoft);
             const QString text = toText(words::stepText(record, at(i)));
             steps += (i == 0 ? QString() : arrow) +
                      (i + 1 == chain.size() ? bold(text) : linkTo(chain[i], text));
@@ -300,6 +303,10 @@ void MomentPanel::goOn()
 /// A link is a snare's name, `routine:` and the name of a routine, or `line:` and the number of a line of the journal.
 void MomentPanel::follow(const QString& link)
 {
+    if (link == QLatin1String("expect")) {
+        emit menuWanted(lineShown(), QCursor::pos());
+        return;
+    }
     if (!link.startsWith(QLatin1String("line:"))) {
         emit snareChosen(link);
         return;

@@ -27,6 +27,8 @@ class MomentPanel : public QScrollArea {
     void goOn();
 
   signals:
+    /// What can be expected of a line of the record is to be offered.
+    void menuWanted(int line, const QPoint& at);
     void snareChosen(const QString& snare);
 
   private:

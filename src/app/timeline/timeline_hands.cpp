@@ -5,9 +5,11 @@
 #include "app/slots/slot_fill.h"
 #include "app/timeline/timeline_metrics.h"
 #include "app/ui/key_names.h"
+#include "app/model/expecting.h"
 #include "app/ui/menus.h"
 #include "app/ui/slot_popup.h"
 #include "app/ui/words.h"
+#include "words/expectations.h"
 
 #include <QMenu>
 #include <QMouseEvent>
@@ -280,6 +282,19 @@ void TimelineView::mousePressEvent(QMouseEvent* event)
         action_ = row ? Action::reordering : Action::nothing;
         return;
     }
+    if (const auto expected = expectationAt(at)) {
+        chosenExpectation_ = expected;
+        const auto action = spanActionAt(at);
+        action_ = action.value_or(Action::nothing);
+        pressTake_ = document_.take();
+        gesture_ = document_.newGesture();
+        const check::Verdict& verdict = stage_.judgement().verdicts[*expected];
+        if (!action && verdict.line >= 0)
+            stage_.chooseLine(verdict.line);
+        else if (!action && verdict.tick >= 0)
+            stage_.setCursor(verdict.tick);
+        return;
+    }
     if (const auto press = pressAt(at)) {
         chosenPress_ = press->first;
         pressTake_ = document_.take();
@@ -331,6 +346,12 @@ void TimelineView::mouseMoveEvent(QMouseEvent* event)
             if (movedFar_)
                 dragShot(at.x());
             break;
+        case Action::spanStart:
+        case Action::spanEnd:
+        case Action::spanMoving:
+            if (movedFar_)
+                dragSpan(at.x());
+            break;
         case Action::reordering:
             viewport()->setCursor(movedFar_ ? Qt::ClosedHandCursor : Qt::ArrowCursor);
             break;
@@ -343,6 +364,14 @@ void TimelineView::mouseMoveEvent(QMouseEvent* event)
     const Hit hit = hitAt(at);
     const auto press = pressAt(at);
     const auto shot = shotAt(at);
+    if (const auto expected = expectationAt(at)) {
+        const auto span = spanActionAt(at);
+        viewport()->setCursor(span && *span != Action::spanMoving ? Qt::SizeHorCursor : Qt::PointingHandCursor);
+        const check::Verdict& verdict = stage_.judgement().verdicts[*expected];
+        const QString said = toText(words::expectationText(document_.take().expect[*expected]));
+        emit hint(verdict.held ? tr("%1: it held").arg(said) : tr("%1: %2").arg(said, toText(verdict.why)));
+        return;
+    }
     viewport()->setCursor(press && press->second != Action::moving ? Qt::SizeHorCursor
                           : hit.line >= 0 || press || shot         ? Qt::PointingHandCursor
                                                                    : Qt::ArrowCursor);
@@ -388,15 +417,21 @@ void TimelineView::contextMenuEvent(QContextMenuEvent* event)
 {
     if (const Row* row = rowAt(event->pos().y())) {
         chosenLane_ = row->lane->key;
-        showLaneMenu(event->globalPos());
+        showLaneMenu(event->globalPos(), event->pos());
     }
 }
 
-void TimelineView::showLaneMenu(const QPoint& at)
+void TimelineView::showLaneMenu(const QPoint& at, const std::optional<QPointF>& point)
 {
     const std::string key = chosenLane_;
     const LaneState state = states_[key];
     QMenu& menu = *makeMenu(this);
+    if (point && addExpectEntries(menu, *point))
+        menu.addSeparator();
+    if (!point && stage_.chosenLine() >= 0 && linesLike(stage_.record(), stage_.chosenLine())) {
+        addExpectEntries(menu, stage_.chosenLine());
+        menu.addSeparator();
+    }
     menu.addAction(state.pinned ? tr("Unpin") : tr("Pin to the top"), this,
                    [this, key] { toggle(key, &LaneState::pinned); });
     menu.addAction(state.folded ? tr("Unfold") : tr("Fold"), this, [this, key] { toggle(key, &LaneState::folded); });

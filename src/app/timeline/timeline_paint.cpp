@@ -67,6 +67,10 @@ void TimelineView::paintLanes(QPainter& painter)
     for (const Row& row : rows_)
         paintRow(painter, row);
     painter.restore();
+    painter.save();
+    painter.setClipRect(QRectF{labelWidth, rulerHeight, viewport()->width() - labelWidth, viewport()->height() - rulerHeight});
+    paintFlags(painter);
+    painter.restore();
     paintRuler(painter);
     if (stage_.record().lastTick() <= 0) {
         painter.setFont(textFont(0.5));
@@ -129,6 +133,11 @@ void TimelineView::paintRow(QPainter& painter, const Row& row)
     painter.setClipRect(QRectF{labelWidth, row.top, viewport()->width() - labelWidth, row.height}, Qt::IntersectClip);
     if (lane.kind == LaneKind::value)
         paintSteps(painter, row);
+    if (lane.kind == LaneKind::expected) {
+        paintExpected(painter, row);
+        painter.restore();
+        return;
+    }
     if (row.before) {
         for (const LaneBar& bar : row.before->bars)
             if (gone_.contains(bar.line))

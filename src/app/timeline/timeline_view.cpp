@@ -204,6 +204,11 @@ void TimelineView::layOut()
     std::ranges::stable_partition(rows_, pinned);
     if (stage_.mode() != Stage::Mode::recording)
         gatherLaid();
+    gatherExpected();
+    const auto hidden = states_.find(expected_.key);
+    if ((!expected_.bars.empty() || !flags_.empty()) && (hidden == states_.end() || !hidden->second.hidden) &&
+        (filter_.isEmpty() || expected_.title.contains(filter_, Qt::CaseInsensitive)))
+        rows_.insert(rows_.begin(), {&expected_, nullptr, 0, 0, false, false});
     double top = 0;
     for (Row& row : rows_) {
         const auto state = states_.find(row.lane->key);

@@ -48,7 +48,12 @@ class TimelineView : public QAbstractScrollArea {
     void setSelectionOnly(bool only);
     void setFilter(const QString& text);
 
+    /// Adds what can be expected of a line of the record to a menu; nothing if it is one that nobody expects.
+    void addExpectEntries(QMenu& menu, std::int32_t line);
+
   signals:
+    /// The takes and what they expect are to be shown.
+    void takesWanted();
     void snareChosen(const QString& snare);
     void pieceChosen(const QString& piece);
     void hint(const QString& text);
@@ -86,7 +91,27 @@ class TimelineView : public QAbstractScrollArea {
     };
 
     /// What the mouse is doing.
-    enum class Action { nothing, scrubbing, looping, reordering, moving, stretchingStart, stretchingEnd, movingShot };
+    enum class Action {
+        nothing,
+        scrubbing,
+        looping,
+        reordering,
+        moving,
+        stretchingStart,
+        stretchingEnd,
+        movingShot,
+        spanStart,
+        spanEnd,
+        spanMoving
+    };
+
+    /// A flag in the lane of what is expected.
+    struct Flag {
+        std::size_t index = 0; ///< of the take's expectations
+        double tick = 0;
+        std::int32_t line = -1; ///< that it is about; -1: none
+        bool held = true;
+    };
 
     /// An input of a moment: a dial that is set, or a call.
     struct Shot {
@@ -113,7 +138,7 @@ class TimelineView : public QAbstractScrollArea {
     std::optional<Shot> shotAt(const QPointF& point) const;
     void dragShot(double x);
     void askForShot(const Row& row, double x);
-    void showLaneMenu(const QPoint& at);
+    void showLaneMenu(const QPoint& at, const std::optional<QPointF>& point = {});
     QString valueAt(const Lane& lane, double tick) const;
     QString markText(const Lane& lane, const LaneMark& mark) const;
     /// The event of a lane that is next to `now` in time and line, or nothing.
@@ -141,6 +166,16 @@ class TimelineView : public QAbstractScrollArea {
     void paintLabel(QPainter& painter, const Row& row, bool chosen);
     QColor colourOf(const LaneBar& bar) const;
 
+    void gatherExpected();
+    void paintExpected(QPainter& painter, const Row& row);
+    void paintFlags(QPainter& painter);
+    /// The expectation whose flag or span lies there.
+    std::optional<std::size_t> expectationAt(const QPointF& point) const;
+    std::optional<Action> spanActionAt(const QPointF& point) const;
+    void dragSpan(double x);
+    void expect(scene::Expectation expectation);
+    bool addExpectEntries(QMenu& menu, const QPointF& point);
+
     Document& document_;
     Stage& stage_;
     Selection& selection_;
@@ -163,6 +198,9 @@ class TimelineView : public QAbstractScrollArea {
     std::set<std::int32_t> fresh_;
     std::set<std::int32_t> gone_;
     std::vector<Row> rows_;
+    Lane expected_;           ///< what the take expects
+    std::vector<Flag> flags_; ///< in it, by time
+    std::optional<std::size_t> chosenExpectation_;
     std::map<std::string, Lane> heads_; ///< lanes of laid assemblies, by their names
     QPixmap cache_;     ///< the lanes without the cursor; null: to be drawn
     double zoom_ = 1;   ///< 1: the whole record fits

@@ -99,8 +99,8 @@ TransportBar::TransportBar(Document& document, Stage& stage, QWidget* parent)
     connect(changes_, &QLabel::linkActivated, this, [this] { stage_.stepChange(1); });
     changes_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     layout->addWidget(changes_, 1);
-    const QString names[] = {tr("Timeline"), tr("Ledger"), tr("Flow")};
-    for (int i = 0; i < 3; ++i) {
+    const QString names[] = {tr("Timeline"), tr("Ledger"), tr("Flow"), tr("Takes")};
+    for (int i = 0; i < static_cast<int>(std::size(names)); ++i) {
         auto* view = new QToolButton{this};
         view->setText(names[i]);
         view->setObjectName(QStringLiteral("view ") + QString::number(i));
@@ -142,6 +142,11 @@ void TransportBar::setView(int index)
 {
     for (std::size_t i = 0; i < views_.size(); ++i)
         views_[i]->setChecked(static_cast<int>(i) == index);
+}
+
+void TransportBar::setFailures(int failed)
+{
+    views_.back()->setText(failed == 0 ? tr("Takes") : tr("Takes · %1 failed").arg(failed));
 }
 
 void TransportBar::showTakes()

@@ -41,6 +41,8 @@ class TransportBar : public QWidget {
 
     /// Shows which view stands below.
     void setView(int index);
+    /// Says at its tab how many takes failed.
+    void setFailures(int failed);
     /// What it says of the last edit, without markup.
     QString changesText() const;
 

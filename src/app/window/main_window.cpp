@@ -20,6 +20,7 @@
 #include "app/timeline/ledger_view.h"
 #include "app/timeline/moment_panel.h"
 #include "app/timeline/timeline_view.h"
+#include "app/panels/takes_panel.h"
 #include "app/timeline/transport_bar.h"
 #include "app/ui/menus.h"
 #include "app/ui/slot_popup.h"
@@ -139,6 +140,7 @@ QWidget* MainWindow::buildLower()
     below_->addWidget(timeline_);
     below_->addWidget(ledger_);
     below_->addWidget(flow_);
+    below_->addWidget(takes_);
     layout->addWidget(below_, 1);
     return lower;
 }
@@ -154,6 +156,7 @@ void MainWindow::buildCentre()
     timeline_ = new TimelineView{document_, stage_, selection_};
     ledger_ = new LedgerView{stage_};
     flow_ = new FlowView{document_, stage_, selection_};
+    takes_ = new TakesPanel{document_, stage_};
     here_ = new HerePanel{document_, stage_, selection_};
     book_ = new BookPanel{document_, stage_, selection_};
     pieces_ = new PiecesPanel{document_, selection_};
@@ -252,6 +255,12 @@ void MainWindow::connectViews()
     });
     connect(foundPanel_, &FindingsPanel::placeWanted, this, &MainWindow::showPlace);
     connect(flow_, &FlowView::placeWanted, this, &MainWindow::showPlace);
+    connect(flow_, &FlowView::saveWanted, this, &MainWindow::saveFlow);
+    connect(takes_, &TakesPanel::failuresChanged, transport_, &TransportBar::setFailures);
+    connect(takes_, &TakesPanel::openWanted, this, &MainWindow::openTake);
+    connect(timeline_, &TimelineView::takesWanted, this, [this] { showView(3); });
+    connect(ledger_, &LedgerView::menuWanted, this, &MainWindow::showExpectMenu);
+    connect(moment_, &MomentPanel::menuWanted, this, &MainWindow::showExpectMenu);
     connect(foundPanel_, &FindingsPanel::snareWanted, this, [this](const QString& snare) {
         chooseSnare(snare);
         tabs_->setCurrentWidget(here_);

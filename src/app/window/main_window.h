@@ -31,6 +31,7 @@ class GroundView;
 class HerePanel;
 class LedgerView;
 class FlowView;
+class TakesPanel;
 class MomentPanel;
 class PiecesPanel;
 class StockPanel;
@@ -127,6 +128,13 @@ class MainWindow : public QMainWindow {
     void goTo(const struct Found& found);
     void showUse(const scene::Use& use);
     void explainPlace();
+    void readScene();
+    void compareWithFile();
+    void compareWithRevision();
+    void compare(const QString& file, const QString& revision, const QString& name);
+    void saveFlow();
+    void showExpectMenu(int line, const QPoint& at);
+    void openTake(const QString& scene, const QString& take);
     void showShortcuts();
 
     // main_window_files.cpp
@@ -153,6 +161,7 @@ class MainWindow : public QMainWindow {
     TimelineView* timeline_ = nullptr;
     LedgerView* ledger_ = nullptr;
     FlowView* flow_ = nullptr;
+    TakesPanel* takes_ = nullptr;
     QStackedWidget* below_ = nullptr;
     HerePanel* here_ = nullptr;
     BookPanel* book_ = nullptr;

@@ -8,6 +8,8 @@
 #include "app/ground/ready_pieces.h"
 #include "app/panels/source_shelf.h"
 #include "app/slots/naming.h"
+#include "app/panels/takes_panel.h"
+#include "app/timeline/moment_panel.h"
 #include "app/timeline/timeline_view.h"
 #include "app/ui/menus.h"
 #include "app/ui/slot_popup.h"
@@ -75,6 +77,25 @@ void MainWindow::buildSceneMenu()
     file->addSeparator();
     action(file, tr("&Save"), QKeySequence::Save, [this] { save(); });
     action(file, tr("Save &as…"), QKeySequence{Qt::CTRL | Qt::SHIFT | Qt::Key_S}, [this] { saveAs(); });
+    file->addSeparator();
+    QMenu* versions = file->addMenu(tr("Co&mpare with"));
+    action(
+        versions, tr("The &saved state"), {},
+        [this] {
+            if (document_.filePath().isEmpty())
+                return say(tr("The scene was never saved"));
+            compare(document_.filePath(), {}, tr("the saved state"));
+        },
+        tr("diff version changes before"));
+    action(
+        versions, tr("Another &file…"), {}, [this] { compareWithFile(); }, tr("diff version scene"));
+    action(
+        versions, tr("A &revision in git…"), {}, [this] { compareWithRevision(); }, tr("diff version history commit"));
+    action(
+        file, tr("&Read in sentences…"), QKeySequence{Qt::CTRL | Qt::SHIFT | Qt::Key_D}, [this] { readScene(); },
+        tr("describe text print words tell"));
+    action(
+        file, tr("Save the &flow as a drawing…"), {}, [this] { saveFlow(); }, tr("svg export map graph"));
     file->addSeparator();
     action(
         file, tr("&Quit"), QKeySequence{Qt::CTRL | Qt::Key_Q}, [this] { close(); }, tr("exit close"));
@@ -292,6 +313,18 @@ void MainWindow::buildRunMenu()
     action(
         run, tr("Previous change"), QKeySequence{Qt::ALT | Qt::Key_Left}, [step] { step(-1); }, tr("difference"));
     run->addSeparator();
+    action(
+        run, tr("R&un all takes"), QKeySequence{Qt::CTRL | Qt::SHIFT | Qt::Key_R},
+        [this] {
+            showView(3);
+            takes_->runAll();
+        },
+        tr("test expectations check folder"));
+    action(
+        run, tr("Expect &what is chosen…"), QKeySequence{Qt::SHIFT | Qt::Key_E},
+        [this] { showExpectMenu(stage_.chosenLine(), moment_->mapToGlobal(QPoint{12, 12})); },
+        tr("must come never about then test assert"));
+    run->addSeparator();
     action(run, tr("To the &start"), QKeySequence{Qt::Key_Home}, [this] { stage_.setCursor(0); });
     action(run, tr("To the &end"), QKeySequence{Qt::Key_End}, [this] { stage_.setCursor(stage_.record().lastTick()); });
     run->addSeparator();
@@ -349,6 +382,9 @@ void MainWindow::buildViewMenu()
     action(
         view, tr("Show Flow"), QKeySequence{Qt::ALT | Qt::SHIFT | Qt::Key_3}, [this] { showView(2); },
         tr("map graph what listens to what"));
+    action(
+        view, tr("Show Takes"), QKeySequence{Qt::ALT | Qt::SHIFT | Qt::Key_4}, [this] { showView(3); },
+        tr("expectations tests passed failed"));
     view->addSeparator();
     const auto fold = [&](const QString& text, Qt::Key key, void (MainWindow::*apply)(bool), const QString& words) {
         QAction* one = action(view, text, QKeySequence{key}, {}, words);

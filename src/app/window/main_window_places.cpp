@@ -5,13 +5,24 @@
 #include "app/cards/book_panel.h"
 #include "app/cards/here_panel.h"
 #include "app/cards/stock_panel.h"
+#include "app/model/revisions.h"
 #include "app/ground/ground_view.h"
 #include "app/panels/findings_panel.h"
 #include "app/panels/source_shelf.h"
+#include "app/timeline/flow_view.h"
+#include "app/timeline/timeline_view.h"
+#include "app/ui/menus.h"
+#include "app/ui/text.h"
+#include "app/ui/slot_popup.h"
+#include "app/window/comparing.h"
 #include "app/window/finder.h"
+#include "app/window/reading.h"
 #include "scene/kits.h"
 
 #include <QAction>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QMenu>
 #include <QTabWidget>
 
 namespace snare::app {
@@ -89,6 +100,85 @@ void MainWindow::goTo(const Found& found)
         here_->openField(found.name);
         break;
     }
+}
+
+/// The scene in sentences; once only.
+void MainWindow::readScene()
+{
+    auto* reading = findChild<Reading*>();
+    if (!reading)
+        reading = new Reading{document_, this};
+    reading->show();
+    reading->raise();
+    reading->activateWindow();
+}
+
+/// The saved state is the file as it is.
+void MainWindow::compare(const QString& file, const QString& revision, const QString& name)
+{
+    QString problem;
+    const auto other = sceneIn(file, revision, &problem);
+    if (!other)
+        return say(problem);
+    for (Comparing* open : findChildren<Comparing*>())
+        open->close();
+    (new Comparing{document_, stage_, other, name, this})->show();
+}
+
+void MainWindow::compareWithFile()
+{
+    const QString file = QFileDialog::getOpenFileName(this, tr("Compare with another scene"), QFileInfo{document_.filePath()}.absolutePath(),
+                                                      tr("Scenes (*.snare.json)"));
+    if (!file.isEmpty())
+        compare(file, {}, QFileInfo{file}.fileName());
+}
+
+void MainWindow::compareWithRevision()
+{
+    const std::vector<Revision> revisions = document_.filePath().isEmpty() ? std::vector<Revision>{} : revisionsOf(document_.filePath());
+    if (revisions.empty())
+        return say(tr("The scene lies in no git repository, or was never committed"));
+    Question question;
+    question.title = tr("Compare with which revision");
+    for (const Revision& one : revisions)
+        question.choices.push_back({one.id, one.title, one.date, one.id});
+    SlotPopup::ask(shelf_, question, [this](const QStringList& answer) {
+        compare(document_.filePath(), answer.front(), tr("revision %1").arg(answer.front()));
+    });
+}
+
+void MainWindow::saveFlow()
+{
+    showView(2);
+    if (!flow_->isFresh() || flow_->map().flow.nodes.empty())
+        return say(tr("The flow is still being laid out"));
+    const QString path = QFileDialog::getSaveFileName(this, tr("Save the flow"), document_.title() + QStringLiteral("-flow.svg"),
+                                                      tr("Drawing (*.svg)"));
+    if (path.isEmpty())
+        return;
+    const QString problem = flow_->saveSvg(path);
+    say(problem.isEmpty() ? tr("Saved %1").arg(QFileInfo{path}.fileName()) : problem);
+}
+
+/// What can be expected of a line of the record.
+void MainWindow::showExpectMenu(int line, const QPoint& at)
+{
+    QMenu& menu = *makeMenu(this);
+    timeline_->addExpectEntries(menu, line);
+    if (!menu.isEmpty())
+        menu.addSeparator();
+    menu.addAction(tr("Show what the take expects"), this, [this] { showView(3); });
+    menu.popup(at);
+}
+
+/// Another scene of the folder, with one of its takes.
+void MainWindow::openTake(const QString& scene, const QString& take)
+{
+    if (!mayDiscard() || !openFile(scene))
+        return;
+    for (std::size_t i = 0; i < document_.takes().size(); ++i)
+        if (QFileInfo{takePathFor(document_.filePath(), document_.takes()[i].name)} == QFileInfo{take})
+            document_.chooseTake(i);
 }
 
 /// To what moved the selected piece last.

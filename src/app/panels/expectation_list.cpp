@@ -1,0 +1,741 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "app/panels/expectation_list.h"
+
+#include "app/model/expecting.h"
+#include "app/slots/choices.h"
+#include "app/slots/slot_fill.h"
+#include "app/ui/flag.h"
+#include "app/ui/flow_layout.h"
+#include "app/ui/menus.h"
+#include "app/ui/slot_popup.h"
+#include "app/ui/text.h"
+#include "app/ui/theme.h"
+#include "app/ui/value_text.h"
+#include "words/expectations.h"
+
+#include <QDialog>
+#include <QDialogButtonBox>
+#include <QLabel>
+#include <QMenu>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+namespace snare::app {
+
+using scene::Expectation;
+using scene::LineMatch;
+
+namespace {
+
+/// "2 to 4 s".
+QString spanText(const std::optional<scene::Span>& span)
+{
+    return span ? QObject::tr("%1 and %2 s").arg(figure(span->from), figure(span->to)) : QString();
+}
+
+/// Asks for numbers, "2, 4"; an empty answer takes them away if `mayBeEmpty`.
+void askNumbers(QWidget* anchor, const QString& title, const QString& typed, int count, bool mayBeEmpty,
+                const std::function<QString(const std::vector<double>&)>& wrong,
+                const std::function<void(const std::optional<std::vector<double>>&)>& answer)
+{
+    Question question;
+    question.title = title;
+    question.freeText = true;
+    question.typed = typed;
+    question.check = [count, mayBeEmpty, wrong](const QStringList& given) {
+        if (mayBeEmpty && given.front().trimmed().isEmpty())
+            return QString();
+        const auto numbers = numbersIn(given.front(), count);
+        return numbers ? wrong(*numbers)
+                       : QObject::tr("%1, please").arg(counted(static_cast<std::size_t>(count), QObject::tr("number"), QObject::tr("numbers")));
+    };
+    SlotPopup::ask(anchor, question, [count, answer](const QStringList& given) { answer(numbersIn(given.front(), count)); });
+}
+
+void askSpan(QWidget* anchor, const std::optional<scene::Span>& now,
+             const std::function<void(std::optional<scene::Span>)>& answer)
+{
+    askNumbers(
+        anchor, QObject::tr("From when to when, s; empty: the whole run"),
+        now ? QStringLiteral("%1, %2").arg(figure(now->from), figure(now->to)) : QString(), 2, true,
+        [](const std::vector<double>& n) {
+            return n[0] > n[1] ? QObject::tr("It ends before it begins") : n[0] < 0 ? QObject::tr("From 0 on") : QString();
+        },
+        [answer](const std::optional<std::vector<double>>& n) {
+            answer(n ? std::optional(scene::Span{(*n)[0], (*n)[1]}) : std::nullopt);
+        });
+}
+
+/// "1", "2 to 4", "at least 2", "at most 3"; nothing if it is none of these.
+std::optional<scene::Times> timesIn(const QString& typed)
+{
+    const QString text = typed.trimmed().toLower();
+    const auto whole = [](const QString& part) -> std::optional<int> {
+        bool fine = false;
+        const int number = part.trimmed().toInt(&fine);
+        return fine && number >= 0 ? std::optional(number) : std::nullopt;
+    };
+    if (text == QObject::tr("once"))
+        return scene::Times{1, 1};
+    if (const auto one = whole(text))
+        return scene::Times{one, one};
+    for (const auto& [word, isLeast] : {std::pair{QObject::tr("at least"), true}, {QObject::tr("at most"), false}})
+        if (text.startsWith(word))
+            if (const auto one = whole(text.mid(word.size())))
+                return isLeast ? scene::Times{one, {}} : scene::Times{{}, one};
+    const QStringList parts = text.split(QObject::tr(" to "));
+    const auto low = parts.size() == 2 ? whole(parts[0]) : std::nullopt;
+    const auto high = parts.size() == 2 ? whole(parts[1]) : std::nullopt;
+    return low && high && *low <= *high ? std::optional(scene::Times{low, high}) : std::nullopt;
+}
+
+void askTimes(QWidget* anchor, const std::optional<scene::Times>& now,
+              const std::function<void(std::optional<scene::Times>)>& answer)
+{
+    Question question;
+    question.title = QObject::tr("How often");
+    question.placeholder = QObject::tr("2, 1 to 3, at least 2, at most 4");
+    question.freeText = true;
+    question.shown = toText(words::timesText(now));
+    question.choices = {{QStringLiteral("any"), QObject::tr("at least once"), {}, {}},
+                        {QStringLiteral("1"), QObject::tr("once"), {}, {}},
+                        {QStringLiteral("2"), QObject::tr("2 times"), {}, {}},
+                        {QStringLiteral("at least 2"), QObject::tr("at least 2 times"), {}, {}},
+                        {QStringLiteral("at most 1"), QObject::tr("at most once"), {}, {}}};
+    question.check = [](const QStringList& given) {
+        return given.front() == QLatin1String("any") || timesIn(given.front())
+                   ? QString()
+                   : QObject::tr("A number, 1 to 3, at least 2 or at most 4");
+    };
+    SlotPopup::ask(anchor, question, [answer](const QStringList& given) {
+        answer(given.front() == QLatin1String("any") ? std::nullopt : timesIn(given.front()));
+    });
+}
+
+/// Which fields belong to lines of this kind, beside those that their sentence has.
+std::set<std::string, std::less<>> furtherFields(const LineMatch& lines)
+{
+    if (!lines.response.empty() || !lines.phase.empty())
+        return {"between"};
+    if (lines.event)
+        return {"shape", "part", "cause", "manner", "speed", "between"};
+    if (!lines.signal.empty())
+        return {"with", "between"};
+    return {"stage", "self", "visitor", "between"};
+}
+
+} // namespace
+
+ExpectationList::ExpectationList(Document& document, Stage& stage, QWidget* parent)
+    : FieldCard(document, parent), stage_(stage)
+{
+    setObjectName(QStringLiteral("expectations"));
+    setAccessibleName(tr("What the take expects"));
+    layout()->setContentsMargins(12, 8, 12, 12);
+    rebuild();
+}
+
+void ExpectationList::refresh()
+{
+    const scene::Take& take = document_.take();
+    const bool judged = stage_.record().take.expect == take.expect && stage_.record().take.stops == take.stops &&
+                        stage_.judgement().verdicts.size() == take.expect.size();
+    shown_ = take;
+    shown_.inputs.clear();
+    judgement_ = stage_.judgement();
+    judged_ = judged;
+    rebuild();
+}
+
+const Expectation* ExpectationList::at(std::size_t index) const
+{
+    const auto& expect = document_.take().expect;
+    return index < expect.size() ? &expect[index] : nullptr;
+}
+
+void ExpectationList::edit(std::size_t index, const QString& step, const Change& change)
+{
+    if (!at(index))
+        return;
+    scene::Take take = document_.take();
+    change(take.expect[index]);
+    if (take.expect[index] == document_.take().expect[index])
+        return;
+    document_.setTake(step, std::move(take));
+}
+
+void ExpectationList::build(QVBoxLayout* column)
+{
+    buildTake(column);
+    for (std::size_t i = 0; i < shown_.expect.size(); ++i)
+        buildOne(column, i);
+    auto* foot = new FlowLayout{nullptr};
+    SlotButton* more = slot(foot, QStringLiteral("add expectation"), tr("+ expectation"), SlotButton::Kind::offer);
+    more->setToolTip(tr("Or from an event: its menu in the timeline, the ledger and the moment"));
+    connect(more, &SlotButton::clicked, this, [this, more] { offer(more); });
+    column->addLayout(foot);
+}
+
+/// What the take is for, and whether its run is meant to stop.
+void ExpectationList::buildTake(QVBoxLayout* column)
+{
+    auto* line = new FlowLayout{nullptr};
+    SlotButton* note = slot(line, QStringLiteral("take note"), shown_.note.empty() ? tr("+ what it is for") : toText(shown_.note),
+                            shown_.note.empty() ? SlotButton::Kind::offer : SlotButton::Kind::action);
+    mark(note, "take", "note");
+    connect(note, &SlotButton::clicked, this, [this, note] {
+        Question question;
+        question.title = tr("What the take is for");
+        question.freeText = true;
+        question.typed = toText(document_.take().note);
+        SlotPopup::ask(note, question, [this](const QStringList& answer) {
+            scene::Take take = document_.take();
+            take.note = answer.front().trimmed().toStdString();
+            document_.setTake(tr("Say what the take is for"), std::move(take));
+        });
+    });
+    column->addLayout(line);
+    auto* ends = new FlowLayout{nullptr};
+    word(ends, tr("its run"), true);
+    SlotButton* stops = slot(ends, QStringLiteral("take stops"), shown_.stops ? tr("is meant to stop") : tr("does not stop"),
+                             shown_.stops ? SlotButton::Kind::filled : SlotButton::Kind::offer);
+    stops->setToolTip(tr("A run stops when rules set each other off without end, or a script takes too much"));
+    mark(stops, "take", "stops");
+    connect(stops, &SlotButton::clicked, this, [this] {
+        scene::Take take = document_.take();
+        take.stops = !take.stops;
+        document_.setTake(tr("Change whether the run may stop"), std::move(take));
+    });
+    if (judged_ && !judgement_.stop.empty()) {
+        auto* wrong = new QLabel{toText(judgement_.stop), body()};
+        colourText(wrong, &Theme::coralText);
+        wrong->setWordWrap(true);
+        column->addLayout(ends);
+        column->addWidget(wrong);
+        return;
+    }
+    column->addLayout(ends);
+}
+
+void ExpectationList::buildOne(QVBoxLayout* column, std::size_t index)
+{
+    auto* row = new QHBoxLayout;
+    row->setSpacing(6);
+    const bool held = !judged_ || judgement_.verdicts[index].held;
+    row->addWidget(new FlagSign{held, body()}, 0, Qt::AlignTop);
+    auto* line = new FlowLayout{nullptr};
+    buildSentence(line, index);
+    row->addLayout(line, 1);
+    auto* more = new SlotButton{QStringLiteral("⋯"), SlotButton::Kind::action, body()};
+    more->setObjectName(QStringLiteral("expect %1 more").arg(index + 1));
+    more->setAccessibleName(tr("More about expectation %1").arg(index + 1));
+    connect(more, &SlotButton::clicked, this, [this, index, more] { showMenu(index, more); });
+    row->addWidget(more, 0, Qt::AlignTop);
+    column->addLayout(row);
+    if (judged_)
+        buildVerdict(column, index);
+}
+
+void ExpectationList::buildVerdict(QVBoxLayout* column, std::size_t index)
+{
+    const check::Verdict& verdict = judgement_.verdicts[index];
+    if (verdict.held)
+        return;
+    auto* row = new QHBoxLayout;
+    row->setContentsMargins(22, 0, 0, 4);
+    auto* why = new QLabel{toText(verdict.why), body()};
+    why->setObjectName(QStringLiteral("expect %1 why").arg(index + 1));
+    why->setTextFormat(Qt::PlainText);
+    why->setWordWrap(true);
+    colourText(why, &Theme::coralText);
+    row->addWidget(why, 1);
+    if (verdict.line >= 0 || verdict.tick >= 0) {
+        auto* there = new SlotButton{tr("go there"), SlotButton::Kind::offer, body()};
+        there->setObjectName(QStringLiteral("expect %1 go").arg(index + 1));
+        connect(there, &SlotButton::clicked, this, [this, index] { go(index); });
+        row->addWidget(there, 0, Qt::AlignTop);
+    }
+    column->addLayout(row);
+}
+
+namespace {
+
+/// Where lines stand in an expectation, or nullptr: they are gone.
+template <class E> auto linesIn(E& expect, ExpectationList::Where where, std::size_t step) -> decltype(&expect.line)
+{
+    switch (where) {
+    case ExpectationList::Where::never:
+        return expect.never ? &*expect.never : nullptr;
+    case ExpectationList::Where::order:
+        return step < expect.order.size() ? &expect.order[step] : nullptr;
+    case ExpectationList::Where::itself:
+        break;
+    }
+    return &expect.line;
+}
+
+} // namespace
+
+ExpectationList::Lines ExpectationList::linesOf(std::size_t index, Where where, std::size_t step)
+{
+    QString prefix = QStringLiteral("expect %1 ").arg(index + 1);
+    if (where != Where::itself)
+        prefix += where == Where::never ? QStringLiteral("never ") : QStringLiteral("step %1 ").arg(step + 1);
+    return {prefix,
+            [this, index, where, step] {
+                const Expectation* expect = at(index);
+                return expect ? linesIn(*expect, where, step) : nullptr;
+            },
+            [this, index, where, step](const std::function<void(LineMatch&)>& change) {
+                edit(index, tr("Change an expectation"), [&](Expectation& expect) {
+                    if (LineMatch* lines = linesIn(expect, where, step))
+                        change(*lines);
+                });
+            }};
+}
+
+FieldSource ExpectationList::sourceOf(const Lines& lines) const
+{
+    FieldSource source = fieldsFrom<LineMatch>(lines.prefix, lines.get, lines.edit);
+    source.kind = "lines";
+    source.offerTitle = tr("What else is asked of it");
+    const auto get = lines.get;
+    const auto change = lines.edit;
+    source.byHand["between"] = [get, change](QWidget* anchor) {
+        askSpan(anchor, get() ? get()->between : std::nullopt, [change](std::optional<scene::Span> span) {
+            change([span](LineMatch& one) { one.between = span; });
+        });
+    };
+    source.shownByHand["between"] = [get] { return get() ? spanText(get()->between) : QString(); };
+    source.byHand["speed"] = [get, change](QWidget* anchor) {
+        const scene::SpeedFilter speed = get() ? get()->speed : scene::SpeedFilter{};
+        askNumbers(
+            anchor, tr("Slowest and fastest, m/s; empty: any"),
+            speed.min || speed.max ? QStringLiteral("%1, %2").arg(figure(speed.min.value_or(0)), figure(speed.max.value_or(1000)))
+                                   : QString(),
+            2, true,
+            [](const std::vector<double>& n) { return n[0] > n[1] ? tr("The slowest comes first") : QString(); },
+            [change](const std::optional<std::vector<double>>& n) {
+                change([n](LineMatch& one) {
+                    one.speed = n ? scene::SpeedFilter{(*n)[0], (*n)[1]} : scene::SpeedFilter{};
+                });
+            });
+    };
+    source.shownByHand["speed"] = [get] {
+        const scene::SpeedFilter speed = get() ? get()->speed : scene::SpeedFilter{};
+        return tr("%1 to %2 m/s").arg(figure(speed.min.value_or(0)), speed.max ? figure(*speed.max) : tr("any"));
+    };
+    source.byHand["with"] = [get, change](QWidget* anchor) {
+        Question question;
+        question.title = tr("Values that it must carry");
+        question.placeholder = QStringLiteral("who = Anka, level = 2");
+        question.freeText = true;
+        question.typed = get() ? valuesText(get()->with) : QString();
+        question.wrongAt = valuesFaultAt;
+        question.check = [](const QStringList& answer) {
+            return valuesFrom(answer.front()) ? QString() : tr("Name = value, with commas between");
+        };
+        SlotPopup::ask(anchor, question, [change](const QStringList& answer) {
+            change([with = *valuesFrom(answer.front())](LineMatch& one) { one.with = with; });
+        });
+    };
+    source.shownByHand["with"] = [get] { return get() ? valuesText(get()->with) : QString(); };
+    source.byHand["response"] = [change](QWidget* anchor) {
+        Question question;
+        question.title = tr("What is done");
+        for (const scene::Word* one : io::responseWords())
+            question.choices.push_back({toText(one->key), toText(one->key), toText(one->about), toText(one->synonyms)});
+        SlotPopup::ask(anchor, question, [change](const QStringList& answer) {
+            change([word = answer.front().toStdString()](LineMatch& one) { one.response = word; });
+        });
+    };
+    if (const LineMatch* now = get()) {
+        const auto further = furtherFields(*now);
+        scene::forEachField<LineMatch>([&](const auto& field) {
+            if (!further.contains(std::string(field.key)))
+                source.elsewhere.emplace(field.key);
+        });
+    }
+    return source;
+}
+
+FieldSource ExpectationList::sourceOf(std::size_t index)
+{
+    FieldSource source = fieldsFrom<Expectation>(
+        QStringLiteral("expect %1 ").arg(index + 1), [this, index] { return at(index); },
+        [this, index](const std::function<void(Expectation&)>& change) {
+            edit(index, tr("Change an expectation"), change);
+        });
+    source.kind = "expectation";
+    source.offerTitle = tr("What else is said");
+    source.byHand["times"] = [this, index](QWidget* anchor) {
+        if (const Expectation* now = at(index))
+            askTimes(anchor, now->times, [this, index](std::optional<scene::Times> times) {
+                edit(index, tr("Change how often it is expected"), [&](Expectation& one) { one.times = times; });
+            });
+    };
+    source.shownByHand["times"] = [this, index] { return at(index) ? toText(words::timesText(at(index)->times)) : QString(); };
+    source.byHand["to"] = [this, index](QWidget* anchor) {
+        const Expectation* now = at(index);
+        if (!now)
+            return;
+        Question question;
+        question.title = tr("What it is compared with");
+        question.freeText = true;
+        question.typed = now->to ? literalText(*now->to) : QString();
+        SlotPopup::ask(anchor, question, [this, index](const QStringList& answer) {
+            edit(index, tr("Change an expected value"), [&](Expectation& one) {
+                one.to = literalFrom(answer.front());
+                if (!std::holds_alternative<double>(*one.to))
+                    one.within.reset();
+            });
+        });
+    };
+    // How often stands in the sentence, as what it is.
+    source.elsewhere = {"never", "order", "value", "is", "to", "always", "ever", "inside", "within", "times"};
+    source.offerText = QStringLiteral("+");
+    if (const Expectation* now = at(index)) {
+        if (now->kind() == Expectation::Kind::value && now->to && std::holds_alternative<double>(*now->to))
+            source.elsewhere.erase("within");
+    }
+    return source;
+}
+
+SlotButton* ExpectationList::fieldSlot(FlowLayout* line, const FieldSource& source, const std::string& key,
+                                       const QString& empty)
+{
+    const std::vector<io::FieldView> fields = source.views();
+    const auto field = std::ranges::find(fields, key, &io::FieldView::key);
+    const QString text = field == fields.end() ? QString() : slotText(*field);
+    SlotButton* button = slot(line, source.prefix + toText(key), text.isEmpty() ? empty : text,
+                              text.isEmpty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+    mark(button, source.kind, key);
+    connect(button, &SlotButton::clicked, this, [this, source, key, button] { askField(source, key, button); });
+    return button;
+}
+
+void ExpectationList::buildSentence(FlowLayout* line, std::size_t index)
+{
+    switch (shown_.expect[index].kind()) {
+    case Expectation::Kind::comes:
+        buildLines(line, linesOf(index, Where::itself), index);
+        break;
+    case Expectation::Kind::never:
+        word(line, tr("never:"));
+        buildLines(line, linesOf(index, Where::never), index);
+        break;
+    case Expectation::Kind::order:
+        buildOrder(line, index);
+        break;
+    case Expectation::Kind::value:
+        buildValue(line, index);
+        break;
+    case Expectation::Kind::inside:
+        buildVisit(line, index);
+        break;
+    }
+    FieldSource own = sourceOf(index);
+    const Expectation::Kind kind = shown_.expect[index].kind();
+    if (kind == Expectation::Kind::comes || kind == Expectation::Kind::never) { // offered with what the lines have
+        if (shown_.expect[index].note.empty())
+            return;
+    }
+    fieldSlots(line, own);
+}
+
+/// With `own`, what the expectation has beside its lines is offered with them.
+void ExpectationList::buildLines(FlowLayout* line, const Lines& lines, std::optional<std::size_t> own)
+{
+    const LineMatch* now = lines.get();
+    if (!now)
+        return;
+    const FieldSource source = sourceOf(lines);
+    if (!now->response.empty()) {
+        fieldSlot(line, source, "snare", tr("any snare"));
+        word(line, tr("does"));
+        fieldSlot(line, source, "response", tr("choose…"));
+        word(line, tr("on"));
+        fieldSlot(line, source, "on", tr("anything"));
+    } else if (now->event) {
+        const bool contact = scene::familyOf(*now->event) == scene::EventFamily::contact ||
+                             scene::familyOf(*now->event) == scene::EventFamily::pointer;
+        if (contact)
+            fieldSlot(line, source, "by", tr("anyone"));
+        else
+            fieldSlot(line, source, "at", tr("any piece"));
+        SlotButton* event = slot(line, source.prefix + QStringLiteral("event"), toText(scene::wordFor(*now->event).verb));
+        mark(event, "lines", "event");
+        connect(event, &SlotButton::clicked, this, [this, source, event] { askField(source, "event", event); });
+        if (contact)
+            fieldSlot(line, source, "at", tr("any piece"));
+    } else if (!now->signal.empty()) {
+        word(line, tr("signal"));
+        fieldSlot(line, source, "signal", tr("choose…"));
+        word(line, tr("is raised"));
+    } else if (!now->phase.empty()) {
+        word(line, tr("phase"));
+        fieldSlot(line, source, "phase", tr("choose…"));
+        word(line, tr("of"));
+        fieldSlot(line, source, "on", tr("the scene"));
+        word(line, tr("begins"));
+    } else {
+        fieldSlot(line, source, "snare", tr("choose…"));
+        const bool slips = now->stage || now->outcome == scene::Outcome::slipped;
+        SlotButton* outcome = slot(line, source.prefix + QStringLiteral("outcome"), slips ? tr("slips") : tr("springs"));
+        mark(outcome, "lines", "outcome");
+        connect(outcome, &SlotButton::clicked, this, [change = lines.edit, slips] {
+            change([slips](LineMatch& one) {
+                one.outcome = slips ? std::nullopt : std::optional(scene::Outcome::slipped);
+                one.stage.reset();
+            });
+        });
+    }
+    FieldSource further = source;
+    if (!(now->stage || now->outcome == scene::Outcome::slipped))
+        further.elsewhere.insert("stage");
+    further.offerText = QStringLiteral("+");
+    if (!own)
+        return fieldSlots(line, further);
+    const Expectation& expect = shown_.expect[*own];
+    const FieldSource beside = sourceOf(*own);
+    QStringList before;
+    if (expect.kind() == Expectation::Kind::comes) {
+        if (expect.times) {
+            SlotButton* times = slot(line, beside.prefix + QStringLiteral("times"), toText(words::timesText(expect.times)));
+            mark(times, "expectation", "times");
+            connect(times, &SlotButton::clicked, this, [this, beside, times] { askField(beside, "times", times); });
+        } else {
+            before << tr("how often");
+        }
+    }
+    if (expect.note.empty())
+        before << tr("note");
+    fieldSlots(line, further, before, [this, beside, line](const QString& chosen) {
+        askField(beside, chosen == tr("note") ? "note" : "times", line->parentWidget());
+    });
+}
+
+void ExpectationList::buildOrder(FlowLayout* line, std::size_t index)
+{
+    const std::size_t steps = shown_.expect[index].order.size();
+    for (std::size_t i = 0; i < steps; ++i) {
+        word(line, i == 0 ? tr("first") : tr("then"));
+        buildLines(line, linesOf(index, Where::order, i));
+        if (steps <= 2)
+            continue;
+        SlotButton* less = slot(line, QStringLiteral("expect %1 step %2 remove").arg(index + 1).arg(i + 1), tr("×"),
+                                SlotButton::Kind::offer);
+        less->setToolTip(tr("Take this step away"));
+        connect(less, &SlotButton::clicked, this, [this, index, i] {
+            edit(index, tr("Take a step out of an order"),
+                 [i](Expectation& one) { one.order.erase(one.order.begin() + static_cast<std::ptrdiff_t>(i)); });
+        });
+    }
+    SlotButton* more = slot(line, QStringLiteral("expect %1 add step").arg(index + 1), tr("+ then…"), SlotButton::Kind::offer);
+    connect(more, &SlotButton::clicked, this, [this, index, more] {
+        Question question;
+        question.title = tr("What comes then");
+        question.choices = {{QStringLiteral("event"), tr("an event"), {}, {}},
+                            {QStringLiteral("snare"), tr("a snare springs"), {}, {}},
+                            {QStringLiteral("signal"), tr("a signal is raised"), {}, {}},
+                            {QStringLiteral("phase"), tr("a phase begins"), {}, {}},
+                            {QStringLiteral("response"), tr("something is done"), {}, {}}};
+        SlotPopup::ask(more, question, [this, index](const QStringList& answer) {
+            edit(index, tr("Add a step to an order"), [&](Expectation& one) {
+                one.order.push_back(plainExpectation(answer.front().toStdString(), document_.scene(), 0).line);
+            });
+        });
+    });
+}
+
+SlotButton* ExpectationList::momentSlot(FlowLayout* line, std::size_t index)
+{
+    const Expectation& now = shown_.expect[index];
+    const QString text = now.always ? tr("always")
+                         : now.ever ? tr("at some time")
+                                    : tr("at %1 s").arg(figure(now.line.at.time.value_or(0)));
+    SlotButton* when = slot(line, QStringLiteral("expect %1 when").arg(index + 1), text);
+    mark(when, "lines", "at");
+    mark(when, "expectation", "always");
+    mark(when, "expectation", "ever");
+    connect(when, &SlotButton::clicked, this, [this, index, when] { askMoment(index, when); });
+    return when;
+}
+
+void ExpectationList::askMoment(std::size_t index, QWidget* anchor)
+{
+    const Expectation* now = at(index);
+    if (!now)
+        return;
+    Question question;
+    question.title = tr("When, s");
+    question.freeText = true;
+    question.typed = now->line.at.time ? figure(*now->line.at.time) : QString();
+    if (now->kind() == Expectation::Kind::value)
+        question.choices = {{QStringLiteral("always"), tr("always"), tr("in every tick"), {}},
+                            {QStringLiteral("ever"), tr("at some time"), tr("in one tick at least"), {}}};
+    question.choices.push_back({QString::number(stage_.cursorSeconds(), 'f', 3), tr("now"), tr("at the cursor"), {}});
+    question.check = [](const QStringList& given) {
+        const bool isWord = given.front() == QLatin1String("always") || given.front() == QLatin1String("ever");
+        const auto numbers = numbersIn(given.front(), 1);
+        return isWord || (numbers && numbers->front() >= 0) ? QString() : tr("A moment in seconds, from 0 on");
+    };
+    SlotPopup::ask(anchor, question, [this, index](const QStringList& given) {
+        edit(index, tr("Change when something is expected"), [&](Expectation& one) {
+            one.always = given.front() == QLatin1String("always");
+            one.ever = given.front() == QLatin1String("ever");
+            one.line.at.time.reset();
+            if (!one.always && !one.ever)
+                one.line.at.time = numbersIn(given.front(), 1)->front();
+        });
+    });
+}
+
+void ExpectationList::buildValue(FlowLayout* line, std::size_t index)
+{
+    const FieldSource source = sourceOf(index);
+    momentSlot(line, index);
+    fieldSlot(line, source, "value", tr("choose…"));
+    SlotButton* is = slot(line, source.prefix + QStringLiteral("is"),
+                          toText(scene::wordsOf<scene::Comparison>[static_cast<std::size_t>(shown_.expect[index].is)].about));
+    mark(is, "expectation", "is");
+    connect(is, &SlotButton::clicked, this, [this, source, is] { askField(source, "is", is); });
+    const auto& to = shown_.expect[index].to;
+    SlotButton* value = slot(line, source.prefix + QStringLiteral("to"), to ? literalText(*to) : tr("choose…"));
+    mark(value, "expectation", "to");
+    connect(value, &SlotButton::clicked, this, [this, source, value] { askField(source, "to", value); });
+}
+
+void ExpectationList::buildVisit(FlowLayout* line, std::size_t index)
+{
+    momentSlot(line, index);
+    for (std::size_t part = 0; part < 2; ++part) {
+        const QString name = part < shown_.expect[index].inside.size() ? toText(shown_.expect[index].inside[part]) : QString();
+        SlotButton* button = slot(line, QStringLiteral("expect %1 %2").arg(index + 1).arg(part == 0 ? tr("visitor") : tr("place")), name);
+        mark(button, "expectation", "inside");
+        connect(button, &SlotButton::clicked, this, [this, index, part, button, name] {
+            Question question;
+            question.title = part == 0 ? tr("Who") : tr("Inside what");
+            question.freeText = true;
+            question.typed = name;
+            question.choices = placeChoices(document_.scene());
+            SlotPopup::ask(button, question, [this, index, part](const QStringList& answer) {
+                edit(index, tr("Change an expectation"), [&](Expectation& one) {
+                    one.inside.resize(2);
+                    one.inside[part] = answer.front().trimmed().toStdString();
+                });
+            });
+        });
+        if (part == 0)
+            word(line, tr("is inside"));
+    }
+}
+
+void ExpectationList::offer(QWidget* anchor)
+{
+    Question question;
+    question.title = tr("What must show in the run");
+    question.choices = {
+        {QStringLiteral("event"), tr("an event comes"), tr("enters, leaves, hits, arrives…"), {}},
+        {QStringLiteral("snare"), tr("a snare springs"), tr("or slips, and where"), {}},
+        {QStringLiteral("signal"), tr("a signal is raised"), tr("with its values"), {}},
+        {QStringLiteral("phase"), tr("a phase begins"), tr("of the scene or a piece"), {}},
+        {QStringLiteral("response"), tr("something is done"), tr("a response is carried out"), {}},
+        {QStringLiteral("never"), tr("something never comes"), tr("none of these"), {}},
+        {QStringLiteral("order"), tr("things come in this order"), tr("one after the other"), {}},
+        {QStringLiteral("value"), tr("a value is so"), tr("then, always, at some time"), {}},
+        {QStringLiteral("inside"), tr("somebody is inside"), tr("at a moment"), {}}};
+    SlotPopup::ask(anchor, question, [this](const QStringList& answer) { add(answer.front().toStdString()); });
+}
+
+void ExpectationList::add(const std::string& kind)
+{
+    scene::Take take = document_.take();
+    take.expect.push_back(plainExpectation(kind, document_.scene(), std::round(stage_.cursorSeconds() * 1000) / 1000));
+    document_.setTake(tr("Add an expectation"), std::move(take));
+}
+
+void ExpectationList::showMenu(std::size_t index, QWidget* anchor)
+{
+    QMenu& menu = *makeMenu(this);
+    if (judged_ && (judgement_.verdicts[index].line >= 0 || judgement_.verdicts[index].tick >= 0))
+        menu.addAction(tr("Go there"), this, [this, index] { go(index); });
+    if (judged_ && !judgement_.verdicts[index].held)
+        menu.addAction(tr("This is right now…"), this, [this, index, anchor] { askToAccept(index, anchor); });
+    const auto move = [this, index](int by) {
+        scene::Take take = document_.take();
+        const auto to = static_cast<std::size_t>(static_cast<std::ptrdiff_t>(index) + by);
+        if (to >= take.expect.size())
+            return;
+        std::swap(take.expect[index], take.expect[to]);
+        document_.setTake(tr("Move an expectation"), std::move(take));
+    };
+    menu.addAction(tr("Move up"), this, [move] { move(-1); });
+    menu.addAction(tr("Move down"), this, [move] { move(1); });
+    menu.addSeparator();
+    menu.addAction(tr("Remove"), this, [this, index] {
+        scene::Take take = document_.take();
+        if (index >= take.expect.size())
+            return;
+        take.expect.erase(take.expect.begin() + static_cast<std::ptrdiff_t>(index));
+        document_.setTake(tr("Remove an expectation"), std::move(take));
+    });
+    menu.popup(anchor->mapToGlobal(QPoint{0, anchor->height()}));
+}
+
+void ExpectationList::go(std::size_t index)
+{
+    if (!judged_ || index >= judgement_.verdicts.size())
+        return;
+    const check::Verdict& verdict = judgement_.verdicts[index];
+    if (verdict.line >= 0)
+        stage_.chooseLine(verdict.line);
+    else
+        stage_.setCursor(verdict.tick);
+}
+
+void ExpectationList::askToAccept(std::optional<std::size_t> only, QWidget* anchor)
+{
+    if (!judged_)
+        return;
+    const Acceptance acceptance = accepted(stage_.record(), judgement_, only);
+    if (acceptance.changes.empty())
+        return;
+    auto* dialog = new QDialog{anchor->window()};
+    dialog->setObjectName(QStringLiteral("acceptNow"));
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setWindowTitle(tr("This is right now"));
+    dialog->setMinimumWidth(520);
+    auto* column = new QVBoxLayout{dialog};
+    column->setContentsMargins(16, 14, 16, 12);
+    column->setSpacing(8);
+    column->addWidget(new QLabel{tr("The take will expect what its run shows:"), dialog});
+    for (const auto& [before, after] : acceptance.changes) {
+        auto* was = new QLabel{QStringLiteral("− ") + toText(before), dialog};
+        was->setWordWrap(true);
+        colourText(was, &Theme::coralText);
+        column->addWidget(was);
+        auto* is = new QLabel{QStringLiteral("+ ") + (after.empty() ? tr("it is no longer expected") : toText(after)), dialog};
+        is->setWordWrap(true);
+        colourText(is, &Theme::mintText);
+        column->addWidget(is);
+    }
+    auto* buttons = new QDialogButtonBox{dialog};
+    QPushButton* accept = buttons->addButton(tr("Expect this"), QDialogButtonBox::AcceptRole);
+    accept->setObjectName(QStringLiteral("acceptNowYes"));
+    buttons->addButton(QDialogButtonBox::Cancel);
+    column->addWidget(buttons);
+    connect(buttons, &QDialogButtonBox::rejected, dialog, &QDialog::reject);
+    connect(buttons, &QDialogButtonBox::accepted, dialog, [this, dialog, now = document_.take(), expect = acceptance.take] {
+        if (document_.take() == now) { // else it was changed meanwhile
+            scene::Take take = now;
+            take.expect = expect.expect;
+            take.stops = expect.stops;
+            document_.setTake(tr("This is right now"), std::move(take));
+        }
+        dialog->accept();
+    });
+    dialog->open();
+}
+
+} // namespace snare::app

@@ -1,0 +1,150 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "app/window/comparing.h"
+
+#include "app/ui/text.h"
+#include "app/ui/theme.h"
+#include "words/moment.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QListWidget>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+namespace snare::app {
+
+namespace {
+
+enum ItemRole { lineRole = Qt::UserRole, tickRole };
+
+} // namespace
+
+Comparing::Comparing(Document& document, Stage& stage, std::shared_ptr<const scene::Scene> other, const QString& name,
+                     QWidget* parent)
+    : QDialog(parent), document_(document), stage_(stage), other_(std::move(other)), name_(name)
+{
+    setObjectName(QStringLiteral("comparing"));
+    setAttribute(Qt::WA_DeleteOnClose);
+    setWindowTitle(tr("%1 compared with %2").arg(document_.title(), name_));
+    resize(560, 520);
+    auto* column = new QVBoxLayout{this};
+    column->setContentsMargins(12, 12, 12, 10);
+    said_ = new QLabel{this};
+    said_->setObjectName(QStringLiteral("comparingSaid"));
+    said_->setWordWrap(true);
+    column->addWidget(said_);
+    list_ = new QListWidget{this};
+    list_->setObjectName(QStringLiteral("comparingList"));
+    list_->setAccessibleName(tr("What differs"));
+    list_->setWordWrap(true);
+    list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    column->addWidget(list_, 1);
+    auto* foot = new QHBoxLayout;
+    auto* hint = new QLabel{tr("Alt+← and Alt+→ walk through what happens otherwise."), this};
+    colourText(hint, &Theme::inkSoft);
+    foot->addWidget(hint, 1);
+    auto* close = new QPushButton{tr("Close"), this};
+    close->setAutoDefault(false);
+    connect(close, &QPushButton::clicked, this, &QWidget::close);
+    foot->addWidget(close);
+    column->addLayout(foot);
+    connect(list_, &QListWidget::itemClicked, this, &Comparing::go);
+    connect(list_, &QListWidget::itemActivated, this, &Comparing::go);
+    connect(&stage_, &Stage::recordChanged, this, [this] {
+        if (stage_.isRerunning() || stage_.mode() == Stage::Mode::recording)
+            return;
+        if (stage_.compared() == other_)
+            refresh();
+        else
+            stage_.compareWith(other_); // an edit ended it
+    });
+    connect(&document_, &Document::replaced, this, &QWidget::close);
+    said_->setText(tr("Running the take with %1…").arg(name_));
+    stage_.compareWith(other_);
+}
+
+void Comparing::refresh()
+{
+    const int row = list_->currentRow();
+    list_->clear();
+    const sim::Record* before = stage_.earlier();
+    const check::Differences& differences = stage_.differences();
+    QString place;
+    const auto heading = [&](const QString& text) {
+        auto* item = new QListWidgetItem{text};
+        item->setFlags(Qt::NoItemFlags);
+        item->setFont(textFont(0, true));
+        item->setForeground(theme().inkSoft);
+        list_->addItem(item);
+    };
+    const std::vector<check::WordChange> words = check::wordsThatDiffer(*other_, document_.scene());
+    for (const check::WordChange& change : words) {
+        if (const QString now = toText(change.place); now != place) {
+            place = now;
+            if (!place.isEmpty())
+                heading(place);
+        }
+        auto* item = new QListWidgetItem{(change.added ? QStringLiteral("+ ") : QStringLiteral("− ")) + toText(change.text)};
+        item->setForeground(change.added ? theme().mintText : theme().coralText);
+        list_->addItem(item);
+    }
+    const std::size_t events = differences.fresh.size() + differences.gone.size() + differences.moved.size();
+    if (before && events > 0) {
+        heading(tr("What happens otherwise"));
+        struct Entry {
+            std::int32_t tick;
+            QString text;
+            std::int32_t line; ///< of this record; -1: gone
+            QColor colour;
+        };
+        std::vector<Entry> entries;
+        const sim::Record& record = stage_.record();
+        const auto add = [&](const sim::Record& of, std::size_t number, const QString& sign, bool here, const QColor& colour, const QString& more) {
+            const rules::Line& line = of.journal.lines[number];
+            entries.push_back({line.tick,
+                               QStringLiteral("%1 %2 s  %3%4").arg(sign).arg(static_cast<double>(line.tick) / of.scene->rate, 0, 'f', 3).arg(toText(words::stepText(of, line)), more),
+                               here ? static_cast<std::int32_t>(number) : -1, colour});
+        };
+        for (const std::size_t number : differences.gone)
+            add(*before, number, QStringLiteral("−"), false, theme().coralText, {});
+        for (const std::size_t number : differences.fresh)
+            add(record, number, QStringLiteral("+"), true, theme().mintText, {});
+        for (const check::Moved& moved : differences.moved)
+            add(record, moved.after, QStringLiteral("~"), true, theme().ink,
+                tr(", before at %1 s").arg(static_cast<double>(before->journal.lines[moved.before].tick) / before->scene->rate, 0, 'f', 3));
+        std::ranges::stable_sort(entries, {}, &Entry::tick);
+        constexpr std::size_t most = 2000;
+        for (const Entry& entry : std::span(entries).first(std::min(entries.size(), most))) {
+            auto* item = new QListWidgetItem{entry.text};
+            item->setForeground(entry.colour);
+            item->setData(lineRole, entry.line);
+            item->setData(tickRole, entry.tick);
+            list_->addItem(item);
+        }
+        if (entries.size() > most)
+            heading(tr("and %1 more").arg(entries.size() - most));
+    }
+    said_->setText(words.empty() && events == 0
+                       ? tr("It is the same as %1.").arg(name_)
+                       : tr("%1 since %2; %3.")
+                             .arg(counted(words.size(), tr("sentence differs"), tr("sentences differ")), name_,
+                                  events == 0 ? tr("the same happens")
+                                              : tr("%1 new, %2 gone, %3 moved in the take").arg(differences.fresh.size()).arg(differences.gone.size()).arg(differences.moved.size())));
+    if (row >= 0)
+        list_->setCurrentRow(std::min(row, list_->count() - 1));
+}
+
+void Comparing::go()
+{
+    const QListWidgetItem* item = list_->currentItem();
+    if (!item || !item->data(tickRole).isValid())
+        return;
+    const int line = item->data(lineRole).toInt();
+    const int tick = item->data(tickRole).toInt();
+    if (line >= 0)
+        stage_.chooseLine(line);
+    else
+        stage_.setCursor(tick);
+}
+
+} // namespace snare::app

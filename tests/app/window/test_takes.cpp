@@ -1,0 +1,354 @@
+// SPDX-License-Identifier: Apache-2.0
+/// Keeping a play-through right, in the window: expecting what is seen, what came nearest, accepting what is now; and
+/// asking why.
+#include "app/panels/takes_panel.h"
+#include "app/timeline/lanes.h"
+#include "app/timeline/ledger_view.h"
+#include "hands.h"
+#include "words/expectations.h"
+
+#include <QDialog>
+#include <QLabel>
+#include <QPushButton>
+#include <QTableView>
+#include <QToolButton>
+
+using namespace snare;
+using namespace snare::tests;
+
+namespace {
+
+/// A cart that drives into a bay; the key a puts it back; a snare that counts.
+const char* const quay = R"('name': 'Quay', 'variables': {'n': 0}, 'pieces': [
+    {'id': 'cart', 'at': [-3, 0], 'body': {'kind': 'kinematic', 'velocity': [1, 0]}, 'shapes': [{'role': 'zone', 'circle': 0.5}], 'properties': {'load': 2}},
+    {'id': 'bay', 'at': [0, 0], 'shapes': [{'role': 'zone', 'box': [2, 2]}]}],
+    'snares': [
+    {'id': 'count', 'catch': {'event': 'enter', 'at': 'bay'}, 'responses': [{'do': 'add', 'on': 'scene', 'name': 'n', 'value': 1}]},
+    {'id': 'back', 'catch': {'event': 'key-down', 'key': 'a'}, 'responses': [{'do': 'put', 'on': 'cart', 'at': [-3, 0]}]}])";
+
+struct Fixture : Hands {
+    app::Document& document() { return window.document(); }
+    app::TimelineView* timeline() { return window.findChild<app::TimelineView*>(); }
+    QWidget* lanes() { return timeline()->viewport(); }
+    const scene::Take& take() { return window.document().take(); }
+
+    /// Opens a scene of its own with a take of 6 s that presses a at 4 s.
+    void openQuay(const std::string& scene = quay)
+    {
+        const std::string path = folder.filePath(QStringLiteral("quay")).toStdString();
+        QVERIFY(io::saveText(path + ".snare.json", io::sceneText(sceneFrom(scene))));
+        scene::Take one = takeFrom(R"({'t': 4, 'key': 'a', 'down': true}, {'t': 4.1, 'key': 'a', 'down': false})", 6);
+        one.scene = "quay.snare.json";
+        QVERIFY(io::saveText(path + ".take.json", io::takeText(one)));
+        QVERIFY(window.openFile(QString::fromStdString(path + ".snare.json")));
+        settle();
+        layOut();
+    }
+    /// Opens the menu of the lanes at a moment of a lane.
+    void menuAt(const std::string& lane, double seconds)
+    {
+        const auto place = timeline()->pointOf(lane, seconds * 60);
+        QVERIFY2(place, lane.c_str());
+        const QPoint at = place->toPoint();
+        QContextMenuEvent event{QContextMenuEvent::Mouse, at, lanes()->mapToGlobal(at)};
+        QApplication::sendEvent(lanes(), &event);
+    }
+    void expectAt(const std::string& lane, double seconds, const QString& entry)
+    {
+        menuAt(lane, seconds);
+        chooseInMenu(entry);
+        settle();
+    }
+    QString said(std::size_t index)
+    {
+        return index < take().expect.size() ? QString::fromStdString(words::expectationText(take().expect[index]))
+                                            : QStringLiteral("nothing");
+    }
+    bool held(std::size_t index) { return window.stage().judgement().verdicts.at(index).held; }
+    void openTakes()
+    {
+        order(QStringLiteral("Show Takes"));
+        settle();
+        layOut();
+    }
+    app::SlotButton* expectSlot(const QString& name)
+    {
+        auto* list = window.findChild<QWidget*>(QStringLiteral("expectations"));
+        return list ? list->findChild<app::SlotButton*>(name) : nullptr;
+    }
+    void fill(const QString& name, const QString& text)
+    {
+        QTRY_VERIFY2(expectSlot(name), qPrintable(name));
+        QTest::mouseClick(expectSlot(name), Qt::LeftButton);
+        answer(text);
+        settle();
+        layOut();
+    }
+    QListWidget* list() { return window.findChild<QListWidget*>(QStringLiteral("takesList")); }
+    QString moment() { return window.moment()->plainText(); }
+};
+
+} // namespace
+
+class TestTakes : public QObject {
+    Q_OBJECT
+
+  private slots:
+    void whatIsSeenIsExpectedWithTwoClicks();
+    void aWindowIsDraggedInItsLane();
+    void expectationsAreMadeFromNothing();
+    void whatFailsSaysWhatCameNearestAndLeadsThere();
+    void whatIsNowIsAccepted();
+    void allTakesOfTheFolderAreRun();
+    void whatLedToIsWalkedBackAndForth();
+    void whyAPieceIsHere();
+    void namesFollowInExpectations();
+};
+
+void TestTakes::whatIsSeenIsExpectedWithTwoClicks()
+{
+    Fixture bench;
+    bench.openQuay();
+    // The cart comes into the bay at 1.517 s: its diamond, its bar, the value, the visit.
+    const double enters = 91.0 / 60;
+    bench.expectAt("snare count", enters, QStringLiteral("Expect: must come"));
+    QCOMPARE(bench.said(0), "count springs");
+    QVERIFY(bench.held(0));
+    bench.expectAt("snare count", enters, QStringLiteral("Expect: about then"));
+    QCOMPARE(bench.said(1), "count springs between 1.27 and 1.77 s");
+    bench.expectAt("value scene.n", 2, QStringLiteral("Expect: this value at 2.00 s"));
+    QCOMPARE(bench.said(2), "at 2 s scene.n is 1");
+    bench.expectAt("value scene.n", 2, QStringLiteral("Expect: never above 2"));
+    QCOMPARE(bench.said(3), "always scene.n is at most 2");
+    QVERIFY(bench.window.stage().judgement().passed());
+    // One step each, and undone.
+    bench.document().undoStack()->undo();
+    QCOMPARE(bench.take().expect.size(), 3u);
+    // From the ledger, too.
+    bench.order(QStringLiteral("Show Ledger"));
+    bench.layOut();
+    auto* table = bench.window.findChild<QTableView*>(QStringLiteral("ledgerTable"));
+    emit table->customContextMenuRequested(table->visualRect(table->model()->index(0, 0)).center());
+    bench.chooseInMenu(QStringLiteral("Expect: must come"));
+    bench.settle();
+    QCOMPARE(bench.take().expect.size(), 4u);
+    // What is expected stands in the file.
+    bench.order(QStringLiteral("Save"));
+    const auto saved = io::loadTake(bench.folder.filePath(QStringLiteral("quay.take.json")).toStdString());
+    QVERIFY(saved && saved->expect == bench.take().expect);
+}
+
+void TestTakes::aWindowIsDraggedInItsLane()
+{
+    Fixture bench;
+    bench.openQuay();
+    bench.expectAt("snare count", 91.0 / 60, QStringLiteral("Expect: about then"));
+    bench.layOut();
+    QVERIFY(bench.held(0));
+    const auto end = bench.timeline()->pointOf("expected", 1.77 * 60);
+    const auto to = bench.timeline()->pointOf("expected", 3 * 60);
+    QVERIFY(end && to);
+    QTest::mousePress(bench.lanes(), Qt::LeftButton, {}, end->toPoint());
+    for (const QPointF& point : {(*end + *to) / 2, *to}) {
+        QMouseEvent move{QEvent::MouseMove, point, bench.lanes()->mapToGlobal(point), Qt::NoButton, Qt::LeftButton, {}};
+        QApplication::sendEvent(bench.lanes(), &move);
+    }
+    QTest::mouseRelease(bench.lanes(), Qt::LeftButton, {}, to->toPoint());
+    bench.settle();
+    QVERIFY(bench.take().expect[0].line.between->to > 2.5);
+    QCOMPARE(bench.take().expect[0].line.between->from, 1.27);
+    bench.document().undoStack()->undo(); // the drag was one step
+    QCOMPARE(bench.take().expect[0].line.between->to, 1.77);
+    // Its menu takes it away.
+    bench.settle();
+    bench.layOut();
+    bench.expectAt("expected", 1.4, QStringLiteral("Remove this expectation"));
+    QVERIFY(bench.take().expect.empty());
+}
+
+/// Each kind is added by hand and changed in its slots, without a file.
+void TestTakes::expectationsAreMadeFromNothing()
+{
+    Fixture bench;
+    bench.openQuay();
+    bench.openTakes();
+    const std::pair<const char*, const char*> kinds[] = {
+        {"event", "anyone enters cart"},      {"snare", "count springs"},
+        {"never", "never: anyone enters cart"}, {"order", "first anyone enters cart, then anyone leaves cart"},
+        {"value", "at 0 s scene.n is 0"},     {"inside", "at 0 s cart is inside cart"},
+        {"response", "count does say"},       {"phase", "phase phase of the scene begins"},
+        {"signal", "signal signal is raised"}};
+    for (std::size_t i = 0; i < std::size(kinds); ++i) {
+        QTRY_VERIFY(bench.expectSlot(QStringLiteral("add expectation")));
+        QTest::mouseClick(bench.expectSlot(QStringLiteral("add expectation")), Qt::LeftButton);
+        QTRY_VERIFY(bench.popup());
+        auto* choices = bench.popup()->findChild<QListWidget*>();
+        bool found = false;
+        for (int row = 0; row < choices->count() && !found; ++row)
+            if (choices->item(row)->data(Qt::UserRole).toString() == QLatin1String(kinds[i].first)) {
+                found = true;
+                QTest::mouseClick(choices->viewport(), Qt::LeftButton, {}, choices->visualItemRect(choices->item(row)).center());
+            }
+        QVERIFY2(found, kinds[i].first);
+        bench.settle();
+        bench.layOut();
+        QCOMPARE(bench.said(i), kinds[i].second);
+    }
+    bench.fill(QStringLiteral("expect 1 at"), QStringLiteral("bay"));
+    bench.fill(QStringLiteral("expect 1 by"), QStringLiteral("cart"));
+    QCOMPARE(bench.said(0), "cart enters bay");
+    QVERIFY(bench.held(0));
+    QTest::mouseClick(bench.expectSlot(QStringLiteral("expect 2 outcome")), Qt::LeftButton);
+    bench.settle();
+    QCOMPARE(bench.said(1), "count slips");
+    bench.fill(QStringLiteral("expect 3 never at"), QStringLiteral("bay"));
+    QCOMPARE(bench.said(2), "never: anyone enters bay");
+    bench.fill(QStringLiteral("expect 4 step 1 at"), QStringLiteral("bay"));
+    bench.fill(QStringLiteral("expect 4 step 2 at"), QStringLiteral("bay"));
+    QVERIFY(bench.held(3));
+    bench.fill(QStringLiteral("expect 5 when"), QStringLiteral("always"));
+    bench.fill(QStringLiteral("expect 5 to"), QStringLiteral("2"));
+    QCOMPARE(bench.said(4), "always scene.n is 2");
+    bench.fill(QStringLiteral("expect 6 when"), QStringLiteral("2"));
+    bench.fill(QStringLiteral("expect 6 place"), QStringLiteral("bay"));
+    QCOMPARE(bench.said(5), "at 2 s cart is inside bay");
+    QVERIFY(bench.held(5));
+    bench.fill(QStringLiteral("expect 7 response"), QStringLiteral("add"));
+    QVERIFY(bench.held(6));
+    bench.fill(QStringLiteral("take note"), QStringLiteral("the cart comes twice"));
+    QCOMPARE(bench.take().note, "the cart comes twice");
+    QTest::mouseClick(bench.expectSlot(QStringLiteral("take stops")), Qt::LeftButton);
+    QVERIFY(bench.take().stops);
+}
+
+void TestTakes::whatFailsSaysWhatCameNearestAndLeadsThere()
+{
+    Fixture bench;
+    bench.openQuay();
+    bench.expectAt("snare count", 91.0 / 60, QStringLiteral("Expect: about then"));
+    QVERIFY(bench.held(0));
+    // The bay is moved away: the cart comes later.
+    bench.document().edit(QStringLiteral("Move bay"), [](scene::Scene& scene) { scene::findPiece(scene, "bay")->at = {0.75, 0}; });
+    bench.settle();
+    QVERIFY(!bench.held(0));
+    bench.openTakes();
+    auto* why = bench.window.findChild<QLabel*>(QStringLiteral("expect 1 why"));
+    QVERIFY(why);
+    QCOMPARE(why->text(), "it did not come; nearest: count at 2.267 s, 0.497 s after the span");
+    QVERIFY(bench.window.findChild<QLabel*>(QStringLiteral("takesCount"))->text().contains(QStringLiteral("1 failed")));
+    QTest::mouseClick(bench.window.findChild<app::SlotButton*>(QStringLiteral("expect 1 go")), Qt::LeftButton);
+    QCOMPARE(bench.window.stage().cursor(), 136);
+    QVERIFY2(bench.moment().contains(QStringLiteral("cart entered bay")), qPrintable(bench.moment()));
+}
+
+void TestTakes::whatIsNowIsAccepted()
+{
+    Fixture bench;
+    bench.openQuay();
+    bench.expectAt("snare count", 91.0 / 60, QStringLiteral("Expect: about then"));
+    bench.expectAt("value scene.n", 2, QStringLiteral("Expect: this value at 2.00 s"));
+    bench.document().edit(QStringLiteral("Move bay"), [](scene::Scene& scene) { scene::findPiece(scene, "bay")->at = {0.75, 0}; });
+    bench.settle();
+    QCOMPARE(bench.window.stage().judgement().failures(), 2u);
+    bench.openTakes();
+    const scene::Take before = bench.take();
+    QTest::mouseClick(bench.window.findChild<QToolButton*>(QStringLiteral("takeAccept")), Qt::LeftButton);
+    QTRY_VERIFY(bench.window.findChild<QDialog*>(QStringLiteral("acceptNow")));
+    QVERIFY(bench.take() == before); // it is shown first
+    QTest::mouseClick(bench.window.findChild<QPushButton*>(QStringLiteral("acceptNowYes")), Qt::LeftButton);
+    bench.settle();
+    QVERIFY(bench.window.stage().judgement().passed());
+    QCOMPARE(bench.said(1), "at 2 s scene.n is 0");
+    bench.document().undoStack()->undo(); // one step
+    QVERIFY(bench.take() == before);
+}
+
+void TestTakes::allTakesOfTheFolderAreRun()
+{
+    Fixture bench;
+    bench.openQuay();
+    const std::string other = bench.folder.filePath(QStringLiteral("other")).toStdString();
+    QVERIFY(io::saveText(other + ".snare.json", io::sceneText(sceneFrom(quay))));
+    scene::Take take = takeFrom("", 3);
+    take.scene = "other.snare.json";
+    take.note = "nobody hits anything";
+    scene::Expectation hit;
+    hit.line.event = scene::EventKind::hit;
+    take.expect.push_back(hit);
+    QVERIFY(io::saveText(other + ".take.json", io::takeText(take)));
+    bench.openTakes();
+    QCOMPARE(bench.list()->count(), 1);
+    auto* panel = bench.window.findChild<app::TakesPanel*>(QStringLiteral("takes"));
+    QTest::mouseClick(bench.window.findChild<QToolButton*>(QStringLiteral("takesRun")), Qt::LeftButton);
+    QTRY_VERIFY(!panel->isRunning() && bench.list()->count() == 2);
+    QCOMPARE(bench.list()->item(1)->data(Qt::UserRole).toString(), "other");
+    QCOMPARE(bench.list()->item(1)->data(Qt::UserRole + 2).toString(), "1 of 1 failed");
+    QVERIFY(bench.window.findChild<QToolButton*>(QStringLiteral("view 3"))->text().contains(QStringLiteral("1 failed")));
+    // New, copied, renamed, removed.
+    QTest::mouseClick(bench.window.findChild<QToolButton*>(QStringLiteral("takeNew")), Qt::LeftButton);
+    bench.settle();
+    QCOMPARE(bench.document().takes().size(), 2u);
+    QTest::mouseClick(bench.window.findChild<QToolButton*>(QStringLiteral("takeRename")), Qt::LeftButton);
+    bench.answer(QStringLiteral("night"));
+    QCOMPARE(bench.document().takes()[1].name, "night");
+    QTest::mouseClick(bench.window.findChild<QToolButton*>(QStringLiteral("takeRemove")), Qt::LeftButton);
+    QCOMPARE(bench.document().takes().size(), 1u);
+}
+
+void TestTakes::whatLedToIsWalkedBackAndForth()
+{
+    Fixture bench;
+    bench.openQuay();
+    // The second time the cart comes in because the key put it back.
+    const auto& lines = bench.window.stage().record().journal.lines;
+    std::int32_t second = -1;
+    for (std::size_t i = 0; i < lines.size(); ++i)
+        if (lines[i].kind == rules::LineKind::event && lines[i].event == scene::EventKind::enter &&
+            bench.window.stage().record().nameOf(lines[i].self) == "bay")
+            second = static_cast<std::int32_t>(i);
+    bench.window.stage().chooseLine(second);
+    QVERIFY2(bench.moment().contains(QStringLiteral("because: A was pressed › back › put cart › 1.52 s › cart entered bay")),
+             qPrintable(bench.moment()));
+    bench.order(QStringLiteral("What led to it"));
+    QVERIFY(lines[static_cast<std::size_t>(bench.window.stage().chosenLine())].kind == rules::LineKind::response);
+    bench.order(QStringLiteral("What led to it"));
+    bench.order(QStringLiteral("What led to it"));
+    QCOMPARE(lines[static_cast<std::size_t>(bench.window.stage().chosenLine())].event, scene::EventKind::keyDown);
+    bench.order(QStringLiteral("What came of it"));
+    QVERIFY(lines[static_cast<std::size_t>(bench.window.stage().chosenLine())].kind == rules::LineKind::snare);
+    // A value leads to what set it: its step in the lane is clicked.
+    const auto step = bench.timeline()->pointOf("value scene.n", 91);
+    QVERIFY(step);
+    QTest::mouseClick(bench.lanes(), Qt::LeftButton, {}, step->toPoint());
+    QVERIFY2(bench.moment().contains(QStringLiteral("count › add scene n = 1 › n of scene changed")), qPrintable(bench.moment()));
+}
+
+void TestTakes::whyAPieceIsHere()
+{
+    Fixture bench;
+    bench.openQuay();
+    bench.selectAndWait("cart");
+    bench.window.stage().setCursor(300);
+    QVERIFY2(bench.moment().contains(QStringLiteral("is here because: put cart")), qPrintable(bench.moment()));
+    bench.order(QStringLiteral("Why is the piece here?"));
+    const auto& line = bench.window.stage().record().journal.lines[static_cast<std::size_t>(bench.window.stage().chosenLine())];
+    QVERIFY(line.kind == rules::LineKind::response);
+    QCOMPARE(bench.window.stage().cursor(), 240);
+}
+
+void TestTakes::namesFollowInExpectations()
+{
+    Fixture bench;
+    bench.openQuay();
+    bench.expectAt("snare count", 91.0 / 60, QStringLiteral("Expect: must come"));
+    bench.expectAt("value scene.n", 2, QStringLiteral("Expect: this value at 2.00 s"));
+    bench.document().rename(scene::Thing::snare, "count", "tally");
+    bench.document().rename(scene::Thing::value, "n", "carts");
+    bench.settle();
+    QCOMPARE(bench.said(0), "tally springs");
+    QCOMPARE(bench.said(1), "at 2 s scene.carts is 1");
+    QVERIFY(bench.window.stage().judgement().passed());
+}
+
+SNARE_WINDOW_TEST_MAIN(TestTakes)
+#include "test_takes.moc"
