@@ -1,7 +1,12 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "check/after_take.h"
 
+#include "geometry/hull.h"
+#include "world/outline.h"
+
 #include <fmt/format.h>
+
+#include <set>
 
 namespace snare::check {
 
@@ -24,6 +29,102 @@ std::vector<NeverSprang> neverSprang(const sim::Record& record)
                                      caught == 1 ? std::string("once") : fmt::format("{} times", caught), how,
                                      rules::wordOf(most.stage), reason.empty() ? "" : ", ", reason),
                          most.lines[0]});
+    }
+    return found;
+}
+
+namespace {
+
+/// Pieces with a zone that a snare of meetings waits at, and that were never entered.
+std::vector<std::size_t> waitingZones(const sim::Record& record)
+{
+    std::set<std::string_view> entered;
+    for (const rules::Line& line : record.journal.lines)
+        if (line.kind == rules::LineKind::event && line.event == scene::EventKind::enter)
+            entered.insert(record.nameOf(line.self));
+    std::vector<std::size_t> waiting;
+    for (std::size_t i = 0; i < record.scene->pieces.size(); ++i) {
+        const scene::Piece& piece = record.scene->pieces[i];
+        const bool hasZone = std::ranges::any_of(piece.shapes, [](const scene::Shape& one) { return one.role == scene::Role::zone; });
+        const bool isWanted = std::ranges::any_of(record.scene->snares, [&](const scene::Snare& snare) {
+            return snare.catches.at == piece.id && rules::isContact(snare.catches.event.items.front());
+        });
+        const bool isStill = std::holds_alternative<scene::StaticBody>(piece.body);
+        if (hasZone && isWanted && isStill && !piece.pinned && !entered.contains(piece.id))
+            waiting.push_back(i);
+    }
+    return waiting;
+}
+
+/// What a piece takes up about its place.
+geometry::Bounds boxOf(const scene::Piece& piece, const geometry::Vec& at)
+{
+    geometry::Bounds box;
+    for (const scene::Shape& shape : piece.shapes)
+        if (shape.role == scene::Role::zone)
+            for (const geometry::Hull& hull : world::partsOf(shape)) {
+                const geometry::Hull placed = geometry::placed(hull, {at, piece.turn});
+                for (std::size_t i = 0; i < static_cast<std::size_t>(placed.count); ++i) {
+                    box.include(placed.points[i] - geometry::Vec(placed.radius, placed.radius));
+                    box.include(placed.points[i] + geometry::Vec(placed.radius, placed.radius));
+                }
+            }
+    return box;
+}
+
+double distanceTo(const geometry::Bounds& box, const geometry::Vec& point)
+{
+    return glm::length(point - glm::clamp(point, box.low, box.high));
+}
+
+} // namespace
+
+std::vector<NeverEntered> neverEntered(const sim::Record& record)
+{
+    constexpr std::int64_t moments = 600;
+    constexpr std::size_t mostPieces = 500;
+    constexpr double near = 2; // m: what stays farther away was not on its way there
+    std::vector<NeverEntered> found;
+    const std::vector<std::size_t> waiting = waitingZones(record);
+    if (waiting.empty() || record.pieces.size() > mostPieces || record.lastTick() <= 0)
+        return found;
+    struct Nearest {
+        double distance = 1e300;
+        std::size_t piece = 0;
+        std::int64_t tick = 0;
+    };
+    std::vector<Nearest> nearest(waiting.size());
+    const std::int64_t step = std::max<std::int64_t>(1, record.lastTick() / moments);
+    const std::vector<sim::PieceState> start = record.snapshots.at(0);
+    for (std::int64_t tick = 0; tick <= record.lastTick(); tick += step) {
+        const std::vector<sim::PieceState> states = record.snapshots.at(tick);
+        for (std::size_t k = 0; k < waiting.size(); ++k) {
+            const geometry::Bounds box = boxOf(record.scene->pieces[waiting[k]], states[waiting[k]].pose.at);
+            if (box.empty())
+                continue;
+            for (std::size_t i = 0; i < states.size(); ++i) {
+                const bool moved = i >= start.size() || states[i].pose.at != start[i].pose.at;
+                if (!moved || i == waiting[k] || !states[i].present || !states[i].here)
+                    continue;
+                if (const double distance = distanceTo(box, states[i].pose.at); distance < nearest[k].distance)
+                    nearest[k] = {distance, i, tick};
+            }
+        }
+    }
+    for (std::size_t k = 0; k < waiting.size(); ++k) {
+        if (nearest[k].distance > near)
+            continue;
+        const std::string& zone = record.scene->pieces[waiting[k]].id;
+        const std::string& visitor = record.pieces[nearest[k].piece].id;
+        const double seconds = static_cast<double>(nearest[k].tick) / record.scene->rate;
+        found.push_back({zone,
+                         nearest[k].distance == 0
+                             ? fmt::format("nobody entered {}, though {} was over it at {:.2f} s: their groups, heights or "
+                                           "states keep them apart",
+                                           zone, visitor, seconds)
+                             : fmt::format("nobody entered {}: {} came closest, its middle {:.2f} m away at {:.2f} s", zone,
+                                           visitor, nearest[k].distance, seconds),
+                         nearest[k].tick});
     }
     return found;
 }

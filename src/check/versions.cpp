@@ -43,7 +43,8 @@ Told toldOf(const scene::Scene& scene)
             names.push_back(name);
         told.lines.push_back(line);
         told.places.push_back(words::joinedBy(names, " › "));
-        above.emplace_back(indent, line.substr(indent));
+        // A scene of another name is the same scene.
+        above.emplace_back(indent, line.starts_with("Scene ") ? std::string("Scene") : line.substr(indent));
     }
     return told;
 }
@@ -63,8 +64,8 @@ std::pair<std::vector<bool>, std::vector<bool>> paired(const Told& a, const Told
     std::vector<std::ptrdiff_t> farthest(static_cast<std::size_t>(2 * most + 2), 0);
     const auto at = [&](std::ptrdiff_t k) -> std::ptrdiff_t& { return farthest[static_cast<std::size_t>(k + most)]; };
     std::vector<std::vector<std::ptrdiff_t>> steps; // of each number of differences: the farthest on its diagonals
-    std::ptrdiff_t found = -1;
-    for (std::ptrdiff_t d = 0; d <= most && found < 0; ++d) {
+    bool found = false;
+    for (std::ptrdiff_t d = 0; d <= most && !found; ++d) {
         std::vector<std::ptrdiff_t> row;
         for (std::ptrdiff_t k = -d; k <= d; k += 2) {
             std::ptrdiff_t x = k == -d || (k != d && at(k - 1) < at(k + 1)) ? at(k + 1) : at(k - 1) + 1;
@@ -72,8 +73,7 @@ std::pair<std::vector<bool>, std::vector<bool>> paired(const Told& a, const Told
                 ++x;
             at(k) = x;
             row.push_back(x);
-            if (x >= n && x - k >= m)
-                found = k;
+            found = found || (x >= n && x - k >= m);
         }
         steps.push_back(std::move(row));
     }

@@ -2,7 +2,11 @@
 /// What takes expect, rule by rule (E1 to E6), and running them in folders.
 #include "builder.h"
 
+#include "check/after_take.h"
+#include "check/coverage.h"
 #include "check/takes.h"
+#include "check/vary.h"
+#include "check/versions.h"
 #include "words/expectations.h"
 
 #include <QTemporaryDir>
@@ -81,6 +85,10 @@ class TestExpectations : public QObject {
     void foldersOfTakesAreRun();
     void resultsAreToldAsJUnit();
     void aRunOfManyIsCancelled();
+    void whatATakeUsedIsCounted();
+    void aZoneThatNobodyEnteredIsTold();
+    void whatAnEditChangesIsTold();
+    void aTakeIsVariedTheSameEachTime();
 };
 
 void TestExpectations::verdicts_data()
@@ -389,6 +397,93 @@ void TestExpectations::aRunOfManyIsCancelled()
     fill(folder);
     std::atomic<bool> cancelled = true;
     QVERIFY(check::runTakes(check::takesIn({folder.path().toStdString()}), 2, {}, &cancelled).empty());
+}
+
+void TestExpectations::whatATakeUsedIsCounted()
+{
+    const auto scene = std::make_shared<const scene::Scene>(sceneFrom(crossing));
+    check::Coverage coverage{scene};
+    coverage.add(play(*scene, {}, 5));
+    const auto timesOf = [&](check::Covered::Of of, const std::string& name) -> int {
+        for (const check::Covered& one : coverage.all())
+            if (one.of == of && one.name.starts_with(name))
+                return static_cast<int>(one.times);
+        return -1;
+    };
+    using Of = check::Covered::Of;
+    QCOMPARE(timesOf(Of::snare, "count"), 1);
+    QCOMPARE(timesOf(Of::snare, "key"), 0);
+    QCOMPARE(timesOf(Of::filter, "staff"), 1);
+    QCOMPARE(timesOf(Of::filter, "count"), -1); // it has none
+    QCOMPARE(timesOf(Of::response, "count, step 2: signal in"), 1);
+    QCOMPARE(timesOf(Of::response, "key, step 1"), 0);
+    QCOMPARE(timesOf(Of::phase, "lit of lamp"), 1);
+    QCOMPARE(timesOf(Of::phase, "storm"), 0);
+    QCOMPARE(timesOf(Of::signal, "in"), 1);
+    QCOMPARE(timesOf(Of::zone, "bay"), 1);
+    QCOMPARE(timesOf(Of::zone, "mule"), 0);
+    coverage.add(play(*scene, takeFrom(R"({'t': 1, 'key': 'a', 'down': true})"), 2));
+    QCOMPARE(timesOf(Of::snare, "key"), 1);
+    QCOMPARE(coverage.countOf(Of::snare), std::pair(std::size_t{4}, std::size_t{3}));
+    QVERIFY(check::neverUsed(coverage).front() == "never sprang: staff");
+}
+
+void TestExpectations::aZoneThatNobodyEnteredIsTold()
+{
+    const auto told = [](const std::string& at, const std::string& more) {
+        return check::neverEntered(play(sceneFrom(R"('groups': ['far'], 'contacts': [['far', 'default', 'pass']], 'pieces': [
+            {'id': 'cart', 'at': [-3, 0], 'body': {'kind': 'kinematic', 'velocity': [1, 0]}, 'shapes': [{'role': 'zone', 'circle': 0.2}]},
+            {'id': 'bay', 'at': )" + at + more + R"(, 'shapes': [{'role': 'zone', 'box': [2, 2]}]}],
+            'snares': [{'id': 's', 'catch': {'event': 'enter', 'at': 'bay'}}])"), {}, 6));
+    };
+    const auto beside = told("[0, 2]", "");
+    QCOMPARE(beside.size(), 1u);
+    QCOMPARE(beside[0].text, "nobody entered bay: cart came closest, its middle 1.00 m away at 2.00 s");
+    const auto over = told("[0, 0]", ", 'group': 'far'");
+    QCOMPARE(over.size(), 1u);
+    QVERIFY2(QString::fromStdString(over[0].text).startsWith("nobody entered bay, though cart was over it at "), over[0].text.c_str());
+    QVERIFY(told("[0, 0]", "").empty());  // it is entered
+    QVERIFY(told("[0, 20]", "").empty()); // nobody was on the way there
+}
+
+void TestExpectations::whatAnEditChangesIsTold()
+{
+    const scene::Scene before = sceneFrom(crossing);
+    scene::Scene after = before;
+    scene::findPiece(after, "bay")->at = {0.5, 0};
+    scene::findSnare(after, "count")->gate.limit = 2;
+    after.pieces.erase(after.pieces.begin() + 1); // the mule
+    std::vector<std::string> told;
+    for (const check::WordChange& change : check::wordsThatDiffer(before, after))
+        told.push_back(change.place + (change.added ? " + " : " - ") + change.text);
+    const auto has = [&](const char* line) { return std::ranges::find(told, line) != told.end(); };
+    QVERIFY(has("Piece bay + at 0.5, 0")); // where it was is where a piece is that does not say so
+    QVERIFY(has("Piece bay › Snare count - only once") && has("Piece bay › Snare count + only 2 times"));
+    QVERIFY(has(" - Piece mule") && has("Piece mule - body: kinematic"));
+    QCOMPARE(told.size(), 7u);
+    QVERIFY(check::wordsThatDiffer(before, before).empty());
+    // As the changes are made to the one, the other comes of it: as many lines go and come as differ.
+    QCOMPARE(check::wordsThatDiffer(after, before).size(), told.size());
+    const sim::Record was = play(before, {}, 3);
+    const sim::Record is = play(after, {}, 3);
+    const std::vector<std::string> events = check::eventsThatDiffer(was, is, check::compare(was, is));
+    QVERIFY(std::ranges::find(events, "~ 2 s count, before at 1.5 s") != events.end());
+}
+
+void TestExpectations::aTakeIsVariedTheSameEachTime()
+{
+    scene::Take take = takeFrom(R"({'t': 1, 'key': 'a', 'down': true}, {'t': 1.01, 'key': 'a', 'down': false}, {'t': 2, 'pointer': [1, 1]})", 3);
+    const check::VaryOptions options;
+    QVERIFY(check::variedTake(take, 0, options) == take); // the first is as it is
+    for (int run = 1; run < 200; ++run) {
+        const scene::Take varied = check::variedTake(take, run, options);
+        QVERIFY(varied == check::variedTake(take, run, options));
+        QCOMPARE(varied.inputs.size(), 3u);
+        QVERIFY(varied.inputs[0].down && !varied.inputs[1].down && varied.inputs[0].t < varied.inputs[1].t);
+        for (std::size_t i = 0; i < 3; ++i)
+            QVERIFY(std::abs(varied.inputs[i].t - take.inputs[i].t) <= options.within + 0.0011);
+    }
+    QVERIFY(check::variedTake(take, 1, options).inputs != check::variedTake(take, 2, options).inputs);
 }
 
 QTEST_GUILESS_MAIN(TestExpectations)

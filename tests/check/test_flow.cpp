@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 /// What listens to what: from sources over snares, signals and values to pieces.
 #include "check/flow.h"
+#include "check/flow_counts.h"
 #include "io/document.h"
+#include "sim/recorder.h"
 
 #include <QTest>
 
@@ -49,6 +51,7 @@ class TestFlow : public QObject {
     void whatIsBeforeAndBehindIsFound();
     void textsAreQuotedInDot();
     void theDemosHaveAFlow();
+    void aTakeIsCountedAlongTheLines();
 };
 
 void TestFlow::leadsFromWhatHappensToWhatIsDone()
@@ -118,6 +121,37 @@ void TestFlow::theDemosHaveAFlow()
             QVERIFY2(found != flow.nodes.end() && joined[static_cast<std::size_t>(found - flow.nodes.begin())],
                      snare.id.c_str());
         }
+    }
+}
+
+void TestFlow::aTakeIsCountedAlongTheLines()
+{
+    for (const char* name : {"weigh-in", "locks", "berths"}) {
+        const std::string path = std::string(SNARE_DEMO_FOLDER "/") + name;
+        const auto scene = std::make_shared<const scene::Scene>(*io::loadScene(path + ".snare.json"));
+        const sim::Record record = sim::rerun(scene, *io::loadTake(path + ".take.json"));
+        const check::Flow flow = check::flowOf(*scene);
+        const std::vector<int> times = check::timesOf(flow, record);
+        QCOMPARE(times.size(), flow.edges.size());
+        // What comes in at a snare is as much as the record says that it considered.
+        for (std::size_t i = 0; i < flow.edges.size(); ++i) {
+            const check::FlowNode& to = flow.nodes[flow.edges[i].to];
+            if (flow.edges[i].label.starts_with("only ")) {
+                QCOMPARE(times[i], -1);
+                continue;
+            }
+            QVERIFY(times[i] >= 0);
+            if (to.kind != check::FlowNode::Kind::snare || flow.edges[i].label != "enter")
+                continue;
+            int considered = 0;
+            for (const rules::Line& line : record.journal.lines)
+                considered += line.kind == rules::LineKind::snare && line.event == scene::EventKind::enter &&
+                                      record.snareNameOf(line.snare) == to.place.id
+                                  ? 1
+                                  : 0;
+            QCOMPARE(times[i], considered);
+        }
+        QVERIFY(std::ranges::count_if(times, [](int one) { return one > 0; }) > 5);
     }
 }
 

@@ -228,6 +228,16 @@ void FindingsPanel::refresh()
         item->setData(Qt::AccessibleTextRole, text);
         list_->addItem(item);
     }
+    entered_ = stage_.record().lastTick() > 0 ? check::neverEntered(stage_.record()) : std::vector<check::NeverEntered>{};
+    for (std::size_t i = 0; i < entered_.size(); ++i) {
+        auto* item = new QListWidgetItem;
+        const QString text = toText(entered_[i].text);
+        item->setData(textRole, text);
+        item->setData(whyRole, tr("In this take. It may be meant so."));
+        item->setData(takeRole, static_cast<int>(ofTake_.size() + i));
+        item->setData(Qt::AccessibleTextRole, text);
+        list_->addItem(item);
+    }
     const std::size_t accepted = all.size() - open;
     QStringList parts;
     if (errors > 0)
@@ -238,8 +248,8 @@ void FindingsPanel::refresh()
         parts << tr("Nothing found: all names point somewhere, and nothing is known that cannot work.");
     if (accepted > 0)
         parts << tr("%1 accepted").arg(accepted);
-    if (!ofTake_.empty())
-        parts << tr("%1 of this take").arg(ofTake_.size());
+    if (const std::size_t ofTake = ofTake_.size() + entered_.size(); ofTake > 0)
+        parts << tr("%1 of this take").arg(ofTake);
     count_->setText(parts.join(tr(" · ")));
     if (list_->count() > 0 && row >= 0)
         list_->setCurrentRow(std::min(row, list_->count() - 1));
@@ -247,7 +257,7 @@ void FindingsPanel::refresh()
 
 const check::Finding* FindingsPanel::chosen() const
 {
-    const QListWidgetItem* item = chosenOfTake() ? nullptr : list_->currentItem();
+    const QListWidgetItem* item = chosenOfTake() || chosenEntered() ? nullptr : list_->currentItem();
     const auto index = item ? item->data(Qt::WhatsThisRole).toUInt() : 0;
     return item && index < findings_.all().size() ? &findings_.all()[index] : nullptr;
 }
@@ -260,8 +270,22 @@ const check::NeverSprang* FindingsPanel::chosenOfTake() const
                                                                           : nullptr;
 }
 
+const check::NeverEntered* FindingsPanel::chosenEntered() const
+{
+    const QListWidgetItem* item = list_->currentItem();
+    const int index = item ? item->data(takeRole).toInt() - static_cast<int>(ofTake_.size()) : -1;
+    return index >= 0 && static_cast<std::size_t>(index) < entered_.size() ? &entered_[static_cast<std::size_t>(index)]
+                                                                           : nullptr;
+}
+
 void FindingsPanel::go()
 {
+    if (const check::NeverEntered* zone = chosenEntered()) {
+        const check::NeverEntered one = *zone;
+        stage_.setCursor(one.tick);
+        emit placeWanted({check::Place::Of::piece, one.piece});
+        return;
+    }
     if (const check::NeverSprang* snare = chosenOfTake()) {
         emit snareWanted(toText(snare->snare));
         return;

@@ -33,6 +33,7 @@ class FindingsPanel : public QWidget {
   private:
     const check::Finding* chosen() const;
     const check::NeverSprang* chosenOfTake() const;
+    const check::NeverEntered* chosenEntered() const;
     void go();
     void fix();
     void accept();
@@ -41,6 +42,7 @@ class FindingsPanel : public QWidget {
     Stage& stage_;
     FindingsWatch& findings_;
     std::vector<check::NeverSprang> ofTake_;
+    std::vector<check::NeverEntered> entered_; ///< shown behind those
     QLabel* count_;
     QListWidget* list_;
     bool showsAccepted_ = false;

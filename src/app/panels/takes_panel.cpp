@@ -191,7 +191,8 @@ TakesPanel::TakesPanel(Document& document, Stage& stage, QWidget* parent)
             count();
     };
     connect(&stage_, &Stage::recordChanged, this, follow);
-    connect(&document_, &Document::takeChosen, this, follow);
+    // It is told before the take is there.
+    connect(&document_, &Document::takeChosen, this, follow, Qt::QueuedConnection);
     connect(&document_, &Document::replaced, this, [this, follow] {
         known_.clear();
         others_.clear();

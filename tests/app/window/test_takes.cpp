@@ -3,11 +3,15 @@
 /// asking why.
 #include "app/panels/takes_panel.h"
 #include "app/timeline/lanes.h"
+#include "app/timeline/flow_view.h"
 #include "app/timeline/ledger_view.h"
+#include "app/window/reading.h"
 #include "hands.h"
 #include "words/expectations.h"
 
+#include <QClipboard>
 #include <QDialog>
+#include <QGuiApplication>
 #include <QLabel>
 #include <QPushButton>
 #include <QTableView>
@@ -103,6 +107,9 @@ class TestTakes : public QObject {
     void whatLedToIsWalkedBackAndForth();
     void whyAPieceIsHere();
     void namesFollowInExpectations();
+    void theSceneIsReadInSentences();
+    void anotherVersionIsCompared();
+    void theFlowIsCountedAndDrawn();
 };
 
 void TestTakes::whatIsSeenIsExpectedWithTwoClicks()
@@ -112,14 +119,14 @@ void TestTakes::whatIsSeenIsExpectedWithTwoClicks()
     // The cart comes into the bay at 1.517 s: its diamond, its bar, the value, the visit.
     const double enters = 91.0 / 60;
     bench.expectAt("snare count", enters, QStringLiteral("Expect: must come"));
-    QCOMPARE(bench.said(0), "count springs");
+    QCOMPARE(bench.said(0), QStringLiteral("count springs"));
     QVERIFY(bench.held(0));
     bench.expectAt("snare count", enters, QStringLiteral("Expect: about then"));
-    QCOMPARE(bench.said(1), "count springs between 1.27 and 1.77 s");
+    QCOMPARE(bench.said(1), QStringLiteral("count springs between 1.27 and 1.77 s"));
     bench.expectAt("value scene.n", 2, QStringLiteral("Expect: this value at 2.00 s"));
-    QCOMPARE(bench.said(2), "at 2 s scene.n is 1");
+    QCOMPARE(bench.said(2), QStringLiteral("at 2 s scene.n is 1"));
     bench.expectAt("value scene.n", 2, QStringLiteral("Expect: never above 2"));
-    QCOMPARE(bench.said(3), "always scene.n is at most 2");
+    QCOMPARE(bench.said(3), QStringLiteral("always scene.n is at most 2"));
     QVERIFY(bench.window.stage().judgement().passed());
     // One step each, and undone.
     bench.document().undoStack()->undo();
@@ -192,26 +199,26 @@ void TestTakes::expectationsAreMadeFromNothing()
         QVERIFY2(found, kinds[i].first);
         bench.settle();
         bench.layOut();
-        QCOMPARE(bench.said(i), kinds[i].second);
+        QCOMPARE(bench.said(i), QString::fromUtf8(kinds[i].second));
     }
     bench.fill(QStringLiteral("expect 1 at"), QStringLiteral("bay"));
     bench.fill(QStringLiteral("expect 1 by"), QStringLiteral("cart"));
-    QCOMPARE(bench.said(0), "cart enters bay");
+    QCOMPARE(bench.said(0), QStringLiteral("cart enters bay"));
     QVERIFY(bench.held(0));
     QTest::mouseClick(bench.expectSlot(QStringLiteral("expect 2 outcome")), Qt::LeftButton);
     bench.settle();
-    QCOMPARE(bench.said(1), "count slips");
+    QCOMPARE(bench.said(1), QStringLiteral("count slips"));
     bench.fill(QStringLiteral("expect 3 never at"), QStringLiteral("bay"));
-    QCOMPARE(bench.said(2), "never: anyone enters bay");
+    QCOMPARE(bench.said(2), QStringLiteral("never: anyone enters bay"));
     bench.fill(QStringLiteral("expect 4 step 1 at"), QStringLiteral("bay"));
     bench.fill(QStringLiteral("expect 4 step 2 at"), QStringLiteral("bay"));
     QVERIFY(bench.held(3));
     bench.fill(QStringLiteral("expect 5 when"), QStringLiteral("always"));
     bench.fill(QStringLiteral("expect 5 to"), QStringLiteral("2"));
-    QCOMPARE(bench.said(4), "always scene.n is 2");
+    QCOMPARE(bench.said(4), QStringLiteral("always scene.n is 2"));
     bench.fill(QStringLiteral("expect 6 when"), QStringLiteral("2"));
     bench.fill(QStringLiteral("expect 6 place"), QStringLiteral("bay"));
-    QCOMPARE(bench.said(5), "at 2 s cart is inside bay");
+    QCOMPARE(bench.said(5), QStringLiteral("at 2 s cart is inside bay"));
     QVERIFY(bench.held(5));
     bench.fill(QStringLiteral("expect 7 response"), QStringLiteral("add"));
     QVERIFY(bench.held(6));
@@ -234,7 +241,7 @@ void TestTakes::whatFailsSaysWhatCameNearestAndLeadsThere()
     bench.openTakes();
     auto* why = bench.window.findChild<QLabel*>(QStringLiteral("expect 1 why"));
     QVERIFY(why);
-    QCOMPARE(why->text(), "it did not come; nearest: count at 2.267 s, 0.497 s after the span");
+    QCOMPARE(why->text(), QStringLiteral("it did not come; nearest: count at 2.267 s, 0.497 s after the span"));
     QVERIFY(bench.window.findChild<QLabel*>(QStringLiteral("takesCount"))->text().contains(QStringLiteral("1 failed")));
     QTest::mouseClick(bench.window.findChild<app::SlotButton*>(QStringLiteral("expect 1 go")), Qt::LeftButton);
     QCOMPARE(bench.window.stage().cursor(), 136);
@@ -258,7 +265,7 @@ void TestTakes::whatIsNowIsAccepted()
     QTest::mouseClick(bench.window.findChild<QPushButton*>(QStringLiteral("acceptNowYes")), Qt::LeftButton);
     bench.settle();
     QVERIFY(bench.window.stage().judgement().passed());
-    QCOMPARE(bench.said(1), "at 2 s scene.n is 0");
+    QCOMPARE(bench.said(1), QStringLiteral("at 2 s scene.n is 0"));
     bench.document().undoStack()->undo(); // one step
     QVERIFY(bench.take() == before);
 }
@@ -281,8 +288,8 @@ void TestTakes::allTakesOfTheFolderAreRun()
     auto* panel = bench.window.findChild<app::TakesPanel*>(QStringLiteral("takes"));
     QTest::mouseClick(bench.window.findChild<QToolButton*>(QStringLiteral("takesRun")), Qt::LeftButton);
     QTRY_VERIFY(!panel->isRunning() && bench.list()->count() == 2);
-    QCOMPARE(bench.list()->item(1)->data(Qt::UserRole).toString(), "other");
-    QCOMPARE(bench.list()->item(1)->data(Qt::UserRole + 2).toString(), "1 of 1 failed");
+    QCOMPARE(bench.list()->item(1)->data(Qt::UserRole).toString(), QStringLiteral("other"));
+    QCOMPARE(bench.list()->item(1)->data(Qt::UserRole + 2).toString(), QStringLiteral("1 of 1 failed"));
     QVERIFY(bench.window.findChild<QToolButton*>(QStringLiteral("view 3"))->text().contains(QStringLiteral("1 failed")));
     // New, copied, renamed, removed.
     QTest::mouseClick(bench.window.findChild<QToolButton*>(QStringLiteral("takeNew")), Qt::LeftButton);
@@ -307,7 +314,7 @@ void TestTakes::whatLedToIsWalkedBackAndForth()
             bench.window.stage().record().nameOf(lines[i].self) == "bay")
             second = static_cast<std::int32_t>(i);
     bench.window.stage().chooseLine(second);
-    QVERIFY2(bench.moment().contains(QStringLiteral("because: A was pressed › back › put cart › 1.52 s › cart entered bay")),
+    QVERIFY2(bench.moment().contains(QStringLiteral("because: A was pressed › back › put cart › 1.5 s › cart entered bay")),
              qPrintable(bench.moment()));
     bench.order(QStringLiteral("What led to it"));
     QVERIFY(lines[static_cast<std::size_t>(bench.window.stage().chosenLine())].kind == rules::LineKind::response);
@@ -345,9 +352,82 @@ void TestTakes::namesFollowInExpectations()
     bench.document().rename(scene::Thing::snare, "count", "tally");
     bench.document().rename(scene::Thing::value, "n", "carts");
     bench.settle();
-    QCOMPARE(bench.said(0), "tally springs");
-    QCOMPARE(bench.said(1), "at 2 s scene.carts is 1");
+    QCOMPARE(bench.said(0), QStringLiteral("tally springs"));
+    QCOMPARE(bench.said(1), QStringLiteral("at 2 s scene.carts is 1"));
     QVERIFY(bench.window.stage().judgement().passed());
+}
+
+void TestTakes::theSceneIsReadInSentences()
+{
+    Fixture bench;
+    bench.openQuay();
+    bench.order(QStringLiteral("Read in sentences…"));
+    auto* reading = bench.window.findChild<app::Reading*>();
+    QVERIFY(reading && reading->isVisible());
+    QVERIFY(reading->text().contains(QStringLiteral("Snare count\n    When anyone enters bay\n    1. add 1 to n of the scene")));
+    // It follows what is changed, and is copied.
+    bench.document().edit(QStringLiteral("Move bay"), [](scene::Scene& scene) { scene::findPiece(scene, "bay")->at = {0.75, 0}; });
+    QVERIFY(reading->text().contains(QStringLiteral("at 0.75, 0")));
+    QTest::mouseClick(reading->findChild<QPushButton*>(QStringLiteral("readingCopy")), Qt::LeftButton);
+    QCOMPARE(QGuiApplication::clipboard()->text(), reading->text());
+}
+
+void TestTakes::anotherVersionIsCompared()
+{
+    Fixture bench;
+    bench.openQuay();
+    bench.document().edit(QStringLiteral("Move bay"), [](scene::Scene& scene) { scene::findPiece(scene, "bay")->at = {0.75, 0}; });
+    bench.settle();
+    bench.document().edit(QStringLiteral("Name it"), [](scene::Scene& scene) { scene.name = "New quay"; });
+    bench.settle();
+    bench.order(QStringLiteral("The saved state"));
+    auto* list = bench.window.findChild<QListWidget*>(QStringLiteral("comparingList"));
+    QVERIFY(list);
+    QTRY_VERIFY(list->count() > 4);
+    QStringList texts;
+    for (int row = 0; row < list->count(); ++row)
+        texts << list->item(row)->text();
+    QVERIFY2(texts.contains(QStringLiteral("− Scene Quay")) && texts.contains(QStringLiteral("+ Scene New quay")) && texts.contains(QStringLiteral("+ at 0.75, 0")) && !texts.contains(QStringLiteral("+ holds n = 0")), qPrintable(texts.join(QLatin1Char('|'))));
+    const int moved = static_cast<int>(texts.indexOf(QStringLiteral("~ 2.267 s  count, before at 1.517 s")));
+    QVERIFY2(moved >= 0, qPrintable(texts.join(QLatin1Char('|'))));
+    // The lanes show the other one as ghosts, and what is clicked is gone to.
+    QVERIFY(bench.window.stage().earlier() && !bench.window.stage().differences().moved.empty());
+    list->setCurrentRow(moved);
+    QTest::keyClick(list, Qt::Key_Return);
+    QCOMPARE(bench.window.stage().cursor(), 136);
+    // An edit is compared with it, too.
+    bench.document().undoStack()->undo();
+    bench.document().undoStack()->undo();
+    bench.settle();
+    QTRY_COMPARE(bench.window.findChild<QLabel*>(QStringLiteral("comparingSaid"))->text(), QStringLiteral("It is the same as the saved state."));
+}
+
+void TestTakes::theFlowIsCountedAndDrawn()
+{
+    if (QStandardPaths::findExecutable(QStringLiteral("dot")).isEmpty())
+        QSKIP("graphviz is missing");
+    Fixture bench;
+    bench.openQuay();
+    bench.order(QStringLiteral("Show Flow"));
+    auto* flow = bench.window.findChild<app::FlowView*>();
+    QTRY_VERIFY(flow->isFresh());
+    const auto edge = [&](const char* from, const char* to) {
+        const auto& map = flow->map().flow;
+        for (std::size_t i = 0; i < map.edges.size(); ++i)
+            if (map.nodes[map.edges[i].from].name == from && map.nodes[map.edges[i].to].name == to)
+                return static_cast<int>(i);
+        return -1;
+    };
+    QVERIFY(edge("bay", "count") >= 0 && edge("count", "n") >= 0 && edge("back", "cart") >= 0);
+    QTRY_COMPARE(flow->timesOf(static_cast<std::size_t>(edge("bay", "count"))), 2);
+    QCOMPARE(flow->timesOf(static_cast<std::size_t>(edge("count", "n"))), 2);
+    QCOMPARE(flow->timesOf(static_cast<std::size_t>(edge("back", "cart"))), 1);
+    const QString file = bench.folder.filePath(QStringLiteral("flow.svg"));
+    QCOMPARE(flow->saveSvg(file), QString());
+    QFile drawn{file};
+    QVERIFY(drawn.open(QIODevice::ReadOnly));
+    const QString text = QString::fromUtf8(drawn.readAll());
+    QVERIFY(text.contains(QStringLiteral("<svg")) && text.contains(QStringLiteral("count")) && text.contains(QStringLiteral("× 2")));
 }
 
 SNARE_WINDOW_TEST_MAIN(TestTakes)
