@@ -310,7 +310,8 @@ std::optional<QPointF> TimelineView::pointOf(const std::string& laneKey, double 
     for (const Row& row : rows_)
         if (row.lane->key == laneKey)
             return QPointF{xOf(tick),
-                           rulerHeight + row.top - verticalScrollBar()->value() + rowHeight / 2 + laneGap / 2};
+                           rulerHeight + row.top - verticalScrollBar()->value() +
+                               (row.folded ? row.height : rowHeight + laneGap) / 2};
     return std::nullopt;
 }
 

@@ -240,9 +240,14 @@ void TestPanels::ctrlKFindsPiecesSnaresAndCommands()
     Bench bench;
     bench.openDemo();
     bench.key(Qt::Key_K, Qt::ControlModifier);
-    bench.answer(QStringLiteral("weather")); // by nothing it has: the label is no name
-    if (bench.popup())
-        bench.popup()->close();
+    // The label is no name: nothing is called so.
+    QTRY_VERIFY(bench.popup());
+    QTest::keyClicks(bench.popup()->findChild<QLineEdit*>(), QStringLiteral("weather"));
+    const auto said = bench.popup()->findChildren<QLabel*>();
+    QVERIFY(std::ranges::any_of(said, [](const QLabel* label) {
+        return label->isVisible() && label->text().startsWith(QStringLiteral("Nothing is called"));
+    }));
+    QTest::keyClick(bench.popup()->findChild<QLineEdit*>(), Qt::Key_Escape);
     bench.key(Qt::Key_K, Qt::ControlModifier);
     bench.answer(QStringLiteral("bollard"));
     QCOMPARE(bench.window.selection().piece(), std::string("bollard"));

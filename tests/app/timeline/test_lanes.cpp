@@ -96,11 +96,12 @@ void TestLanes::lanesAreFoldedPinnedHiddenAndMoved()
     app::TimelineView* timeline = bench.window.timeline();
     const auto before = timeline->shownLanes();
     // The mark at the left folds; the lane takes less room, the next one moves up.
-    const QPoint next = in(bench, before[1], 0);
+    const std::size_t keys = placeOf(before, "keys");
+    const QPoint next = in(bench, before[keys + 1], 0);
     QTest::mouseClick(timeline->viewport(), Qt::LeftButton, {}, QPoint{10, in(bench, "keys", 0).y()});
     QVERIFY(timeline->states().at("keys").folded);
-    QVERIFY(in(bench, before[1], 0).y() < next.y());
-    QTest::mouseClick(timeline->viewport(), Qt::LeftButton, {}, QPoint{10, 28});
+    QVERIFY(in(bench, before[keys + 1], 0).y() < next.y());
+    QTest::mouseClick(timeline->viewport(), Qt::LeftButton, {}, QPoint{10, in(bench, "keys", 0).y()});
     QVERIFY(!timeline->states().at("keys").folded);
     // A label dragged down moves its lane.
     const int from = in(bench, before[1], 0).y();
