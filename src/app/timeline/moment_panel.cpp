@@ -241,10 +241,26 @@ QString MomentPanel::because(std::int32_t line) const
         }
         html += QStringLiteral("<br>") + coloured(tr("because: "), t.inkSoft) + steps;
     }
+    // What came more than once is said once, with how often; its link leads to the first.
+    struct Result {
+        std::int32_t first;
+        QString text;
+        int times = 1;
+    };
+    constexpr std::size_t mostLines = 40;
+    constexpr std::size_t mostTexts = 5;
+    std::vector<Result> results;
+    for (const std::int32_t next : eventsAfter(record, line, mostLines)) {
+        const QString text = toText(words::stepText(record, record.journal.lines[static_cast<std::size_t>(next)]));
+        if (const auto same = std::ranges::find(results, text, &Result::text); same != results.end())
+            ++same->times;
+        else if (results.size() < mostTexts)
+            results.push_back({next, text});
+    }
     QStringList after;
-    constexpr std::size_t mostAfter = 5;
-    for (const std::int32_t next : eventsAfter(record, line, mostAfter))
-        after << linkTo(next, toText(words::stepText(record, record.journal.lines[static_cast<std::size_t>(next)])));
+    for (const Result& result : results)
+        after << linkTo(result.first, result.text) +
+                     (result.times > 1 ? coloured(tr(" × %1").arg(result.times), t.inkSoft) : QString());
     if (!after.isEmpty())
         html += QStringLiteral("<br>") + coloured(tr("led to: "), t.inkSoft) +
                 after.join(coloured(QStringLiteral(" · "), t.inkSoft));
