@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "check/takes.h"
 
+#include "check/threads.h"
 #include "io/document.h"
 #include "io/json_node.h"
 #include "sim/recorder.h"
@@ -14,7 +15,6 @@
 #include <mutex>
 #include <set>
 #include <sstream>
-#include <thread>
 
 namespace snare::check {
 
@@ -104,7 +104,26 @@ TakeResult runTake(const fs::path& file, Scenes& scenes, const std::atomic<bool>
     return result;
 }
 
+/// The takes that a walk through a folder meets, by name.
+template <class Walk> std::vector<fs::path> takesOn(Walk at, std::error_code& error)
+{
+    std::vector<fs::path> found;
+    for (const Walk end; !error && at != end; at.increment(error))
+        if (at->path().filename().string().ends_with(ending) && at->is_regular_file(error))
+            found.push_back(at->path());
+    std::ranges::sort(found);
+    return found;
+}
+
+constexpr auto readable = fs::directory_options::skip_permission_denied;
+
 } // namespace
+
+std::vector<fs::path> takesBeside(const fs::path& folder)
+{
+    std::error_code error;
+    return takesOn(fs::directory_iterator{folder, readable, error}, error);
+}
 
 std::vector<fs::path> takesIn(const std::vector<fs::path>& paths)
 {
@@ -120,13 +139,7 @@ std::vector<fs::path> takesIn(const std::vector<fs::path>& paths)
             add(path);
             continue;
         }
-        std::vector<fs::path> inside;
-        const auto options = fs::directory_options::skip_permission_denied;
-        for (fs::recursive_directory_iterator at{path, options, error}, end; !error && at != end; at.increment(error))
-            if (at->path().filename().string().ends_with(ending) && at->is_regular_file(error))
-                inside.push_back(at->path());
-        std::ranges::sort(inside);
-        for (const fs::path& file : inside)
+        for (const fs::path& file : takesOn(fs::recursive_directory_iterator{path, readable, error}, error))
             add(file);
     }
     return files;
@@ -138,32 +151,25 @@ std::vector<TakeResult> runTakes(const std::vector<fs::path>& files, unsigned jo
 {
     std::vector<std::optional<TakeResult>> results(files.size());
     Scenes scenes;
-    std::atomic<std::size_t> next = 0;
     std::mutex telling;
-    const auto work = [&] {
-        for (std::size_t i = next++; i < files.size() && !(cancelled && cancelled->load()); i = next++) {
-            TakeResult result;
-            try {
-                result = runTake(files[i], scenes, cancelled);
-            } catch (const std::exception& error) { // such as no memory left
-                result.file = files[i];
-                result.problem = fmt::format("{}: {}", files[i].string(), error.what());
-            }
-            if (cancelled && cancelled->load())
-                return;
-            const std::lock_guard lock{telling};
-            if (done)
-                done(result);
-            results[i] = std::move(result);
+    const auto isCancelled = [cancelled] { return cancelled && cancelled->load(); };
+    onThreads(files.size(), jobs, [&](std::size_t i) {
+        if (isCancelled())
+            return;
+        TakeResult result;
+        try {
+            result = runTake(files[i], scenes, cancelled);
+        } catch (const std::exception& error) { // such as no memory left
+            result.file = files[i];
+            result.problem = fmt::format("{}: {}", files[i].string(), error.what());
         }
-    };
-    const std::size_t cores = jobs > 0 ? jobs : std::max(1u, std::thread::hardware_concurrency());
-    std::vector<std::thread> threads;
-    for (std::size_t i = 1; i < std::min(cores, files.size()); ++i)
-        threads.emplace_back(work);
-    work();
-    for (std::thread& thread : threads)
-        thread.join();
+        if (isCancelled())
+            return;
+        const std::lock_guard lock{telling};
+        if (done)
+            done(result);
+        results[i] = std::move(result);
+    });
     std::vector<TakeResult> ready;
     for (std::optional<TakeResult>& result : results)
         if (result)

@@ -24,6 +24,9 @@ struct TakeResult {
     bool passed() const { return problem.empty() && judgement.passed(); }
 };
 
+/// The takes that lie in a folder itself, by name.
+std::vector<std::filesystem::path> takesBeside(const std::filesystem::path& folder);
+
 /// The takes that the paths mean: files themselves, of folders all that lie in them, however deep, by name. Each once.
 std::vector<std::filesystem::path> takesIn(const std::vector<std::filesystem::path>& paths);
 

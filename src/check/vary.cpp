@@ -1,13 +1,12 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "check/vary.h"
 
+#include "check/threads.h"
 #include "sim/recorder.h"
 
-#include <atomic>
 #include <map>
 #include <mutex>
 #include <random>
-#include <thread>
 
 namespace snare::check {
 
@@ -51,44 +50,34 @@ Varied vary(std::shared_ptr<const scene::Scene> scene, const scene::Take& take, 
     std::map<std::string, HowOften> often;
     std::vector<std::string> order;
     std::mutex mutex;
-    std::atomic<int> next = 0;
-    const auto work = [&] {
-        for (int run = next++; run < options.runs; run = next++) {
-            const scene::Take varied = variedTake(take, run, options);
-            sim::RerunOptions lean;
-            lean.lean = true;
-            const sim::Record record = sim::rerun(scene, varied, lean);
-            const Judgement judgement = judge(record);
-            std::vector<int> counts(record.scene->snares.size());
-            for (const rules::Line& line : record.journal.lines)
-                if (line.kind == rules::LineKind::snare && line.outcome == rules::Outcome::sprung)
-                    ++counts[static_cast<std::size_t>(line.snare)];
-            const std::lock_guard lock{mutex};
-            for (std::size_t i = 0; i < judgement.verdicts.size(); ++i) {
-                result.expectations[i].held += judgement.verdicts[i].held ? 1 : 0;
-                if (!judgement.verdicts[i].held && (against[i] < 0 || run < against[i]))
-                    against[i] = run;
-            }
-            if (order.empty())
-                for (const scene::Snare& snare : record.scene->snares)
-                    order.push_back(snare.id);
-            for (std::size_t i = 0; i < counts.size(); ++i) {
-                const auto [found, isNew] = often.try_emplace(record.scene->snares[i].id);
-                HowOften& one = found->second;
-                one.snare = record.scene->snares[i].id;
-                one.runs += counts[i] > 0 ? 1 : 0;
-                one.least = isNew ? counts[i] : std::min(one.least, counts[i]);
-                one.most = std::max(one.most, counts[i]);
-            }
+    const auto work = [&](std::size_t number) {
+        const int run = static_cast<int>(number);
+        const scene::Take varied = variedTake(take, run, options);
+        const sim::Record record = sim::rerun(scene, varied, {.seconds = {}, .lean = true, .cancelled = nullptr});
+        const Judgement judgement = judge(record);
+        std::vector<int> counts(record.scene->snares.size());
+        for (const rules::Line& line : record.journal.lines)
+            if (line.kind == rules::LineKind::snare && line.outcome == rules::Outcome::sprung)
+                ++counts[static_cast<std::size_t>(line.snare)];
+        const std::lock_guard lock{mutex};
+        for (std::size_t i = 0; i < judgement.verdicts.size(); ++i) {
+            result.expectations[i].held += judgement.verdicts[i].held ? 1 : 0;
+            if (!judgement.verdicts[i].held && (against[i] < 0 || run < against[i]))
+                against[i] = run;
+        }
+        if (order.empty())
+            for (const scene::Snare& snare : record.scene->snares)
+                order.push_back(snare.id);
+        for (std::size_t i = 0; i < counts.size(); ++i) {
+            const auto [found, isNew] = often.try_emplace(record.scene->snares[i].id);
+            HowOften& one = found->second;
+            one.snare = record.scene->snares[i].id;
+            one.runs += counts[i] > 0 ? 1 : 0;
+            one.least = isNew ? counts[i] : std::min(one.least, counts[i]);
+            one.most = std::max(one.most, counts[i]);
         }
     };
-    const unsigned cores = options.jobs > 0 ? options.jobs : std::max(1u, std::thread::hardware_concurrency());
-    std::vector<std::thread> threads;
-    for (unsigned i = 1; i < cores; ++i)
-        threads.emplace_back(work);
-    work();
-    for (std::thread& thread : threads)
-        thread.join();
+    onThreads(static_cast<std::size_t>(options.runs), options.jobs, work);
     for (std::size_t i = 0; i < against.size(); ++i)
         if (against[i] >= 0)
             result.expectations[i].against = variedTake(take, against[i], options);

@@ -7,7 +7,9 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
+#include <unordered_map>
 
 namespace snare::check {
 
@@ -49,63 +51,110 @@ Told toldOf(const scene::Scene& scene)
     return told;
 }
 
-/// Which lines of the one pair up with lines of the other, in order: the greedy method of Myers, "An O(ND) Difference
-/// Algorithm and Its Variations" (1986). True where a line has a partner.
-std::pair<std::vector<bool>, std::vector<bool>> paired(const Told& a, const Told& b)
-{
-    const auto n = static_cast<std::ptrdiff_t>(a.lines.size());
-    const auto m = static_cast<std::ptrdiff_t>(b.lines.size());
-    const auto same = [&](std::ptrdiff_t x, std::ptrdiff_t y) {
-        const auto i = static_cast<std::size_t>(x);
-        const auto j = static_cast<std::size_t>(y);
-        return a.lines[i] == b.lines[j] && a.places[i] == b.places[j];
+/// Which lines of two versions are the same, in order. Equal lines at both ends are pairs. So are those that either
+/// version has once, as many as stand in the same order (the longest rising row); what lies between two such pairs is
+/// looked at in the same way. This is the patience method of Bram Cohen. However much differs, a round takes n log n.
+class Pairing {
+  public:
+    Pairing(const Told& a, const Told& b) : inA(a.lines.size()), inB(b.lines.size())
+    {
+        std::unordered_map<std::string, int> known;
+        a_ = numbersOf(a, known);
+        b_ = numbersOf(b, known);
+        pair({0, a_.size()}, {0, b_.size()}, 0);
+    }
+
+    std::vector<bool> inA; ///< whether a line has a partner
+    std::vector<bool> inB;
+
+  private:
+    struct Range {
+        std::size_t from;
+        std::size_t to;
     };
-    const std::ptrdiff_t most = n + m;
-    std::vector<std::ptrdiff_t> farthest(static_cast<std::size_t>(2 * most + 2), 0);
-    const auto at = [&](std::ptrdiff_t k) -> std::ptrdiff_t& { return farthest[static_cast<std::size_t>(k + most)]; };
-    std::vector<std::vector<std::ptrdiff_t>> steps; // of each number of differences: the farthest on its diagonals
-    bool found = false;
-    for (std::ptrdiff_t d = 0; d <= most && !found; ++d) {
-        std::vector<std::ptrdiff_t> row;
-        for (std::ptrdiff_t k = -d; k <= d; k += 2) {
-            std::ptrdiff_t x = k == -d || (k != d && at(k - 1) < at(k + 1)) ? at(k + 1) : at(k - 1) + 1;
-            while (x < n && x - k < m && same(x, x - k))
-                ++x;
-            at(k) = x;
-            row.push_back(x);
-            found = found || (x >= n && x - k >= m);
-        }
-        steps.push_back(std::move(row));
+    /// Two lines that are the same.
+    struct Pair {
+        std::size_t a;
+        std::size_t b;
+    };
+
+    /// The same number for the same line at the same place.
+    static std::vector<int> numbersOf(const Told& told, std::unordered_map<std::string, int>& known)
+    {
+        std::vector<int> numbers;
+        for (std::size_t i = 0; i < told.lines.size(); ++i)
+            numbers.push_back(known.try_emplace(told.places[i] + '\n' + told.lines[i], static_cast<int>(known.size())).first->second);
+        return numbers;
     }
-    std::vector<bool> inA(a.lines.size());
-    std::vector<bool> inB(b.lines.size());
-    std::ptrdiff_t x = n;
-    std::ptrdiff_t y = m;
-    for (auto d = static_cast<std::ptrdiff_t>(steps.size()) - 1; d >= 0 && x >= 0 && y >= 0; --d) {
-        const std::ptrdiff_t k = x - y;
-        const auto before = [&](std::ptrdiff_t diagonal) {
-            const std::ptrdiff_t index = (diagonal + (d - 1)) / 2;
-            const auto& row = steps[static_cast<std::size_t>(d - 1)];
-            return index >= 0 && index < static_cast<std::ptrdiff_t>(row.size()) ? row[static_cast<std::size_t>(index)] : -1;
+
+    void add(std::size_t a, std::size_t b) { inA[a] = inB[b] = true; }
+
+    void pair(Range a, Range b, int depth)
+    {
+        for (; a.from < a.to && b.from < b.to && a_[a.from] == b_[b.from]; ++a.from, ++b.from)
+            add(a.from, b.from);
+        for (; a.from < a.to && b.from < b.to && a_[a.to - 1] == b_[b.to - 1]; --a.to, --b.to)
+            add(a.to - 1, b.to - 1);
+        constexpr int deepest = 100; // what differs still deeper is told as it is
+        if (a.from == a.to || b.from == b.to || depth == deepest)
+            return;
+        const std::vector<Pair> anchors = longestRising(onlyOnce(a, b));
+        if (anchors.empty())
+            return;
+        Pair last{a.from, b.from};
+        for (const Pair& one : anchors) {
+            pair({last.a, one.a}, {last.b, one.b}, depth + 1);
+            add(one.a, one.b);
+            last = {one.a + 1, one.b + 1};
+        }
+        pair({last.a, a.to}, {last.b, b.to}, depth + 1);
+    }
+
+    /// The lines that each range has once, in the order of the first.
+    std::vector<Pair> onlyOnce(Range a, Range b) const
+    {
+        struct Count {
+            int times = 0;
+            std::size_t at = 0;
         };
-        std::ptrdiff_t fromX = 0;
-        std::ptrdiff_t fromY = 0;
-        if (d > 0) {
-            const bool down = k == -d || (k != d && before(k - 1) < before(k + 1));
-            const std::ptrdiff_t diagonal = down ? k + 1 : k - 1;
-            fromX = before(diagonal);
-            fromY = fromX - diagonal;
-        }
-        while (x > fromX && y > fromY && x > 0 && y > 0 && same(x - 1, y - 1)) {
-            --x;
-            --y;
-            inA[static_cast<std::size_t>(x)] = inB[static_cast<std::size_t>(y)] = true;
-        }
-        x = fromX;
-        y = fromY;
+        std::unordered_map<int, std::pair<Count, Count>> counts;
+        for (std::size_t i = a.from; i < a.to; ++i)
+            if (Count& count = counts[a_[i]].first; ++count.times == 1)
+                count.at = i;
+        for (std::size_t i = b.from; i < b.to; ++i)
+            if (Count& count = counts[b_[i]].second; ++count.times == 1)
+                count.at = i;
+        std::vector<Pair> found;
+        for (std::size_t i = a.from; i < a.to; ++i)
+            if (const auto& [inFirst, inSecond] = counts[a_[i]]; inFirst.times == 1 && inSecond.times == 1)
+                found.push_back({i, inSecond.at});
+        return found;
     }
-    return {inA, inB};
-}
+
+    /// Of pairs in the order of `a`, as many as possible whose `b` rises too.
+    static std::vector<Pair> longestRising(const std::vector<Pair>& pairs)
+    {
+        constexpr std::size_t none = static_cast<std::size_t>(-1);
+        std::vector<std::size_t> ends; // by length less one: the pair with the least `b` that ends a row so long
+        std::vector<std::size_t> before(pairs.size(), none);
+        for (std::size_t i = 0; i < pairs.size(); ++i) {
+            const auto at = std::ranges::lower_bound(ends, pairs[i].b, {}, [&](std::size_t end) { return pairs[end].b; });
+            before[i] = at == ends.begin() ? none : *(at - 1);
+            if (at == ends.end())
+                ends.push_back(i);
+            else
+                *at = i;
+        }
+        std::vector<Pair> row;
+        for (std::size_t i = ends.empty() ? none : ends.back(); i != none; i = before[i])
+            row.push_back(pairs[i]);
+        std::ranges::reverse(row);
+        return row;
+    }
+
+    std::vector<int> a_;
+    std::vector<int> b_;
+};
 
 } // namespace
 
@@ -113,7 +162,7 @@ std::vector<WordChange> wordsThatDiffer(const scene::Scene& before, const scene:
 {
     const Told was = toldOf(before);
     const Told is = toldOf(after);
-    const auto [inWas, inIs] = paired(was, is);
+    const Pairing pairs{was, is};
     std::vector<WordChange> changes;
     std::size_t i = 0;
     std::size_t j = 0;
@@ -121,9 +170,9 @@ std::vector<WordChange> wordsThatDiffer(const scene::Scene& before, const scene:
         changes.push_back({added, told.places[index], told.lines[index].substr(indentOf(told.lines[index]))});
     };
     while (i < was.lines.size() || j < is.lines.size()) {
-        if (i < was.lines.size() && !inWas[i])
+        if (i < was.lines.size() && !pairs.inA[i])
             add(false, was, i++);
-        else if (j < is.lines.size() && !inIs[j])
+        else if (j < is.lines.size() && !pairs.inB[j])
             add(true, is, j++);
         else
             ++i, ++j;

@@ -31,17 +31,11 @@ int coverScene(const CoverWords& words)
     if (!loaded)
         return tellProblems(loaded.error()), badInput;
     const auto scene = std::make_shared<const scene::Scene>(*loaded);
-    std::vector<scene::Take> takes;
-    for (const std::string& file : words.takes) {
-        auto take = io::loadTake(file);
-        if (!take)
-            return tellProblems(take.error()), badInput;
-        takes.push_back(std::move(*take));
-    }
-    if (takes.empty())
-        takes.emplace_back();
+    const auto takes = takesOf(words.takes);
+    if (!takes)
+        return badInput;
     std::optional<check::Coverage> coverage;
-    for (const scene::Take& take : takes) {
+    for (const scene::Take& take : *takes) {
         const sim::Record record = sim::rerun(scene, take);
         if (!coverage)
             coverage.emplace(record.scene); // with what its kits and assemblies bring

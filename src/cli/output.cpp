@@ -28,4 +28,20 @@ bool writeOut(const std::string& file, const std::string& text)
     return false;
 }
 
+std::optional<std::vector<scene::Take>> takesOf(const std::vector<std::string>& files)
+{
+    std::vector<scene::Take> takes;
+    for (const std::string& file : files) {
+        auto take = io::loadTake(file);
+        if (!take) {
+            tellProblems(take.error());
+            return std::nullopt;
+        }
+        takes.push_back(std::move(*take));
+    }
+    if (takes.empty())
+        takes.emplace_back();
+    return takes;
+}
+
 } // namespace snare::cli

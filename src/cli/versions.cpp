@@ -33,19 +33,13 @@ int diffScenes(const DiffWords& words)
         place = change.place;
         text += fmt::format("{}{} {}\n", place.empty() ? "" : "  ", change.added ? "+" : "-", change.text);
     }
-    std::vector<scene::Take> takes;
-    for (const std::string& file : words.takes) {
-        auto take = io::loadTake(file);
-        if (!take)
-            return tellProblems(take.error()), badInput;
-        takes.push_back(std::move(*take));
-    }
-    if (takes.empty())
-        takes.emplace_back();
+    const auto takes = takesOf(words.takes);
+    if (!takes)
+        return badInput;
     bool differs = false;
-    for (std::size_t i = 0; i < takes.size(); ++i) {
-        const sim::Record before = sim::rerun(scenes[0], takes[i]);
-        const sim::Record after = sim::rerun(scenes[1], takes[i]);
+    for (std::size_t i = 0; i < takes->size(); ++i) {
+        const sim::Record before = sim::rerun(scenes[0], (*takes)[i]);
+        const sim::Record after = sim::rerun(scenes[1], (*takes)[i]);
         const check::Differences differences = check::compare(before, after);
         differs = differs || !differences.none();
         text += fmt::format("{}: {}\n", words.takes.empty() ? "10 s without inputs" : words.takes[i],

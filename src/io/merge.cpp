@@ -6,7 +6,9 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <map>
 #include <optional>
+#include <unordered_map>
 
 namespace snare::io {
 
@@ -29,25 +31,17 @@ std::optional<std::string> keyOf(const Json& entry)
     return std::nullopt;
 }
 
-/// Whether all entries of a list can be told apart.
-bool isKeyed(const Json& list)
+/// The entries of a list by their keys; nothing if they cannot all be told apart.
+using Keyed = std::unordered_map<std::string, const Json*>;
+std::optional<Keyed> keyed(const Json& list)
 {
-    std::vector<std::string> keys;
+    Keyed entries;
     for (const Json& entry : list) {
         const auto key = keyOf(entry);
-        if (!key || std::ranges::find(keys, *key) != keys.end())
-            return false;
-        keys.push_back(*key);
+        if (!key || !entries.emplace(*key, &entry).second)
+            return std::nullopt;
     }
-    return true;
-}
-
-const Json* entryOf(const Json& list, const std::string& key)
-{
-    for (const Json& entry : list)
-        if (keyOf(entry) == key)
-            return &entry;
-    return nullptr;
+    return entries;
 }
 
 Found found(const Json* value)
@@ -79,8 +73,11 @@ class Merger {
             return mergedObjects(base ? *base : Json::object(), *ours, *theirs, path);
         if (ours && theirs && ours->is_array() && theirs->is_array() && (!base || base->is_array())) {
             const Json before = base ? *base : Json::array();
-            if (isKeyed(before) && isKeyed(*ours) && isKeyed(*theirs) && isListOfThings(before, *ours, *theirs))
-                return mergedLists(before, *ours, *theirs, path);
+            const auto inBase = keyed(before);
+            const auto inOurs = keyed(*ours);
+            const auto inTheirs = keyed(*theirs);
+            if (inBase && inOurs && inTheirs)
+                return mergedLists({*inBase, *inOurs, *inTheirs}, *ours, *theirs, path);
             if (before.size() == ours->size() && ours->size() == theirs->size() && isListOfSteps(*ours))
                 return mergedSteps(before, *ours, *theirs, path);
         }
@@ -90,19 +87,18 @@ class Merger {
     }
 
   private:
+    /// A list in the three versions.
+    struct Versions {
+        const Keyed& base;
+        const Keyed& ours;
+        const Keyed& theirs;
+    };
+
     static std::string deeper(const std::string& path, const std::string& name)
     {
         return path.empty() ? name : path + ", " + name;
     }
 
-    /// A place or a span is one value; a list of words, of things or of contacts is not.
-    static bool isListOfThings(const Json& base, const Json& ours, const Json& theirs)
-    {
-        for (const Json* list : {&base, &ours, &theirs})
-            if (!list->empty())
-                return true;
-        return false;
-    }
     static bool isListOfSteps(const Json& list)
     {
         return std::ranges::all_of(list, [](const Json& entry) { return entry.is_object(); });
@@ -129,25 +125,32 @@ class Merger {
     }
 
     /// In the order of ours; what theirs adds comes behind what it stands behind there.
-    Json mergedLists(const Json& base, const Json& ours, const Json& theirs, const std::string& path)
+    Json mergedLists(const Versions& entries, const Json& ours, const Json& theirs, const std::string& path)
     {
-        std::vector<std::string> order;
-        for (const Json& entry : ours)
-            order.push_back(*keyOf(entry));
-        std::string before;
+        std::map<std::optional<std::string>, std::vector<std::string>> added; // behind which key; none: first of all
+        std::optional<std::string> before;
         for (const Json& entry : theirs) {
             const std::string key = *keyOf(entry);
-            if (std::ranges::find(order, key) == order.end()) {
-                const auto at = std::ranges::find(order, before);
-                order.insert(before.empty() ? order.begin() : at == order.end() ? at : at + 1, key);
-            }
-            before = key;
+            if (!entries.ours.contains(key))
+                added[before].push_back(key);
+            else
+                before = key;
+        }
+        std::vector<std::string> order = added[std::nullopt];
+        for (const Json& entry : ours) {
+            const std::string key = *keyOf(entry);
+            order.push_back(key);
+            if (const auto behind = added.find(key); behind != added.end())
+                order.insert(order.end(), behind->second.begin(), behind->second.end());
         }
         Json result = Json::array();
         for (const std::string& key : order) {
-            const auto in = [&](const Json& list) { return found(entryOf(list, key)); };
+            const auto in = [&](const Keyed& list) {
+                const auto at = list.find(key);
+                return found(at == list.end() ? nullptr : at->second);
+            };
             const std::string name = singular(path) + " " + key;
-            if (Found value = merged(in(base), in(ours), in(theirs), name))
+            if (Found value = merged(in(entries.base), in(entries.ours), in(entries.theirs), name))
                 result.push_back(std::move(*value));
         }
         return result;

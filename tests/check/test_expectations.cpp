@@ -464,6 +464,22 @@ void TestExpectations::whatAnEditChangesIsTold()
     QVERIFY(check::wordsThatDiffer(before, before).empty());
     // As the changes are made to the one, the other comes of it: as many lines go and come as differ.
     QCOMPARE(check::wordsThatDiffer(after, before).size(), told.size());
+    // However much differs, it is told: here everything.
+    const auto many = [](const std::string& name) {
+        scene::Scene scene;
+        for (int i = 0; i < 5000; ++i) {
+            scene::Piece piece;
+            piece.id = name + std::to_string(i);
+            piece.group = name;
+            scene.pieces.push_back(piece);
+        }
+        return scene;
+    };
+    QCOMPARE(check::wordsThatDiffer(many("cask"), many("crate")).size(), 20'000u);
+    // What stands elsewhere in the order goes and comes, and nothing else does.
+    scene::Scene turned = many("cask");
+    std::ranges::rotate(turned.pieces, turned.pieces.begin() + 10);
+    QCOMPARE(check::wordsThatDiffer(many("cask"), turned).size(), 40u);
     const sim::Record was = play(before, {}, 3);
     const sim::Record is = play(after, {}, 3);
     const std::vector<std::string> events = check::eventsThatDiffer(was, is, check::compare(was, is));

@@ -247,4 +247,20 @@ Acceptance accepted(const sim::Record& record, const check::Judgement& judgement
     return acceptance;
 }
 
+void addExpectation(Document& document, Expectation expectation)
+{
+    scene::Take take = document.take();
+    take.expect.push_back(std::move(expectation));
+    document.setTake(QObject::tr("Add an expectation"), std::move(take));
+}
+
+void removeExpectation(Document& document, std::size_t index)
+{
+    scene::Take take = document.take();
+    if (index >= take.expect.size())
+        return;
+    take.expect.erase(take.expect.begin() + static_cast<std::ptrdiff_t>(index));
+    document.setTake(QObject::tr("Remove an expectation"), std::move(take));
+}
+
 } // namespace snare::app

@@ -2,6 +2,7 @@
 /// Expectations made from what a record shows, and made right again.
 #pragma once
 
+#include "app/model/document.h"
 #include "check/expectations.h"
 #include "scene/take.h"
 
@@ -32,6 +33,10 @@ scene::Expectation visitThen(const sim::Record& record, const std::string& visit
 /// A new expectation of a kind, about something that is in the scene; `kind` is one of `event`, `snare`, `signal`,
 /// `response`, `phase`, `never`, `order`, `value`, `inside`. `seconds`: when, where a moment is wanted.
 scene::Expectation plainExpectation(const std::string& kind, const scene::Scene& scene, double seconds);
+
+/// Adds an expectation to the take that is shown, or takes one away. One undo step.
+void addExpectation(Document& document, scene::Expectation expectation);
+void removeExpectation(Document& document, std::size_t index);
 
 /// What it takes to make right what did not hold: times and spans as they are now, values as they were, what came after
 /// all no longer forbidden.

@@ -14,6 +14,9 @@ namespace {
 /// How long a release waits for the press that would make it a repeat, ms. Less than two ticks of 60 a second.
 constexpr int pairMs = 30;
 
+/// How far apart the server's time stamps of such a pair may be, ms: it asks its clock twice. No hand is that quick.
+constexpr quint64 stampMs = 2;
+
 /// The key on the keyboard; events that do not come from one are told apart by their key.
 quint32 codeOf(const QKeyEvent& event)
 {
@@ -35,7 +38,7 @@ void KeyPresses::press(const QKeyEvent& event)
     if (event.isAutoRepeat())
         return;
     const auto held = std::ranges::find(held_, codeOf(event), &Held::code);
-    if (held != held_.end() && held->isLetGo && held->letGoAt == event.timestamp()) {
+    if (held != held_.end() && held->isLetGo && event.timestamp() - held->letGoAt <= stampMs) {
         held->isLetGo = false;
         return;
     }

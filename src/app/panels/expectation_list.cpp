@@ -20,6 +20,8 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include <cmath>
+
 namespace snare::app {
 
 using scene::Expectation;
@@ -66,27 +68,50 @@ void askSpan(QWidget* anchor, const std::optional<scene::Span>& now,
         });
 }
 
+/// From how much to how much; an end may be open.
+struct Limits {
+    std::optional<double> min;
+    std::optional<double> max;
+};
+
 /// "1", "2 to 4", "at least 2", "at most 3"; nothing if it is none of these.
-std::optional<scene::Times> timesIn(const QString& typed)
+std::optional<Limits> limitsIn(const QString& typed)
 {
     const QString text = typed.trimmed().toLower();
-    const auto whole = [](const QString& part) -> std::optional<int> {
-        bool fine = false;
-        const int number = part.trimmed().toInt(&fine);
-        return fine && number >= 0 ? std::optional(number) : std::nullopt;
+    const auto number = [](const QString& part) -> std::optional<double> {
+        const auto one = numbersIn(part, 1);
+        return one && one->front() >= 0 ? std::optional(one->front()) : std::nullopt;
     };
-    if (text == QObject::tr("once"))
-        return scene::Times{1, 1};
-    if (const auto one = whole(text))
-        return scene::Times{one, one};
+    // The words first: a number is found among whatever stands around it.
     for (const auto& [word, isLeast] : {std::pair{QObject::tr("at least"), true}, {QObject::tr("at most"), false}})
         if (text.startsWith(word))
-            if (const auto one = whole(text.mid(word.size())))
-                return isLeast ? scene::Times{one, {}} : scene::Times{{}, one};
+            if (const auto one = number(text.mid(word.size())))
+                return isLeast ? Limits{one, {}} : Limits{{}, one};
     const QStringList parts = text.split(QObject::tr(" to "));
-    const auto low = parts.size() == 2 ? whole(parts[0]) : std::nullopt;
-    const auto high = parts.size() == 2 ? whole(parts[1]) : std::nullopt;
-    return low && high && *low <= *high ? std::optional(scene::Times{low, high}) : std::nullopt;
+    const auto low = number(parts.front());
+    const auto high = number(parts.back());
+    return parts.size() <= 2 && low && high && *low <= *high ? std::optional(Limits{low, high}) : std::nullopt;
+}
+
+/// As `limitsIn` reads it.
+QString limitsText(const std::optional<double>& min, const std::optional<double>& max)
+{
+    if (min && max)
+        return QObject::tr("%1 to %2").arg(figure(*min), figure(*max));
+    return min   ? QObject::tr("at least %1").arg(figure(*min))
+           : max ? QObject::tr("at most %1").arg(figure(*max))
+                 : QString();
+}
+
+/// How often; nothing if it is no whole number.
+std::optional<scene::Times> timesIn(const QString& typed)
+{
+    const auto limits = typed.trimmed().toLower() == QObject::tr("once") ? Limits{1, 1} : limitsIn(typed);
+    const auto isWhole = [](const std::optional<double>& one) { return !one || (*one == std::floor(*one) && *one <= 1e9); };
+    if (!limits || !isWhole(limits->min) || !isWhole(limits->max))
+        return std::nullopt;
+    const auto whole = [](const std::optional<double>& one) { return one ? std::optional(static_cast<int>(*one)) : std::nullopt; };
+    return scene::Times{whole(limits->min), whole(limits->max)};
 }
 
 void askTimes(QWidget* anchor, const std::optional<scene::Times>& now,
@@ -309,21 +334,24 @@ FieldSource ExpectationList::sourceOf(const Lines& lines) const
     source.shownByHand["between"] = [get] { return get() ? spanText(get()->between) : QString(); };
     source.byHand["speed"] = [get, change](QWidget* anchor) {
         const scene::SpeedFilter speed = get() ? get()->speed : scene::SpeedFilter{};
-        askNumbers(
-            anchor, tr("Slowest and fastest, m/s; empty: any"),
-            speed.min || speed.max ? QStringLiteral("%1, %2").arg(figure(speed.min.value_or(0)), figure(speed.max.value_or(1000)))
-                                   : QString(),
-            2, true,
-            [](const std::vector<double>& n) { return n[0] > n[1] ? tr("The slowest comes first") : QString(); },
-            [change](const std::optional<std::vector<double>>& n) {
-                change([n](LineMatch& one) {
-                    one.speed = n ? scene::SpeedFilter{(*n)[0], (*n)[1]} : scene::SpeedFilter{};
-                });
-            });
+        Question question;
+        question.title = tr("How fast, m/s; empty: any");
+        question.placeholder = tr("at least 2, at most 8, 2 to 8");
+        question.freeText = true;
+        question.typed = limitsText(speed.min, speed.max);
+        question.check = [](const QStringList& given) {
+            return given.front().trimmed().isEmpty() || limitsIn(given.front()) ? QString()
+                                                                                 : tr("At least 2, at most 8, or 2 to 8");
+        };
+        SlotPopup::ask(anchor, question, [change](const QStringList& given) {
+            const Limits limits = limitsIn(given.front()).value_or(Limits{});
+            change([limits](LineMatch& one) { one.speed = {limits.min, limits.max}; });
+        });
     };
     source.shownByHand["speed"] = [get] {
         const scene::SpeedFilter speed = get() ? get()->speed : scene::SpeedFilter{};
-        return tr("%1 to %2 m/s").arg(figure(speed.min.value_or(0)), speed.max ? figure(*speed.max) : tr("any"));
+        const QString text = limitsText(speed.min, speed.max);
+        return text.isEmpty() ? text : tr("%1 m/s").arg(text);
     };
     source.byHand["with"] = [get, change](QWidget* anchor) {
         Question question;
@@ -650,9 +678,7 @@ void ExpectationList::offer(QWidget* anchor)
 
 void ExpectationList::add(const std::string& kind)
 {
-    scene::Take take = document_.take();
-    take.expect.push_back(plainExpectation(kind, document_.scene(), std::round(stage_.cursorSeconds() * 1000) / 1000));
-    document_.setTake(tr("Add an expectation"), std::move(take));
+    addExpectation(document_, plainExpectation(kind, document_.scene(), std::round(stage_.cursorSeconds() * 1000) / 1000));
 }
 
 void ExpectationList::showMenu(std::size_t index, QWidget* anchor)
@@ -673,13 +699,7 @@ void ExpectationList::showMenu(std::size_t index, QWidget* anchor)
     menu.addAction(tr("Move up"), this, [move] { move(-1); });
     menu.addAction(tr("Move down"), this, [move] { move(1); });
     menu.addSeparator();
-    menu.addAction(tr("Remove"), this, [this, index] {
-        scene::Take take = document_.take();
-        if (index >= take.expect.size())
-            return;
-        take.expect.erase(take.expect.begin() + static_cast<std::ptrdiff_t>(index));
-        document_.setTake(tr("Remove an expectation"), std::move(take));
-    });
+    menu.addAction(tr("Remove"), this, [this, index] { removeExpectation(document_, index); });
     menu.popup(anchor->mapToGlobal(QPoint{0, anchor->height()}));
 }
 

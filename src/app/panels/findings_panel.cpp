@@ -16,6 +16,7 @@
 #include <QStyledItemDelegate>
 #include <QToolButton>
 #include <QVBoxLayout>
+#include <QtConcurrentRun>
 
 namespace snare::app {
 
@@ -179,8 +180,33 @@ FindingsPanel::FindingsPanel(Document& document, Stage& stage, QWidget* parent)
         if (isVisible() && stage_.mode() != Stage::Mode::recording)
             refresh();
     };
+    connect(&looking_, &QFutureWatcherBase::finished, this, [this, follow] {
+        OfTake found = looking_.result();
+        ofTake_ = std::move(found.sprang);
+        entered_ = std::move(found.entered);
+        follow(); // there may be another record meanwhile
+    });
     connect(&findings_, &FindingsWatch::changed, this, follow);
     connect(&stage_, &Stage::recordChanged, this, follow);
+}
+
+FindingsPanel::~FindingsPanel()
+{
+    looking_.waitForFinished();
+}
+
+/// What the take shows is looked for beside everything else; until it is there, nothing of another take is shown.
+void FindingsPanel::lookAtTake()
+{
+    if (looking_.isRunning() || looked_ == stage_.sharedRecord())
+        return;
+    looked_ = stage_.sharedRecord();
+    ofTake_.clear();
+    entered_.clear();
+    if (looked_->lastTick() > 0)
+        looking_.setFuture(QtConcurrent::run([record = looked_] {
+            return OfTake{check::neverSprang(*record), check::neverEntered(*record)};
+        }));
 }
 
 void FindingsPanel::refresh()
@@ -218,7 +244,7 @@ void FindingsPanel::refresh()
         item->setData(Qt::WhatsThisRole, static_cast<int>(i));
         list_->addItem(item);
     }
-    ofTake_ = stage_.record().lastTick() > 0 ? check::neverSprang(stage_.record()) : std::vector<check::NeverSprang>{};
+    lookAtTake();
     for (std::size_t i = 0; i < ofTake_.size(); ++i) {
         auto* item = new QListWidgetItem;
         QString text = toText(ofTake_[i].text);
@@ -228,7 +254,6 @@ void FindingsPanel::refresh()
         item->setData(Qt::AccessibleTextRole, text);
         list_->addItem(item);
     }
-    entered_ = stage_.record().lastTick() > 0 ? check::neverEntered(stage_.record()) : std::vector<check::NeverEntered>{};
     for (std::size_t i = 0; i < entered_.size(); ++i) {
         auto* item = new QListWidgetItem;
         const QString text = toText(entered_[i].text);

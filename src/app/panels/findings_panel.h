@@ -7,6 +7,7 @@
 #include "app/model/stage.h"
 #include "check/after_take.h"
 
+#include <QFutureWatcher>
 #include <QWidget>
 
 class QLabel;
@@ -19,6 +20,7 @@ class FindingsPanel : public QWidget {
 
   public:
     FindingsPanel(Document& document, Stage& stage, QWidget* parent = nullptr);
+    ~FindingsPanel() override;
     void refresh();
 
   signals:
@@ -31,6 +33,13 @@ class FindingsPanel : public QWidget {
     bool eventFilter(QObject* watched, QEvent* event) override;
 
   private:
+    /// What a take shows.
+    struct OfTake {
+        std::vector<check::NeverSprang> sprang;
+        std::vector<check::NeverEntered> entered;
+    };
+
+    void lookAtTake();
     const check::Finding* chosen() const;
     const check::NeverSprang* chosenOfTake() const;
     const check::NeverEntered* chosenEntered() const;
@@ -43,6 +52,8 @@ class FindingsPanel : public QWidget {
     FindingsWatch& findings_;
     std::vector<check::NeverSprang> ofTake_;
     std::vector<check::NeverEntered> entered_; ///< shown behind those
+    QFutureWatcher<OfTake> looking_;
+    std::shared_ptr<const sim::Record> looked_; ///< whose findings these are, or will be
     QLabel* count_;
     QListWidget* list_;
     bool showsAccepted_ = false;

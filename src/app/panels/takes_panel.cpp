@@ -197,10 +197,17 @@ TakesPanel::TakesPanel(Document& document, Stage& stage, QWidget* parent)
         known_.clear();
         others_.clear();
         follow();
+        listOthers();
     });
     connect(&running_, &QFutureWatcherBase::progressValueChanged, progress_, &QProgressBar::setValue);
     connect(&running_, &QFutureWatcherBase::progressRangeChanged, progress_, &QProgressBar::setRange);
     connect(&running_, &QFutureWatcherBase::finished, this, &TakesPanel::finished);
+    connect(&listing_, &QFutureWatcherBase::finished, this, [this] {
+        if (listing_.future().resultCount() > 0)
+            takeOthers(listing_.result());
+        if (isVisible() && stage_.mode() != Stage::Mode::recording)
+            refresh();
+    });
 }
 
 TakesPanel::~TakesPanel()
@@ -208,12 +215,41 @@ TakesPanel::~TakesPanel()
     if (cancel_)
         cancel_->store(true);
     running_.waitForFinished();
+    listing_.waitForFinished();
 }
 
 void TakesPanel::showEvent(QShowEvent* event)
 {
     QWidget::showEvent(event);
     refresh();
+    listOthers();
+}
+
+/// The other takes of the folder, looked for beside everything else. Nothing while the panel is not seen.
+void TakesPanel::listOthers()
+{
+    if (!isVisible() || document_.filePath().isEmpty())
+        return;
+    std::set<std::filesystem::path> own;
+    for (const NamedTake& take : document_.takes())
+        own.insert(std::filesystem::path{takePathFor(document_.filePath(), take.name).toStdString()}.lexically_normal());
+    const std::filesystem::path folder = std::filesystem::path{document_.filePath().toStdString()}.parent_path();
+    listing_.setFuture(QtConcurrent::run([own, folder] {
+        std::vector<std::filesystem::path> files = check::takesBeside(folder);
+        std::erase_if(files, [&](const std::filesystem::path& file) { return own.contains(file.lexically_normal()); });
+        return files;
+    }));
+}
+
+/// What is known of them stays.
+void TakesPanel::takeOthers(const std::vector<std::filesystem::path>& files)
+{
+    std::vector<Other> others;
+    for (const std::filesystem::path& file : files) {
+        const auto known = std::ranges::find(others_, file, &Other::file);
+        others.push_back(known == others_.end() ? Other{file, {}} : *known);
+    }
+    others_ = std::move(others);
 }
 
 void TakesPanel::note(const NamedTake& take, std::shared_ptr<const scene::Scene> scene, check::Judgement judgement)
@@ -242,8 +278,8 @@ void TakesPanel::count()
     for (const NamedTake& take : document_.takes())
         if (const check::Judgement* judgement = judgementOf(take); judgement && !judgement->passed())
             ++failures;
-    for (const check::TakeResult& result : others_)
-        failures += result.passed() ? 0 : 1;
+    for (const Other& other : others_)
+        failures += !other.result || other.result->passed() ? 0 : 1;
     emit failuresChanged(failures);
 }
 
@@ -282,11 +318,16 @@ void TakesPanel::refresh()
         rows_.push_back({static_cast<int>(i), 0});
     }
     for (std::size_t i = 0; i < others_.size(); ++i) {
-        const check::TakeResult& other = others_[i];
-        const QString name = QString::fromStdString(other.file.filename().string()).section(QLatin1String(".take.json"), 0, 0);
-        const QString about = other.take.note.empty() ? changedText(QString::fromStdString(other.file.string())) : toText(other.take.note);
-        add(name, other.problem.empty() ? about : toText(other.problem),
-            other.problem.empty() ? verdictText(other.judgement) : tr("cannot be run"), other.passed() ? passed : failed, false);
+        const auto& [file, result] = others_[i];
+        const QString name = QString::fromStdString(file.filename().string()).section(QLatin1String(".take.json"), 0, 0);
+        const QString changed = changedText(QString::fromStdString(file.string()));
+        if (!result)
+            add(name, changed, tr("not run yet"), unknown, false);
+        else if (!result->problem.empty())
+            add(name, toText(result->problem), tr("cannot be run"), failed, false);
+        else
+            add(name, result->take.note.empty() ? changed : tr("%1 — %2").arg(toText(result->take.note), changed),
+                verdictText(result->judgement), result->passed() ? passed : failed, false);
         rows_.push_back({-1, i});
     }
     list_->setCurrentRow(static_cast<int>(document_.currentTake()));
@@ -341,10 +382,11 @@ void TakesPanel::showMenu(const QPoint& at)
     QMenu& menu = *makeMenu(this);
     const Row one = rows_[static_cast<std::size_t>(row)];
     if (one.take < 0) {
-        const check::TakeResult& other = others_[one.file];
-        menu.addAction(tr("Open its scene"), this, [this, other] {
-            emit openWanted(QString::fromStdString((other.file.parent_path() / other.take.scene).string()),
-                            QString::fromStdString(other.file.string()));
+        menu.addAction(tr("Open its scene"), this, [this, file = others_[one.file].file] {
+            const auto take = io::loadTake(file);
+            const bool hasScene = take && !take->scene.empty();
+            emit openWanted(hasScene ? QString::fromStdString((file.parent_path() / take->scene).string()) : QString(),
+                            QString::fromStdString(file.string()));
         });
     } else {
         list_->setCurrentRow(row);
@@ -375,15 +417,8 @@ void TakesPanel::runAll()
         return;
     cancel_ = std::make_shared<std::atomic<bool>>(false);
     std::vector<std::filesystem::path> files;
-    if (!document_.filePath().isEmpty()) {
-        std::set<std::string> own;
-        for (const NamedTake& take : document_.takes())
-            own.insert(std::filesystem::path{takePathFor(document_.filePath(), take.name).toStdString()}.lexically_normal().string());
-        const std::filesystem::path folder = std::filesystem::path{document_.filePath().toStdString()}.parent_path();
-        for (const std::filesystem::path& file : check::takesIn({folder}))
-            if (!own.contains(file.lexically_normal().string()))
-                files.push_back(file);
-    }
+    for (const Other& other : others_)
+        files.push_back(other.file);
     run_->setText(tr("Stop"));
     progress_->setRange(0, 0);
     progress_->show();
@@ -419,7 +454,9 @@ void TakesPanel::finished()
     if (found.scene == document_.sharedScene())
         for (const auto& [take, judgement] : found.own)
             note(take, found.scene, judgement);
-    others_ = found.others;
+    for (const check::TakeResult& result : found.others)
+        if (const auto other = std::ranges::find(others_, result.file, &Other::file); other != others_.end())
+            other->result = result;
     refresh();
 }
 

@@ -37,7 +37,7 @@ class TakesPanel : public QWidget {
     ExpectationList* expectations() { return expectations_; }
 
   signals:
-    /// Another scene of the folder is to be opened, with this take.
+    /// Another scene of the folder is to be opened, with this take. `scene` is empty if the take names none.
     void openWanted(const QString& scene, const QString& take);
     /// How many takes failed, as far as is known.
     void failuresChanged(int failed);
@@ -58,6 +58,11 @@ class TakesPanel : public QWidget {
         int take = -1;        ///< of the document; -1: another file of the folder
         std::size_t file = 0; ///< in `others_`
     };
+    /// A take of the folder that is not of this scene.
+    struct Other {
+        std::filesystem::path file;
+        std::optional<check::TakeResult> result; ///< nothing: not run yet
+    };
     /// What a run of all found.
     struct Found {
         std::vector<std::pair<NamedTake, check::Judgement>> own;
@@ -71,13 +76,15 @@ class TakesPanel : public QWidget {
     void rename();
     void remove();
     void finished();
+    void listOthers();
+    void takeOthers(const std::vector<std::filesystem::path>& files);
     void count();
     void showMenu(const QPoint& at);
 
     Document& document_;
     Stage& stage_;
     std::map<std::string, Known> known_; ///< by the name of the take
-    std::vector<check::TakeResult> others_;
+    std::vector<Other> others_; ///< of the folder, by name
     std::vector<Row> rows_;
     QLabel* count_;
     QListWidget* list_;
@@ -87,6 +94,7 @@ class TakesPanel : public QWidget {
     QToolButton* run_;
     QToolButton* accept_;
     QFutureWatcher<Found> running_;
+    QFutureWatcher<std::vector<std::filesystem::path>> listing_;
     std::shared_ptr<std::atomic<bool>> cancel_;
     bool filling_ = false;
 };

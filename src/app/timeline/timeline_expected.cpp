@@ -160,8 +160,9 @@ void TimelineView::dragSpan(double x)
     if (!span)
         return;
     const double rate = stage_.record().scene->rate;
-    const auto rounded = [](double seconds) { return std::round(seconds * 100) / 100; };
     const double by = (tickAt(x) - tickAt(pressedAt_.x())) / rate;
+    // Brought back to where it was, it is as it was.
+    const auto rounded = [by](double seconds) { return by == 0 ? seconds : std::round(seconds * 100) / 100; };
     if (action_ == Action::spanStart)
         span->from = std::clamp(rounded(span->from + by), 0.0, span->to);
     if (action_ != Action::spanStart)
@@ -176,9 +177,7 @@ void TimelineView::dragSpan(double x)
 void TimelineView::expect(Expectation expectation)
 {
     emit hint(tr("Expected: %1").arg(toText(words::expectationText(expectation))));
-    scene::Take take = document_.take();
-    take.expect.push_back(std::move(expectation));
-    document_.setTake(tr("Expect something"), std::move(take));
+    addExpectation(document_, std::move(expectation));
 }
 
 void TimelineView::addExpectEntries(QMenu& menu, std::int32_t line)
@@ -204,13 +203,7 @@ bool TimelineView::addExpectEntries(QMenu& menu, const QPointF& point)
         return false;
     if (const auto index = expectationAt(point)) {
         menu.addAction(tr("Show it in Takes"), this, [this] { emit takesWanted(); });
-        menu.addAction(tr("Remove this expectation"), this, [this, at = *index] {
-            scene::Take take = document_.take();
-            if (at >= take.expect.size())
-                return;
-            take.expect.erase(take.expect.begin() + static_cast<std::ptrdiff_t>(at));
-            document_.setTake(tr("Remove an expectation"), std::move(take));
-        });
+        menu.addAction(tr("Remove this expectation"), this, [this, at = *index] { removeExpectation(document_, at); });
         return true;
     }
     const qsizetype before = menu.actions().size();

@@ -256,6 +256,7 @@ void TimelineView::mousePressEvent(QMouseEvent* event)
     setFocus(Qt::MouseFocusReason);
     pressedAt_ = event->position();
     movedFar_ = false;
+    gesture_ = 0;
     chosenPress_.reset();
     chosenShot_.reset();
     const QPointF at = event->position();
@@ -498,6 +499,13 @@ void TimelineView::keyPressEvent(QKeyEvent* event)
         if (const auto press = std::exchange(chosenPress_, std::nullopt))
             document_.setTake(tr("Delete a press of %1").arg(keyLabel(toText(press->key))),
                               withPress(document_.take(), stage_.record().scene->rate, &*press, nullptr));
+        return;
+    case Qt::Key_Escape: // what is being dragged goes back to where it was
+        if (std::exchange(action_, Action::nothing) == Action::nothing)
+            return QAbstractScrollArea::keyPressEvent(event);
+        document_.takeBack(gesture_);
+        viewport()->setCursor(Qt::ArrowCursor);
+        redraw();
         return;
     case Qt::Key_Up:
     case Qt::Key_Down:

@@ -10,6 +10,7 @@
 #include <QListWidget>
 #include <QPushButton>
 #include <QVBoxLayout>
+#include <QtConcurrentRun>
 
 namespace snare::app {
 
@@ -54,17 +55,39 @@ Comparing::Comparing(Document& document, Stage& stage, std::shared_ptr<const sce
         if (stage_.isRerunning() || stage_.mode() == Stage::Mode::recording)
             return;
         if (stage_.compared() == other_)
-            refresh();
+            tell();
         else
             stage_.compareWith(other_); // an edit ended it
+    });
+    connect(&telling_, &QFutureWatcherBase::finished, this, [this] {
+        words_ = telling_.result();
+        if (stage_.compared() == other_)
+            tell(); // the scene may have changed meanwhile
     });
     connect(&document_, &Document::replaced, this, &QWidget::close);
     said_->setText(tr("Running the take with %1…").arg(name_));
     stage_.compareWith(other_);
 }
 
+Comparing::~Comparing()
+{
+    telling_.waitForFinished();
+}
+
+/// Compares the words beside everything else; what is known is shown.
+void Comparing::tell()
+{
+    if (telling_.isRunning())
+        return;
+    if (told_ == document_.sharedScene())
+        return refresh();
+    told_ = document_.sharedScene();
+    telling_.setFuture(QtConcurrent::run([was = other_, is = told_] { return check::wordsThatDiffer(*was, *is); }));
+}
+
 void Comparing::refresh()
 {
+    constexpr std::size_t most = 2000; // rows of either part
     const int row = list_->currentRow();
     list_->clear();
     const sim::Record* before = stage_.earlier();
@@ -77,8 +100,7 @@ void Comparing::refresh()
         item->setForeground(theme().inkSoft);
         list_->addItem(item);
     };
-    const std::vector<check::WordChange> words = check::wordsThatDiffer(*other_, document_.scene());
-    for (const check::WordChange& change : words) {
+    for (const check::WordChange& change : std::span(words_).first(std::min(words_.size(), most))) {
         if (const QString now = toText(change.place); now != place) {
             place = now;
             if (!place.isEmpty())
@@ -88,6 +110,8 @@ void Comparing::refresh()
         item->setForeground(change.added ? theme().mintText : theme().coralText);
         list_->addItem(item);
     }
+    if (words_.size() > most)
+        heading(tr("and %1 more").arg(words_.size() - most));
     const std::size_t events = differences.fresh.size() + differences.gone.size() + differences.moved.size();
     if (before && events > 0) {
         heading(tr("What happens otherwise"));
@@ -113,7 +137,6 @@ void Comparing::refresh()
             add(record, moved.after, QStringLiteral("~"), true, theme().ink,
                 tr(", before at %1 s").arg(static_cast<double>(before->journal.lines[moved.before].tick) / before->scene->rate, 0, 'f', 3));
         std::ranges::stable_sort(entries, {}, &Entry::tick);
-        constexpr std::size_t most = 2000;
         for (const Entry& entry : std::span(entries).first(std::min(entries.size(), most))) {
             auto* item = new QListWidgetItem{entry.text};
             item->setForeground(entry.colour);
@@ -124,10 +147,10 @@ void Comparing::refresh()
         if (entries.size() > most)
             heading(tr("and %1 more").arg(entries.size() - most));
     }
-    said_->setText(words.empty() && events == 0
+    said_->setText(words_.empty() && events == 0
                        ? tr("It is the same as %1.").arg(name_)
                        : tr("%1 since %2; %3.")
-                             .arg(counted(words.size(), tr("sentence differs"), tr("sentences differ")), name_,
+                             .arg(counted(words_.size(), tr("sentence differs"), tr("sentences differ")), name_,
                                   events == 0 ? tr("the same happens")
                                               : tr("%1 new, %2 gone, %3 moved in the take").arg(differences.fresh.size()).arg(differences.gone.size()).arg(differences.moved.size())));
     if (row >= 0)

@@ -7,6 +7,7 @@
 #include "check/versions.h"
 
 #include <QDialog>
+#include <QFutureWatcher>
 
 class QLabel;
 class QListWidget;
@@ -19,8 +20,10 @@ class Comparing : public QDialog {
   public:
     /// `name`: what the other version is called.
     Comparing(Document& document, Stage& stage, std::shared_ptr<const scene::Scene> other, const QString& name, QWidget* parent);
+    ~Comparing() override;
 
   private:
+    void tell();
     void refresh();
     void go();
 
@@ -30,6 +33,9 @@ class Comparing : public QDialog {
     QString name_;
     QLabel* said_;
     QListWidget* list_;
+    QFutureWatcher<std::vector<check::WordChange>> telling_;
+    std::shared_ptr<const scene::Scene> told_; ///< what `words_` are of, or will be
+    std::vector<check::WordChange> words_;
 };
 
 } // namespace snare::app

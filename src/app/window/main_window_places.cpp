@@ -24,6 +24,7 @@
 #include <QFileInfo>
 #include <QMenu>
 #include <QTabWidget>
+#include <QtConcurrentRun>
 
 namespace snare::app {
 
@@ -116,13 +117,21 @@ void MainWindow::readScene()
 /// The saved state is the file as it is.
 void MainWindow::compare(const QString& file, const QString& revision, const QString& name)
 {
-    QString problem;
-    const auto other = sceneIn(file, revision, &problem);
-    if (!other)
-        return say(problem);
-    for (Comparing* open : findChildren<Comparing*>())
-        open->close();
-    (new Comparing{document_, stage_, other, name, this})->show();
+    say(tr("Reading %1…").arg(name));
+    QtConcurrent::run([file, revision] {
+        QString problem;
+        auto other = sceneIn(file, revision, &problem);
+        return std::pair(std::move(other), problem);
+    }).then(this, [this, file = document_.filePath(), name](const std::pair<std::shared_ptr<const scene::Scene>, QString>& read) {
+        if (!read.first)
+            return say(read.second);
+        if (file != document_.filePath())
+            return; // another scene was opened meanwhile
+        for (Comparing* open : findChildren<Comparing*>())
+            open->close();
+        (new Comparing{document_, stage_, read.first, name, this})->show();
+        say({});
+    });
 }
 
 void MainWindow::compareWithFile()
@@ -135,15 +144,18 @@ void MainWindow::compareWithFile()
 
 void MainWindow::compareWithRevision()
 {
-    const std::vector<Revision> revisions = document_.filePath().isEmpty() ? std::vector<Revision>{} : revisionsOf(document_.filePath());
-    if (revisions.empty())
-        return say(tr("The scene lies in no git repository, or was never committed"));
-    Question question;
-    question.title = tr("Compare with which revision");
-    for (const Revision& one : revisions)
-        question.choices.push_back({one.id, one.title, one.date, one.id});
-    SlotPopup::ask(shelf_, question, [this](const QStringList& answer) {
-        compare(document_.filePath(), answer.front(), tr("revision %1").arg(answer.front()));
+    QtConcurrent::run([file = document_.filePath()] {
+        return file.isEmpty() ? std::vector<Revision>{} : revisionsOf(file);
+    }).then(this, [this](const std::vector<Revision>& revisions) {
+        if (revisions.empty())
+            return say(tr("The scene lies in no git repository, or was never committed"));
+        Question question;
+        question.title = tr("Compare with which revision");
+        for (const Revision& one : revisions)
+            question.choices.push_back({one.id, one.title, one.date, one.id});
+        SlotPopup::ask(shelf_, question, [this](const QStringList& answer) {
+            compare(document_.filePath(), answer.front(), tr("revision %1").arg(answer.front()));
+        });
     });
 }
 
@@ -174,6 +186,8 @@ void MainWindow::showExpectMenu(int line, const QPoint& at)
 /// Another scene of the folder, with one of its takes.
 void MainWindow::openTake(const QString& scene, const QString& take)
 {
+    if (scene.isEmpty())
+        return say(tr("%1 names no scene that can be opened").arg(QFileInfo{take}.fileName()));
     if (!mayDiscard() || !openFile(scene))
         return;
     for (std::size_t i = 0; i < document_.takes().size(); ++i)

@@ -16,6 +16,7 @@
 #include <QPushButton>
 #include <QScrollBar>
 #include <QVBoxLayout>
+#include <QtConcurrentRun>
 
 namespace snare::app {
 
@@ -51,9 +52,18 @@ Reading::Reading(Document& document, QWidget* parent) : QDialog(parent), documen
     foot->addStretch(1);
     button(QStringLiteral("readingClose"), tr("Close"), {}, [this] { close(); });
     column->addLayout(foot);
+    connect(&telling_, &QFutureWatcherBase::finished, this, [this] {
+        showText(telling_.result());
+        refresh(); // the scene may have changed meanwhile
+    });
     connect(&document_, &Document::changed, this, &Reading::refresh);
     connect(&document_, &Document::replaced, this, &Reading::refresh);
     refresh();
+}
+
+Reading::~Reading()
+{
+    telling_.waitForFinished();
 }
 
 QString Reading::text() const
@@ -61,11 +71,19 @@ QString Reading::text() const
     return text_->toPlainText();
 }
 
-/// As the scene is now; one stays where one reads.
+/// As the scene is now, told beside everything else.
 void Reading::refresh()
 {
     setWindowTitle(tr("%1 in sentences").arg(document_.title()));
-    const QString now = toText(words::describe(document_.scene()));
+    if (telling_.isRunning() || told_ == document_.sharedScene())
+        return;
+    told_ = document_.sharedScene();
+    telling_.setFuture(QtConcurrent::run([scene = told_] { return toText(words::describe(*scene)); }));
+}
+
+/// One stays where one reads.
+void Reading::showText(const QString& now)
+{
     if (now == text())
         return;
     const int at = text_->verticalScrollBar()->value();
@@ -79,7 +97,7 @@ void Reading::save()
                                                       tr("Text (*.txt)"));
     if (path.isEmpty())
         return;
-    if (const auto saved = io::saveText(path.toStdString(), words::describe(document_.scene())); !saved)
+    if (const auto saved = io::saveText(path.toStdString(), text().toStdString()); !saved)
         QMessageBox::warning(this, windowTitle(), toText(saved.error().message()));
 }
 

@@ -5,6 +5,7 @@
 #include "app/model/document.h"
 
 #include <QDialog>
+#include <QFutureWatcher>
 
 class QPlainTextEdit;
 
@@ -15,17 +16,21 @@ class Reading : public QDialog {
 
   public:
     Reading(Document& document, QWidget* parent);
+    ~Reading() override;
 
     /// What it says.
     QString text() const;
 
   private:
     void refresh();
+    void showText(const QString& now);
     void save();
     void print();
 
     Document& document_;
     QPlainTextEdit* text_;
+    QFutureWatcher<QString> telling_;
+    std::shared_ptr<const scene::Scene> told_; ///< that is told, or was told last
 };
 
 } // namespace snare::app

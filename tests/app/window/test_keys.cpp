@@ -75,7 +75,7 @@ void TestKeys::aHeldKeyIsOnePressHoweverTheServerRepeatsIt()
     bench.send(true, Qt::Key_D, 40, 'd', 1000);
     for (quint64 at = 1660; at < 3000; at += 40) { // not marked as repeats
         bench.send(false, Qt::Key_D, 40, 'd', at);
-        bench.send(true, Qt::Key_D, 40, 'd', at);
+        bench.send(true, Qt::Key_D, 40, 'd', at + (at / 40) % 2); // the server's clock may go on between the two
         bench.pass(1);
     }
     bench.send(false, Qt::Key_D, 40, 'd', 3010);

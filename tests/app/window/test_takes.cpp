@@ -13,7 +13,9 @@
 #include <QDialog>
 #include <QGuiApplication>
 #include <QLabel>
+#include <QProcess>
 #include <QPushButton>
+#include <QStatusBar>
 #include <QTableView>
 #include <QToolButton>
 
@@ -109,6 +111,8 @@ class TestTakes : public QObject {
     void namesFollowInExpectations();
     void theSceneIsReadInSentences();
     void anotherVersionIsCompared();
+    void aRevisionIsCompared();
+    void whatIsConfirmedUnchangedStays();
     void theFlowIsCountedAndDrawn();
 };
 
@@ -166,6 +170,22 @@ void TestTakes::aWindowIsDraggedInItsLane()
     QCOMPARE(bench.take().expect[0].line.between->from, 1.27);
     bench.document().undoStack()->undo(); // the drag was one step
     QCOMPARE(bench.take().expect[0].line.between->to, 1.77);
+    // Brought back, or let go of with Esc, it is as it was.
+    for (const bool escaped : {false, true}) {
+        bench.settle();
+        bench.layOut();
+        const std::string before = io::takeText(bench.take());
+        QTest::mousePress(bench.lanes(), Qt::LeftButton, {}, end->toPoint());
+        for (const QPointF& point : {*to, escaped ? *to : QPointF{end->toPoint()}}) {
+            QMouseEvent move{QEvent::MouseMove, point, bench.lanes()->mapToGlobal(point), Qt::NoButton, Qt::LeftButton, {}};
+            QApplication::sendEvent(bench.lanes(), &move);
+        }
+        QVERIFY((io::takeText(bench.take()) != before) == escaped);
+        if (escaped)
+            QTest::keyClick(bench.timeline(), Qt::Key_Escape);
+        QTest::mouseRelease(bench.lanes(), Qt::LeftButton, {}, to->toPoint());
+        QVERIFY(io::takeText(bench.take()) == before);
+    }
     // Its menu takes it away.
     bench.settle();
     bench.layOut();
@@ -284,12 +304,13 @@ void TestTakes::allTakesOfTheFolderAreRun()
     take.expect.push_back(hit);
     QVERIFY(io::saveText(other + ".take.json", io::takeText(take)));
     bench.openTakes();
-    QCOMPARE(bench.list()->count(), 1);
+    QTRY_COMPARE(bench.list()->count(), 2);
+    QCOMPARE(bench.list()->item(1)->data(Qt::UserRole).toString(), QStringLiteral("other"));
+    QCOMPARE(bench.list()->item(1)->data(Qt::UserRole + 2).toString(), QStringLiteral("not run yet"));
     auto* panel = bench.window.findChild<app::TakesPanel*>(QStringLiteral("takes"));
     QTest::mouseClick(bench.window.findChild<QToolButton*>(QStringLiteral("takesRun")), Qt::LeftButton);
-    QTRY_VERIFY(!panel->isRunning() && bench.list()->count() == 2);
-    QCOMPARE(bench.list()->item(1)->data(Qt::UserRole).toString(), QStringLiteral("other"));
-    QCOMPARE(bench.list()->item(1)->data(Qt::UserRole + 2).toString(), QStringLiteral("1 of 1 failed"));
+    QTRY_VERIFY(!panel->isRunning());
+    QTRY_COMPARE(bench.list()->item(1)->data(Qt::UserRole + 2).toString(), QStringLiteral("1 of 1 failed"));
     QVERIFY(bench.window.findChild<QToolButton*>(QStringLiteral("view 3"))->text().contains(QStringLiteral("1 failed")));
     // New, copied, renamed, removed.
     QTest::mouseClick(bench.window.findChild<QToolButton*>(QStringLiteral("takeNew")), Qt::LeftButton);
@@ -364,10 +385,10 @@ void TestTakes::theSceneIsReadInSentences()
     bench.order(QStringLiteral("Read in sentences…"));
     auto* reading = bench.window.findChild<app::Reading*>();
     QVERIFY(reading && reading->isVisible());
-    QVERIFY(reading->text().contains(QStringLiteral("Snare count\n    When anyone enters bay\n    1. add 1 to n of the scene")));
+    QTRY_VERIFY(reading->text().contains(QStringLiteral("Snare count\n    When anyone enters bay\n    1. add 1 to n of the scene")));
     // It follows what is changed, and is copied.
     bench.document().edit(QStringLiteral("Move bay"), [](scene::Scene& scene) { scene::findPiece(scene, "bay")->at = {0.75, 0}; });
-    QVERIFY(reading->text().contains(QStringLiteral("at 0.75, 0")));
+    QTRY_VERIFY(reading->text().contains(QStringLiteral("at 0.75, 0")));
     QTest::mouseClick(reading->findChild<QPushButton*>(QStringLiteral("readingCopy")), Qt::LeftButton);
     QCOMPARE(QGuiApplication::clipboard()->text(), reading->text());
 }
@@ -381,8 +402,8 @@ void TestTakes::anotherVersionIsCompared()
     bench.document().edit(QStringLiteral("Name it"), [](scene::Scene& scene) { scene.name = "New quay"; });
     bench.settle();
     bench.order(QStringLiteral("The saved state"));
+    QTRY_VERIFY(bench.window.findChild<QListWidget*>(QStringLiteral("comparingList")));
     auto* list = bench.window.findChild<QListWidget*>(QStringLiteral("comparingList"));
-    QVERIFY(list);
     QTRY_VERIFY(list->count() > 4);
     QStringList texts;
     for (int row = 0; row < list->count(); ++row)
@@ -400,6 +421,76 @@ void TestTakes::anotherVersionIsCompared()
     bench.document().undoStack()->undo();
     bench.settle();
     QTRY_COMPARE(bench.window.findChild<QLabel*>(QStringLiteral("comparingSaid"))->text(), QStringLiteral("It is the same as the saved state."));
+}
+
+void TestTakes::aRevisionIsCompared()
+{
+    Fixture bench;
+    bench.openQuay();
+    const auto git = [&](const QStringList& words) {
+        QProcess process;
+        process.setWorkingDirectory(bench.folder.path());
+        process.start(QStringLiteral("git"), QStringList{QStringLiteral("-c"), QStringLiteral("user.name=Anka"), QStringLiteral("-c"), QStringLiteral("user.email=anka@samphire.example")} + words);
+        return process.waitForFinished() && process.exitCode() == 0;
+    };
+    if (!git({QStringLiteral("init"), QStringLiteral("-q")}))
+        QSKIP("git is missing");
+    bench.order(QStringLiteral("A revision in git…"));
+    QTRY_VERIFY(bench.window.statusBar()->currentMessage().contains(QStringLiteral("was never committed")));
+    QVERIFY(git({QStringLiteral("add"), QStringLiteral("quay.snare.json")}));
+    QVERIFY(git({QStringLiteral("commit"), QStringLiteral("-qm"), QStringLiteral("the quay")}));
+    bench.document().edit(QStringLiteral("Move bay"), [](scene::Scene& scene) { scene::findPiece(scene, "bay")->at = {0.75, 0}; });
+    bench.settle();
+    bench.order(QStringLiteral("A revision in git…"));
+    bench.answer(QStringLiteral("the quay"));
+    QTRY_VERIFY(bench.window.findChild<QListWidget*>(QStringLiteral("comparingList")));
+    auto* list = bench.window.findChild<QListWidget*>(QStringLiteral("comparingList"));
+    QTRY_VERIFY(!list->findItems(QStringLiteral("+ at 0.75, 0"), Qt::MatchExactly).isEmpty());
+    QVERIFY(bench.window.findChild<QLabel*>(QStringLiteral("comparingSaid"))->text().contains(QStringLiteral("since revision ")));
+}
+
+/// A slot that is opened and confirmed leaves the take as it is, to the byte.
+void TestTakes::whatIsConfirmedUnchangedStays()
+{
+    Fixture bench;
+    bench.openQuay();
+    scene::Take take = bench.take();
+    take.note = "the cart comes twice";
+    std::string expect = R"({'event': 'enter', 'at': 'bay', 'by': 'cart', 'times': {'min': 1, 'max': 3}, 'between': [1.23456, 5.5], 'note': 'twice'},
+        {'event': 'hit', 'at': 'bay', 'speed': {'min': 2.5}},
+        {'never': {'snare': 'count', 'outcome': 'slipped', 'stage': 'gate'}},
+        {'order': [{'event': 'enter', 'at': 'bay'}, {'signal': 'bell', 'with': {'who': 'Anka'}}]},
+        {'at': 1.23456, 'value': 'scene.n', 'is': '<', 'to': 2, 'within': 0.5}, {'value': 'scene.n', 'to': 2, 'ever': true},
+        {'at': 2, 'inside': ['cart', 'bay']}, {'response': 'add', 'snare': 'count', 'on': 'scene'}, {'phase': 'night'})";
+    std::ranges::replace(expect, '\'', '"');
+    const auto read = io::readTake(R"({"format": "fresh-snare-take", "version": 1, "inputs": [], "expect": [)" + expect + "]}", "test");
+    QVERIFY2(read, read ? "" : read.error().front().message().c_str());
+    take.expect = read->expect;
+    bench.document().setTake(QStringLiteral("Expect"), take);
+    bench.settle();
+    bench.openTakes();
+    const std::string before = io::takeText(bench.take());
+    auto* panel = bench.window.findChild<QWidget*>(QStringLiteral("expectations"));
+    QStringList names;
+    for (const auto* one : panel->findChildren<app::SlotButton*>())
+        if (one->kind() == app::SlotButton::Kind::filled && one->objectName() != QLatin1String("take stops"))
+            names << one->objectName();
+    QVERIFY2(names.size() > 15, qPrintable(names.join(QLatin1Char(' '))));
+    for (const QString& name : names) {
+        if (name.endsWith(QLatin1String("outcome")) || name.endsWith(QLatin1String("remove")))
+            continue; // a click changes it
+        QTest::mouseClick(bench.expectSlot(name), Qt::LeftButton);
+        QTRY_VERIFY2(bench.popup(), qPrintable(name));
+        QTest::keyClick(bench.popup()->findChild<QLineEdit*>(), Qt::Key_Return);
+        if (bench.popup())
+            QTest::keyClick(bench.popup()->findChild<QLineEdit*>(), Qt::Key_Escape);
+        bench.settle();
+        QVERIFY2(io::takeText(bench.take()) == before, qPrintable(name));
+    }
+    // A speed with an open end is changed and keeps it.
+    bench.fill(QStringLiteral("expect 2 speed"), QStringLiteral("at least 3"));
+    QCOMPARE(bench.take().expect[1].line.speed.min, 3.0);
+    QVERIFY(!bench.take().expect[1].line.speed.max);
 }
 
 void TestTakes::theFlowIsCountedAndDrawn()
