@@ -2,6 +2,8 @@
 #include "check/after_take.h"
 
 #include "geometry/hull.h"
+#include "words/slots.h"
+#include "words/text.h"
 #include "world/outline.h"
 
 #include <fmt/format.h>
@@ -10,9 +12,9 @@
 
 namespace snare::check {
 
-std::vector<NeverSprang> neverSprang(const sim::Record& record)
+std::vector<TakeFinding> neverSprang(const sim::Record& record)
 {
-    std::vector<NeverSprang> found;
+    std::vector<TakeFinding> found;
     for (std::size_t i = 0; i < record.scene->snares.size(); ++i) {
         const auto snare = static_cast<std::int32_t>(i);
         const auto [caught, filtered, gated, sprang] = record.index.countsOf(snare);
@@ -24,11 +26,72 @@ std::vector<NeverSprang> neverSprang(const sim::Record& record)
         const std::string_view reason = record.index.textOf(most);
         const std::string how = most.times == caught ? caught == 1 ? "and slipped" : "each time it slipped"
                                                      : fmt::format("{} times it slipped", most.times);
-        found.push_back({id,
-                         fmt::format("{} never sprang, though its event came {}: {} at {}{}{}", id,
-                                     caught == 1 ? std::string("once") : fmt::format("{} times", caught), how,
-                                     rules::wordOf(most.stage), reason.empty() ? "" : ", ", reason),
-                         most.lines[0]});
+        found.push_back({.text = fmt::format("{} never sprang, though its event came {}: {} at {}{}{}", id,
+                                             caught == 1 ? std::string("once") : fmt::format("{} times", caught), how,
+                                             rules::wordOf(most.stage), reason.empty() ? "" : ", ", reason),
+                         .snare = id,
+                         .tick = record.journal.lines[static_cast<std::size_t>(most.lines[0])].tick});
+    }
+    return found;
+}
+
+namespace {
+
+/// Whether what follows a step may come in a later tick, or not at all.
+bool waits(const scene::Response& response)
+{
+    return std::visit(
+        []<class Kind>(const Kind& kind) {
+            if constexpr (requires { kind.wait; })
+                return kind.wait;
+            return std::is_same_v<Kind, scene::Wait>;
+        },
+        response.kind);
+}
+
+} // namespace
+
+std::vector<TakeFinding> neverTrue(const sim::Record& record)
+{
+    struct Of {
+        std::vector<std::size_t> done; // by step
+        std::size_t sprang = 0;
+        std::int64_t tick = 0; // when it sprang first
+    };
+    std::vector<Of> snares(record.scene->snares.size());
+    for (const rules::Line& line : record.journal.lines) {
+        if (line.snare < 0 || static_cast<std::size_t>(line.snare) >= snares.size())
+            continue;
+        Of& one = snares[static_cast<std::size_t>(line.snare)];
+        one.done.resize(record.scene->snares[static_cast<std::size_t>(line.snare)].responses.size());
+        if (line.kind == rules::LineKind::snare && line.outcome == rules::Outcome::sprung) {
+            if (one.sprang++ == 0)
+                one.tick = line.tick;
+        } else if (line.kind == rules::LineKind::response && record.journal.texts.at(line.routine).empty()) {
+            const auto step = static_cast<std::size_t>(line.step - 1);
+            if (step < one.done.size())
+                ++one.done[step];
+        }
+    }
+    std::vector<TakeFinding> found;
+    for (std::size_t i = 0; i < snares.size(); ++i) {
+        const scene::Snare& snare = record.scene->snares[i];
+        std::size_t passed = snares[i].sprang; // how often the step was come to, at least
+        for (std::size_t step = 0; step < snare.responses.size() && passed > 0; ++step) {
+            const auto& rest = snares[i].done;
+            if (step > 0 && waits(snare.responses[step - 1])) // it may have ended there: what came after tells
+                passed = *std::max_element(rest.begin() + static_cast<std::ptrdiff_t>(step), rest.end());
+            const auto& conditions = snare.responses[step].onlyIf;
+            if (conditions.empty() || rest[step] > 0 || passed == 0)
+                continue;
+            std::vector<std::string> texts;
+            for (const scene::Condition& condition : conditions)
+                texts.push_back(words::conditionText(condition));
+            found.push_back({.text = fmt::format("step {} of {} was never done in {} springs: {} did not hold", step + 1,
+                                                 snare.id, passed, words::joinedBy(texts, " and ")),
+                             .snare = snare.id,
+                             .tick = snares[i].tick});
+        }
     }
     return found;
 }
@@ -79,12 +142,12 @@ double distanceTo(const geometry::Bounds& box, const geometry::Vec& point)
 
 } // namespace
 
-std::vector<NeverEntered> neverEntered(const sim::Record& record)
+std::vector<TakeFinding> neverEntered(const sim::Record& record)
 {
     constexpr std::int64_t moments = 600;
     constexpr std::size_t mostPieces = 500;
     constexpr double near = 2; // m: what stays farther away was not on its way there
-    std::vector<NeverEntered> found;
+    std::vector<TakeFinding> found;
     const std::vector<std::size_t> waiting = waitingZones(record);
     if (waiting.empty() || record.pieces.size() > mostPieces || record.lastTick() <= 0)
         return found;
@@ -117,16 +180,25 @@ std::vector<NeverEntered> neverEntered(const sim::Record& record)
         const std::string& zone = record.scene->pieces[waiting[k]].id;
         const std::string& visitor = record.pieces[nearest[k].piece].id;
         const double seconds = static_cast<double>(nearest[k].tick) / record.scene->rate;
-        found.push_back({zone,
-                         nearest[k].distance == 0
-                             ? fmt::format("nobody entered {}, though {} was over it at {:.2f} s: their groups, heights or "
-                                           "states keep them apart",
-                                           zone, visitor, seconds)
-                             : fmt::format("nobody entered {}: {} came closest, its middle {:.2f} m away at {:.2f} s", zone,
-                                           visitor, nearest[k].distance, seconds),
-                         nearest[k].tick});
+        found.push_back(
+            {.text = nearest[k].distance == 0
+                         ? fmt::format("nobody entered {}, though {} was over it at {:.2f} s: their groups, heights or "
+                                       "states keep them apart",
+                                       zone, visitor, seconds)
+                         : fmt::format("nobody entered {}: {} came closest, its middle {:.2f} m away at {:.2f} s", zone,
+                                       visitor, nearest[k].distance, seconds),
+             .piece = zone,
+             .tick = nearest[k].tick});
     }
     return found;
+}
+
+std::vector<TakeFinding> findingsOfTake(const sim::Record& record)
+{
+    std::vector<TakeFinding> all = neverSprang(record);
+    for (auto part : {neverTrue(record), neverEntered(record)})
+        std::ranges::move(part, std::back_inserter(all));
+    return all;
 }
 
 } // namespace snare::check

@@ -422,6 +422,23 @@ void lookForInside(const Facts& facts, Report& report)
     }
 }
 
+/// S4: only `enter` and `stay` wait.
+void lookForIdleDwells(const Facts& facts, Report& report)
+{
+    for (const Rule& rule : facts.rules) {
+        const Snare& snare = *rule.snare;
+        if (!snare.gate.dwell || catches(snare, EventKind::enter) || catches(snare, EventKind::stay))
+            continue;
+        const std::string_view event = wordFor(snare.catches.event.items.front()).word;
+        Place place = rule.place;
+        place.field = "dwell";
+        report.add(place, std::string(event),
+                   fmt::format("{} waits for a stay of {:.9g} s, but {} does not wait", textOf(rule.place),
+                               *snare.gate.dwell, event),
+                   changing(rule.place, "Do not wait", [](Snare& one) { one.gate.dwell.reset(); }));
+    }
+}
+
 void lookForClimbing(const Facts& facts, Report& report)
 {
     for (const Body& body : facts.bodies) {
@@ -456,6 +473,8 @@ constexpr std::array rows{
                "What is above has the pointer.", lookForCovered},
     FindingRow{"inside-nothing", Severity::warning, "inside, at what has no zone", "Nobody is ever inside.",
                lookForInside},
+    FindingRow{"idle-dwell", Severity::warning, "a dwell at an event that does not wait",
+               "Only enter and stay wait; the snare springs at once.", lookForIdleDwells},
     FindingRow{"climbs-nothing", Severity::warning, "a walker that climbs a group without a zone", "It never climbs.",
                lookForClimbing},
 };

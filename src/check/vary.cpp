@@ -41,48 +41,125 @@ scene::Take variedTake(const scene::Take& take, int run, const VaryOptions& opti
     return varied;
 }
 
-Varied vary(std::shared_ptr<const scene::Scene> scene, const scene::Take& take, const VaryOptions& options)
+namespace {
+
+/// The n-th of the events that are alike.
+struct EventKey {
+    scene::EventKind event;
+    std::string self;
+    std::string visitor;
+    std::string text;
+    int number;
+
+    friend auto operator<=>(const EventKey&, const EventKey&) = default;
+};
+
+/// Calls `visit(key, line)` for the events of a run, in their order.
+template <class Visit> void forEvents(const sim::Record& record, Visit&& visit)
 {
-    Varied result;
-    result.runs = options.runs;
-    result.expectations.resize(take.expect.size());
-    std::vector<int> against(take.expect.size(), -1); // the first run in which it did not hold
-    std::map<std::string, HowOften> often;
-    std::vector<std::string> order;
-    std::mutex mutex;
-    const auto work = [&](std::size_t number) {
-        const int run = static_cast<int>(number);
-        const scene::Take varied = variedTake(take, run, options);
-        const sim::Record record = sim::rerun(scene, varied, {.seconds = {}, .lean = true, .cancelled = nullptr});
-        const Judgement judgement = judge(record);
+    std::map<EventKey, int> counts;
+    for (std::size_t i = 0; i < record.journal.lines.size(); ++i) {
+        const rules::Line& line = record.journal.lines[i];
+        if (line.kind != rules::LineKind::event || line.event == scene::EventKind::stay || line.event == scene::EventKind::keyHeld)
+            continue;
+        EventKey key{line.event, std::string(record.nameOf(line.self)), std::string(record.nameOf(line.visitor)), record.journal.textOf(line), 0};
+        key.number = ++counts[key];
+        visit(key, static_cast<std::int32_t>(i));
+    }
+}
+
+/// What all runs have shown so far.
+class Tally {
+  public:
+    Tally(Varied& result, const scene::Take& take) : result_(result), against_(take.expect.size(), -1)
+    {
+        result_.expectations.resize(take.expect.size());
+    }
+
+    void add(int run, const sim::Record& record, const Judgement& judgement)
+    {
+        ++result_.runs;
+        for (std::size_t i = 0; i < judgement.verdicts.size(); ++i) {
+            result_.expectations[i].held += judgement.verdicts[i].held ? 1 : 0;
+            if (!judgement.verdicts[i].held && (against_[i] < 0 || run < against_[i]))
+                against_[i] = run;
+        }
+        addSnares(record);
+        forEvents(record, [&](const EventKey& key, std::int32_t line) {
+            const std::int32_t tick = record.journal.lines[static_cast<std::size_t>(line)].tick;
+            const auto [found, isNew] = events_.try_emplace(key, HowSteady{-1, 0, tick, tick});
+            HowSteady& one = found->second;
+            ++one.runs;
+            one.first = std::min(one.first, tick);
+            one.last = std::max(one.last, tick);
+            if (run == 0)
+                one.line = line;
+        });
+    }
+
+    void finish(const scene::Take& take, const VaryOptions& options)
+    {
+        for (std::size_t i = 0; i < against_.size(); ++i)
+            if (against_[i] >= 0)
+                result_.expectations[i].against = variedTake(take, against_[i], options);
+        for (const std::string& snare : order_)
+            result_.snares.push_back(often_[snare]);
+        for (const auto& [key, one] : events_)
+            if (one.line >= 0)
+                result_.events.push_back(one);
+        std::ranges::sort(result_.events, {}, &HowSteady::line);
+    }
+
+  private:
+    void addSnares(const sim::Record& record)
+    {
         std::vector<int> counts(record.scene->snares.size());
         for (const rules::Line& line : record.journal.lines)
             if (line.kind == rules::LineKind::snare && line.outcome == rules::Outcome::sprung)
                 ++counts[static_cast<std::size_t>(line.snare)];
-        const std::lock_guard lock{mutex};
-        for (std::size_t i = 0; i < judgement.verdicts.size(); ++i) {
-            result.expectations[i].held += judgement.verdicts[i].held ? 1 : 0;
-            if (!judgement.verdicts[i].held && (against[i] < 0 || run < against[i]))
-                against[i] = run;
-        }
-        if (order.empty())
+        if (order_.empty())
             for (const scene::Snare& snare : record.scene->snares)
-                order.push_back(snare.id);
+                order_.push_back(snare.id);
         for (std::size_t i = 0; i < counts.size(); ++i) {
-            const auto [found, isNew] = often.try_emplace(record.scene->snares[i].id);
+            const auto [found, isNew] = often_.try_emplace(record.scene->snares[i].id);
             HowOften& one = found->second;
             one.snare = record.scene->snares[i].id;
             one.runs += counts[i] > 0 ? 1 : 0;
             one.least = isNew ? counts[i] : std::min(one.least, counts[i]);
             one.most = std::max(one.most, counts[i]);
         }
-    };
-    onThreads(static_cast<std::size_t>(options.runs), options.jobs, work);
-    for (std::size_t i = 0; i < against.size(); ++i)
-        if (against[i] >= 0)
-            result.expectations[i].against = variedTake(take, against[i], options);
-    for (const std::string& snare : order)
-        result.snares.push_back(often[snare]);
+    }
+
+    Varied& result_;
+    std::vector<int> against_; // the first run in which an expectation did not hold
+    std::map<std::string, HowOften> often_;
+    std::vector<std::string> order_;
+    std::map<EventKey, HowSteady> events_;
+};
+
+} // namespace
+
+Varied vary(std::shared_ptr<const scene::Scene> scene, const scene::Take& take, const VaryOptions& options)
+{
+    Varied result;
+    Tally tally{result, take};
+    std::mutex mutex;
+    const auto isCancelled = [&] { return options.cancelled && *options.cancelled; };
+    onThreads(static_cast<std::size_t>(options.runs), options.jobs, [&](std::size_t number) {
+        if (isCancelled())
+            return;
+        const int run = static_cast<int>(number);
+        const scene::Take varied = variedTake(take, run, options);
+        const sim::Record record = sim::rerun(scene, varied, {.seconds = {}, .lean = true, .cancelled = options.cancelled});
+        const Judgement judgement = judge(record);
+        const std::lock_guard lock{mutex};
+        if (isCancelled())
+            return;
+        tally.add(run, record, judgement);
+        if (options.progress)
+            options.progress(result.runs);
+    });
+    tally.finish(take, options);
     return result;
 }
 

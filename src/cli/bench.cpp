@@ -3,6 +3,7 @@
 
 #include "io/document.h"
 #include "io/log.h"
+#include "io/shipped.h"
 #include "sim/recorder.h"
 
 #include <fmt/format.h>
@@ -52,8 +53,11 @@ int measure(const BenchWords& words)
                   << fmt::format("{}", fmt::join(elsewhere, ", ")) << '\n';
         return badInput;
     }
-    const auto scene = io::loadScene(words.scene);
-    const auto take = io::loadTake(words.take);
+    const auto given = [](const std::string& file, std::string_view shipped) {
+        return file.empty() ? io::shippedFile(shipped) : std::filesystem::path{file};
+    };
+    const auto scene = io::loadScene(given(words.scene, "demo/weigh-in.snare.json"));
+    const auto take = io::loadTake(given(words.take, "demo/weigh-in.take.json"));
     if (!scene || !take) {
         const io::Problem& problem = scene ? take.error().front() : scene.error().front();
         std::cerr << problem.message() << '\n';

@@ -2,6 +2,7 @@
 /// `snare bench motion`: boxes that tumble in a pit, moving and asleep, and how fast the barrel ramp re-runs.
 #include "cli/verbs.h"
 #include "io/document.h"
+#include "io/shipped.h"
 #include "sim/recorder.h"
 
 #include <fmt/format.h>
@@ -109,8 +110,8 @@ int measureMotion()
     const double power = std::log(many / few) / std::log(16.0);
     report("power of growth from 500 to 8,000", power, power <= 1.15, "at most 1.15");
 
-    const auto scene = io::loadScene(SNARE_DEMO_FOLDER "/barrel-ramp.snare.json");
-    const auto take = io::loadTake(SNARE_DEMO_FOLDER "/barrel-ramp.take.json");
+    const auto scene = io::loadScene(io::shippedFile("demo/barrel-ramp.snare.json"));
+    const auto take = io::loadTake(io::shippedFile("demo/barrel-ramp.take.json"));
     if (!scene || !take) {
         fmt::print("the barrel ramp cannot be loaded\n");
         return badInput;

@@ -4,7 +4,11 @@
 #include "cli/output.h"
 #include "cli/verbs.h"
 #include "io/document.h"
+#include "io/drawing.h"
+#include "io/exports.h"
+#include "sim/recorder.h"
 
+#include <cmath>
 #include <cstdio>
 #include <cstdlib>
 #include <filesystem>
@@ -36,13 +40,12 @@ std::optional<std::string> drawnByDot(const std::string& graph)
 
 } // namespace
 
-int exportScene(const ExportWords& words)
+namespace {
+
+/// The flow as a graph, or laid out.
+int exportFlow(const scene::Scene& scene, const ExportWords& words)
 {
-    const auto scene = io::loadScene(words.scene);
-    if (!scene)
-        return tellProblems(scene.error()), badInput;
-    const std::string text =
-        check::dotOf(check::flowOf(*scene), scene->name.empty() ? std::string("flow") : scene->name);
+    const std::string text = check::dotOf(check::flowOf(scene), scene.name.empty() ? std::string("flow") : scene.name);
     if (!words.svg)
         return writeOut(words.out, text) ? fine : badInput;
     const auto drawn = drawnByDot(text);
@@ -51,6 +54,32 @@ int exportScene(const ExportWords& words)
         return badInput;
     }
     return writeOut(words.out, *drawn) ? fine : badInput;
+}
+
+} // namespace
+
+int exportScene(const ExportWords& words)
+{
+    const auto scene = io::loadScene(words.scene);
+    if (!scene)
+        return tellProblems(scene.error()), badInput;
+    if (words.format == "dot")
+        return exportFlow(*scene, words);
+    if (words.format == "scxml")
+        return writeOut(words.out, io::scxmlOf(scene::withKits(*scene))) ? fine : badInput;
+    const auto takes = takesOf(words.take.empty() ? std::vector<std::string>{} : std::vector{words.take});
+    if (!takes)
+        return badInput;
+    const sim::Record record = sim::rerun(std::make_shared<const scene::Scene>(*scene), takes->front());
+    if (!record.stopReason.empty())
+        std::cerr << record.stopReason << '\n';
+    const auto tick = static_cast<std::int64_t>(std::llround(words.at.value_or(0) * record.scene->rate));
+    const std::string text = words.format == "csv"     ? io::csvOf(record)
+                             : words.format == "trace" ? io::traceOf(record)
+                                                       : io::svgOf(record, tick);
+    if (!writeOut(words.out, text))
+        return badInput;
+    return record.stopReason.empty() ? fine : stopped;
 }
 
 } // namespace snare::cli

@@ -38,7 +38,9 @@ struct ExportWords {
     std::string format = "dot";
     std::string scene;
     std::string out; ///< a file; else standard output
-    bool svg = false; ///< laid out by Graphviz, as a drawing
+    bool svg = false; ///< the flow laid out by Graphviz, as a drawing
+    std::string take; ///< of what shows a run; empty: 10 s without inputs
+    std::optional<double> at; ///< s: the moment of a drawing; else the start
 };
 
 /// Writes what listens to what as a graph in the DOT language, or drawn.
@@ -106,8 +108,8 @@ int describeScene(const DescribeWords& words);
 
 struct BenchWords {
     std::string name = "rerun";
-    std::string scene = SNARE_DEMO_FOLDER "/weigh-in.snare.json";
-    std::string take = SNARE_DEMO_FOLDER "/weigh-in.take.json";
+    std::string scene; ///< of the re-run; else the demo
+    std::string take;
 };
 
 /// How many times faster than real time a take re-runs.
@@ -121,6 +123,25 @@ int measureStorms();
 
 /// Measures how long a large scene is looked at for findings; prints the figures.
 int measureFindings();
+
+struct ImportWords {
+    std::string format = "svg";
+    std::vector<std::string> files;
+    std::string into; ///< a scene to which it is added; empty: a new one
+    std::string out;  ///< a file; else standard output
+    double metres = 1;
+    double tolerance = 0.005; ///< m
+    bool centred = false;
+};
+/// Brings drawings into a scene.
+int importFiles(const ImportWords& words);
+
+struct ReferenceWords {
+    std::string page;
+    std::string out;
+    std::string check;
+};
+int writeReference(const ReferenceWords& words);
 
 /// Writes the JSON Schema of `scene` or `take` files to standard output.
 int writeSchema(const std::string& document);

@@ -132,9 +132,7 @@ bool canBeSet(PieceIndex owner, std::string_view name)
         return name == "value";
     if (owner == theScene)
         return !scene::isBuiltInOfScene(name);
-    constexpr std::array<std::string_view, 11> settable{"x",  "y",    "z",     "turn",    "vx",       "vy",
-                                                        "vz", "spin", "layer", "gravity", "walkSpeed"};
-    return !scene::isBuiltInOfPiece(name) || std::ranges::find(settable, name) != settable.end();
+    return !scene::isBuiltInOfPiece(name) || scene::canBuiltInBeSet(name);
 }
 
 std::optional<Scalar> valueOf(PieceIndex owner, std::string_view name, const Surroundings& around)

@@ -69,6 +69,7 @@ inline constexpr auto fieldsOf<Routine> =
 /// What a kit file holds: routines, templates, assemblies and snares that scenes share. Its snares catch at its own
 /// templates or at tags, so that the binding is shared too.
 struct Kit {
+    std::string schema = {}; ///< where editors find the schema of the file; means nothing here
     Named<Routine> routines;
     Named<Template> templates;
     Named<Assembly> assemblies;
@@ -79,6 +80,7 @@ struct Kit {
 
 template <>
 inline constexpr auto fieldsOf<Kit> = fields(word("kit", "routines, templates and snares that scenes share"),
+                                             field("$schema", &Kit::schema, "for editors: where the schema of the file is"),
                                              field("routines", &Kit::routines, "response lists under a name"),
                                              field("templates", &Kit::templates, "what pieces are stamped from"),
                                              field("assemblies", &Kit::assemblies, "what is laid as one"),
@@ -123,6 +125,7 @@ inline constexpr auto fieldsOf<Accepted> =
            field("reason", &Accepted::reason, "why it may stay"));
 
 struct Scene {
+    std::string schema = {}; ///< where editors find the schema of the file; means nothing here
     std::string name;
     View view = View::plan;
     int rate = 60; ///< ticks a second, 1 to 1000 (T1)
@@ -152,7 +155,8 @@ struct Scene {
 
 template <>
 inline constexpr auto fieldsOf<Scene> = fields(
-    word("scene", "the document"), field("name", &Scene::name, "title"), field("view", &Scene::view, "how it is seen"),
+    word("scene", "the document"), field("$schema", &Scene::schema, "for editors: where the schema of the file is"),
+    field("name", &Scene::name, "title"), field("view", &Scene::view, "how it is seen"),
     field("rate", &Scene::rate, "ticks a second").in(Unit::perSecond).atLeast(1).atMost(1000),
     field("seed", &Scene::seed, "seed of the random values"),
     field("gravity", &Scene::gravity, "by the view if left out").in(Unit::metresPerSquareSecond),

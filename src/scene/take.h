@@ -62,6 +62,7 @@ inline constexpr double longestTake = 86'400;
 inline constexpr double usualTake = 10;
 
 struct Take {
+    std::string schema = {}; ///< where editors find the schema of the file; means nothing here
     std::string scene; ///< file name of the scene, relative to the take
     std::optional<std::uint32_t> seed;
     std::optional<double> length; ///< s; see `lengthOf`
@@ -81,7 +82,8 @@ inline double lengthOf(const Take& take)
 
 template <>
 inline constexpr auto fieldsOf<Take> = fields(
-    word("take", "a recorded play-through"), field("scene", &Take::scene, "file of the scene"),
+    word("take", "a recorded play-through"),
+    field("$schema", &Take::schema, "for editors: where the schema of the file is"), field("scene", &Take::scene, "file of the scene"),
     field("note", &Take::note, "what it is for"), field("seed", &Take::seed, "seed of the random values; else the scene's"),
     field("length", &Take::length, "how long").in(Unit::seconds).atLeast(0).atMost(longestTake),
     field("stops", &Take::stops, "its run is meant to stop"),

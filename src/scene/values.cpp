@@ -72,15 +72,15 @@ template <std::size_t N> struct NameSet {
         return !name.empty() && (firsts & bitOf(name)) != 0 && std::ranges::find(names, name) != names.end();
     }
 };
-template <class... Names> consteval auto namesOf(Names... names)
+template <std::size_t N> consteval auto namesOf(const std::array<BuiltIn, N>& table)
 {
-    return NameSet<sizeof...(Names)>(std::array<std::string_view, sizeof...(Names)>{names...});
+    std::array<std::string_view, N> names;
+    std::ranges::transform(table, names.begin(), &BuiltIn::name);
+    return NameSet<N>(names);
 }
 
-constexpr auto ofPiece =
-    namesOf("x", "y", "z", "turn", "vx", "vy", "vz", "speed", "spin", "shown", "enabled", "phase", "gravity", "id",
-            "group", "layer", "template", "age", "count", "facing", "tags", "walkSpeed");
-constexpr auto ofScene = namesOf("age", "phase", "left", "right", "bottom", "top");
+constexpr auto ofPiece = namesOf(builtInsOfPiece);
+constexpr auto ofScene = namesOf(builtInsOfScene);
 
 } // namespace
 
@@ -92,6 +92,12 @@ bool isBuiltInOfPiece(std::string_view name)
 bool isBuiltInOfScene(std::string_view name)
 {
     return ofScene.contains(name);
+}
+
+bool canBuiltInBeSet(std::string_view name)
+{
+    const auto found = std::ranges::find(builtInsOfPiece, name, &BuiltIn::name);
+    return found != builtInsOfPiece.end() && found->canBeSet;
 }
 
 bool isReserved(std::string_view text)

@@ -196,11 +196,54 @@ bool isSelector(std::string_view name);
 /// True for a text that may be an id: letters, digits, `-`, `_`, at least one.
 bool isId(std::string_view text);
 
-/// True for the words that stand for something in targets and paths and cannot be ids.
+/// A value that every piece has, or the scene, without being given.
+struct BuiltIn {
+    std::string_view name;
+    std::string_view about; ///< with its unit
+    bool canBeSet = false;
+};
+
+inline constexpr std::array builtInsOfPiece{
+    BuiltIn{"x", "its place from left to right, m", true},
+    BuiltIn{"y", "its place from bottom to top, m", true},
+    BuiltIn{"z", "its height, m", true},
+    BuiltIn{"turn", "how far it is turned, ° against the clock", true},
+    BuiltIn{"vx", "its speed to the right, m/s", true},
+    BuiltIn{"vy", "its speed upwards in the picture, m/s", true},
+    BuiltIn{"vz", "how fast it rises, m/s", true},
+    BuiltIn{"speed", "how fast it moves, m/s"},
+    BuiltIn{"spin", "how fast it turns, °/s", true},
+    BuiltIn{"gravity", "how many times the gravity of the scene it feels", true},
+    BuiltIn{"walkSpeed", "of a walker: how fast it walks, m/s", true},
+    BuiltIn{"facing", "where it looks, °: where a walker went last, else its turn"},
+    BuiltIn{"shown", "whether it is there to see"},
+    BuiltIn{"enabled", "whether it takes part in meetings"},
+    BuiltIn{"phase", "its phase"},
+    BuiltIn{"group", "its group"},
+    BuiltIn{"layer", "its layer; higher ones are drawn over lower ones", true},
+    BuiltIn{"template", "the template that it was made from"},
+    BuiltIn{"id", "its name"},
+    BuiltIn{"age", "how long it has been there, s"},
+    BuiltIn{"count", "how many pieces are inside it"},
+    BuiltIn{"tags", "its tags, one after the other"},
+};
+
+inline constexpr std::array builtInsOfScene{
+    BuiltIn{"age", "how long the scene has run since it began, s"},
+    BuiltIn{"phase", "the phase of the scene"},
+    BuiltIn{"left", "the left end of the bounds, m"},
+    BuiltIn{"right", "their right end, m"},
+    BuiltIn{"bottom", "their lower end, m"},
+    BuiltIn{"top", "their upper end, m"},
+};
+
 /// Whether pieces, or the scene, have a built-in value of this name: no property or variable can be called so.
 bool isBuiltInOfPiece(std::string_view name);
 bool isBuiltInOfScene(std::string_view name);
+/// Whether a piece has a built-in value of this name that can be set.
+bool canBuiltInBeSet(std::string_view name);
 
+/// True for the words that stand for something in targets and paths and cannot be ids.
 bool isReserved(std::string_view text);
 
 /// The known word nearest to `text`, or an empty one if none is near enough to suggest.

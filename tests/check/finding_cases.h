@@ -144,6 +144,9 @@ inline std::map<std::string, Case> cases()
     put("inside-nothing",
         quay({}, rule("a", R"("event": "key-down", "key": "e", "at": "crate", "inside": true)", hide)),
         quay({}, rule("a", R"("event": "key-down", "key": "e", "at": "plate", "inside": true)", hide)));
+    put("idle-dwell",
+        quay({}, rule("a", R"("event": "exit", "at": "plate")", hide, R"("gate": {"dwell": 2}, )")),
+        quay({}, rule("a", enter, hide, R"("gate": {"dwell": 2}, )")));
     const std::string climber =
         R"({"id": "climber", "at": [0, 9], "body": {"kind": "walker", "steer": "wasd", "climbs": "rope"}, "shapes": [{"circle": 0.4}]})";
     put("climbs-nothing",

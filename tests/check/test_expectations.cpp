@@ -87,6 +87,7 @@ class TestExpectations : public QObject {
     void aRunOfManyIsCancelled();
     void whatATakeUsedIsCounted();
     void aZoneThatNobodyEnteredIsTold();
+    void aStepThatWasNeverDoneIsTold();
     void whatAnEditChangesIsTold();
     void aTakeIsVariedTheSameEachTime();
 };
@@ -444,6 +445,25 @@ void TestExpectations::aZoneThatNobodyEnteredIsTold()
     QVERIFY2(QString::fromStdString(over[0].text).startsWith("nobody entered bay, though cart was over it at "), over[0].text.c_str());
     QVERIFY(told("[0, 0]", "").empty());  // it is entered
     QVERIFY(told("[0, 20]", "").empty()); // nobody was on the way there
+}
+
+void TestExpectations::aStepThatWasNeverDoneIsTold()
+{
+    const auto told = [](const char* steps) {
+        std::vector<std::string> texts;
+        for (const auto& one : check::neverTrue(play(sceneFrom(std::string(R"('variables': {'n': 0}, 'pieces': [
+            {'id': 'cart', 'at': [-3, 0], 'body': {'kind': 'kinematic', 'velocity': [1, 0]}, 'shapes': [{'role': 'zone', 'circle': 0.2}]},
+            {'id': 'bay', 'shapes': [{'role': 'zone', 'box': [2, 2]}]}],
+            'snares': [{'id': 's', 'catch': {'event': ['enter', 'exit'], 'at': 'bay'}, 'responses': [)") + steps + "]}]"), {}, 6)))
+            texts.push_back(one.text);
+        return texts;
+    };
+    const std::string never = R"({'do': 'log', 'text': 'full', 'if': [{'left': 'scene.n', 'is': '>', 'right': 3}]})";
+    const std::string said = "step 1 of s was never done in 2 springs: scene.n > 3 did not hold";
+    QCOMPARE(told(never.c_str()), std::vector{said});
+    QVERIFY(told(R"({'do': 'log', 'text': 'empty', 'if': [{'left': 'scene.n', 'is': '=', 'right': 0}]})").empty());
+    QVERIFY(told(("{'do': 'wait', 'for': 60}, " + never).c_str()).empty()); // it was never come to
+    QCOMPARE(told(("{'do': 'wait', 'for': 0.1}, " + never + ", {'do': 'log', 'text': 'past it'}").c_str()).size(), 1u);
 }
 
 void TestExpectations::whatAnEditChangesIsTold()

@@ -3,6 +3,7 @@
 
 #include "app/cards/new_snare.h"
 #include "app/cards/piece_card.h"
+#include "app/ui/accessible.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 #include "scene/assemblies.h"
@@ -24,6 +25,7 @@ HerePanel::HerePanel(Document& document, Stage& stage, Selection& selection, QWi
     layout->setSpacing(0);
     piece_ = new PieceCard{document, stage, selection, this};
     room_ = new QScrollArea{this};
+    giveRole(room_, QAccessible::Pane, tr("Card of what is chosen"));
     room_->setFrameShape(QFrame::NoFrame);
     room_->setWidgetResizable(true);
     room_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);

@@ -9,6 +9,7 @@
 #include "app/ui/slot_popup.h"
 #include "app/ui/theme.h"
 #include "app/ui/words.h"
+#include "app/ui/settings.h"
 #include "geometry/vec.h"
 #include "scene/assemblies.h"
 #include "scene/kits.h"
@@ -18,7 +19,6 @@
 #include <QLabel>
 #include <QMenu>
 #include <QRegularExpression>
-#include <QSettings>
 #include <QVBoxLayout>
 
 #include <cmath>
@@ -153,7 +153,7 @@ void PieceCard::build(QVBoxLayout* column)
 
 bool PieceCard::showsAll() const
 {
-    return revealed_ || QSettings{}.value(QStringLiteral("cards/showsAll"), false).toBool();
+    return revealed_ || Settings::instance().showsAll();
 }
 
 /// Who is inside now, and what hides the facts that are as usual.
@@ -173,7 +173,7 @@ void PieceCard::buildFoot(QVBoxLayout* column)
     more->setToolTip(showsAll() ? tr("Only what is not as usual")
                                 : tr("Height, turn, layer, hidden, pointer, glass, phases, timers, lifetime"));
     connect(more, &SlotButton::clicked, this, [this] {
-        QSettings{}.setValue(QStringLiteral("cards/showsAll"), !showsAll());
+        Settings::instance().setShowsAll(!showsAll());
         revealed_ = false;
         built_ = false;
         refresh();

@@ -71,6 +71,7 @@ class PieceCard : public FieldCard {
     void buildModes(QVBoxLayout* column);
     void buildScene(QVBoxLayout* column);
     void buildSceneView(QVBoxLayout* column);
+    void buildSceneFile(QVBoxLayout* column);
     void editPhases(QWidget* anchor);
     void editPhaseLook(std::size_t index, QWidget* anchor);
     void buildTimer(QVBoxLayout* column, std::size_t index);

@@ -42,7 +42,7 @@ QString unsetText(std::string_view key)
 
 bool isOnCard(const io::FieldView& field)
 {
-    return field.key != "name" && field.key != "dragStart"; // the title, and a row with the view
+    return field.key != "name" && field.key != "dragStart" && field.key != "$schema"; // they have places of their own
 }
 
 } // namespace
@@ -300,6 +300,19 @@ void PieceCard::buildSceneView(QVBoxLayout* column)
     });
 }
 
+/// What only other programs ask of the file.
+void PieceCard::buildSceneFile(QVBoxLayout* column)
+{
+    const std::string& schema = document_.scene().schema;
+    auto* line = row(column, tr("its file"));
+    word(line, tr("is checked by the schema"), true);
+    SlotButton* button = slot(line, QStringLiteral("scene schema"), schema.empty() ? QStringLiteral("+") : toText(schema),
+                              schema.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+    button->setToolTip(tr("For text editors: path or address of the JSON Schema; snare schema scene writes it"));
+    mark(button, "scene", "$schema");
+    connect(button, &SlotButton::clicked, this, [this, button] { editSetting("$schema", button); });
+}
+
 /// With nothing selected: the scene's own phases, kits and routines.
 void PieceCard::buildScene(QVBoxLayout* column)
 {
@@ -337,6 +350,7 @@ void PieceCard::buildScene(QVBoxLayout* column)
         });
     });
     buildSceneView(column);
+    buildSceneFile(column);
     if (!scene.loaded.list)
         return;
     for (const scene::LoadedKit& kit : *scene.loaded.list) {

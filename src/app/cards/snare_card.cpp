@@ -43,6 +43,7 @@ std::vector<scene::Condition>* filterConditions(scene::Snare& snare)
 SnareCard::SnareCard(Document& document, Stage& stage, Selection& selection, std::string snare, QWidget* parent)
     : SentenceCard(parent), document_(document), stage_(stage), selection_(selection), id_(std::move(snare))
 {
+    connect(&stage_.coverage(), &CoverageWatch::changed, this, &SnareCard::refresh);
     setSnare(std::string(id_));
     layout()->setContentsMargins(14, 10, 12, 10);
     setMinimumHeight(40);
@@ -115,8 +116,14 @@ void SnareCard::refresh()
                                : tr("disarmed, armed by %1").arg(joined(armers, tr("or")));
     }
     const bool sameProblems = std::ranges::equal(problems, problems_, {}, &check::Finding::text, &check::Finding::text);
-    if (*snare == shown_ && sameProblems && state == stateText_ && with == with_)
+    const std::string inRun = nameInRun(document_.scene(), key_);
+    const bool isUnused = !isRoutine() && stage_.coverage().isUnused(check::Covered::Of::snare, inRun);
+    std::vector<int> unusedSteps = stage_.coverage().unusedSteps(
+        {isRoutine() ? check::Place::Of::routine : check::Place::Of::snare, isRoutine() ? bareName() : inRun});
+    if (*snare == shown_ && sameProblems && state == stateText_ && with == with_ && isUnused == isUnused_ && unusedSteps == unusedSteps_)
         return;
+    isUnused_ = isUnused;
+    unusedSteps_ = std::move(unusedSteps);
     shown_ = *snare;
     with_ = std::move(with);
     problems_ = std::move(problems);
@@ -189,13 +196,21 @@ void SnareCard::build(QVBoxLayout* column)
     }
     buildNote(column);
     buildProblems(column);
+    if (isUnused_) {
+        auto* never = new QLabel{tr("No take springs it"), body()};
+        never->setObjectName(QStringLiteral("unused"));
+        colourText(never, &Theme::inkSoft);
+        column->addWidget(never);
+    }
     if (!isRoutine()) {
         auto* sentence = new FlowLayout{nullptr};
         buildCatch(sentence);
+        sentence->giveHelp(QStringLiteral("events#") + toText(scene::wordFor(shown_.catches.event.items.front()).word));
         column->addLayout(sentence);
         buildCurve(column);
         auto* conditions = new FlowLayout{nullptr};
         buildConditions(conditions);
+        conditions->giveHelp(QStringLiteral("narrowing"));
         column->addLayout(conditions);
     }
     if (isRoutine())

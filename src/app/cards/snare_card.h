@@ -121,6 +121,8 @@ class SnareCard : public SentenceCard {
     scene::Named<scene::Scalar> with_; ///< of a routine
     std::vector<check::Finding> problems_;
     QString stateText_;
+    bool isUnused_ = false;        ///< no take springs it
+    std::vector<int> unusedSteps_; ///< that no take has done, from 0
     bool built_ = false;
     bool collapsed_ = false;
     bool pinned_ = false;

@@ -11,10 +11,12 @@
 #include "app/ui/menus.h"
 #include "app/ui/value_text.h"
 #include "app/ui/words.h"
+#include "app/ui/theme.h"
 #include "io/field_access.h"
 #include "io/writer.h"
 #include "scene/kits.h"
 
+#include <QLabel>
 #include <QMenu>
 #include <QMouseEvent>
 #include <QPointer>
@@ -53,7 +55,17 @@ void SnareCard::buildResponse(QVBoxLayout* layout, std::size_t index)
     row->addWidget(number, 0, Qt::AlignTop);
     auto* line = new FlowLayout{nullptr};
     buildResponseSlots(line, index);
+    line->giveHelp(QStringLiteral("responses#") + toText(scene::wordOfResponse(shown_.responses[index].kind).key));
     row->addLayout(line, 1);
+    const bool isUnused = std::ranges::find(unusedSteps_, static_cast<int>(index)) != unusedSteps_.end();
+    if (isUnused && !isUnused_) {
+        auto* never = new QLabel{tr("never done"), body()};
+        never->setObjectName(QStringLiteral("unused %1").arg(index + 1));
+        never->setToolTip(tr("No take has come to this step, or its conditions did not hold"));
+        never->setFont(textFont(-1));
+        colourText(never, &Theme::inkSoft);
+        row->addWidget(never, 0, Qt::AlignTop);
+    }
     layout->addLayout(row);
 }
 

@@ -13,6 +13,7 @@
 #include "app/ui/key_names.h"
 #include "app/ui/theme.h"
 #include "app/ui/words.h"
+#include "app/ui/settings.h"
 #include <QContextMenuEvent>
 #include <QMouseEvent>
 #include <QPainter>
@@ -236,7 +237,7 @@ void GroundView::keyPressEvent(QKeyEvent* event)
         }
         return;
     }
-    const double step = event->modifiers() & Qt::ShiftModifier ? 1 : 0.1;
+    const double step = Settings::instance().gridStep() * (event->modifiers() & Qt::ShiftModifier ? 10 : 1);
     switch (event->key()) {
     case Qt::Key_Delete:
         if (std::exchange(swallowDelete_, false))

@@ -251,6 +251,8 @@ void GroundPainter::paintPiece(const ShownPiece& piece)
                   path.boundingRect().width() < loopPixels ? std::vector<QPointF>{}
                                                            : loopsOf(shape, piece.pose, transform_),
                   takesPart ? zoneColour(piece.index) : theme().slate, occupied);
+        if (options_.unvisited.contains(piece.piece->id))
+            painter_.fillPath(path, QBrush{withAlpha(theme().slate, 150), Qt::BDiagPattern});
     }
     painter_.setOpacity(1);
 }

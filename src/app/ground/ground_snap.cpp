@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/ground/ground_snap.h"
 
+#include "app/ui/settings.h"
+
 #include <cmath>
 
 namespace snare::app {
@@ -18,7 +20,7 @@ double rounded(double value, double step)
 
 Vec onGrid(const Vec& point, Qt::KeyboardModifiers modifiers)
 {
-    const double step = modifiers & Qt::AltModifier ? 0.001 : 0.1;
+    const double step = modifiers & Qt::AltModifier ? 0.001 : Settings::instance().gridStep();
     return {rounded(point.x, step), rounded(point.y, step)};
 }
 

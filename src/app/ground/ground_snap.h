@@ -19,7 +19,7 @@ struct Snap {
     std::vector<Guide> guides;
 };
 
-/// The point itself, or the nearest one on a grid of 0.1 m unless Alt is held (then of 1 mm).
+/// The point itself, or the nearest one on the grid of the settings unless Alt is held (then of 1 mm).
 Vec onGrid(const Vec& point, Qt::KeyboardModifiers modifiers);
 
 /// Edges and centres of the shown pieces, sorted, for one gesture.

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/ground/ground_view.h"
+#include "app/ui/accessible.h"
 #include "app/ground/because_line.h"
 #include "app/ground/figures.h"
 
@@ -40,7 +41,7 @@ GroundView::GroundView(Document& document, Stage& stage, Selection& selection, Q
     connect(&stage_, &Stage::modeChanged, this, [this] { keys_.letGo(); });
     connect(&ThemeWatch::instance(), &ThemeWatch::changed, this, [this] { sprites_.clear(); });
     setObjectName(QStringLiteral("ground"));
-    setAccessibleName(tr("Ground"));
+    giveRole(this, QAccessible::Canvas, tr("Ground"));
     setFocusPolicy(Qt::StrongFocus);
     connect(&selection_, &Selection::pickWanted, this, &GroundView::beginPick);
     setMouseTracking(true);

@@ -47,6 +47,7 @@ struct GroundOptions {
     bool glass = false;           ///< the glass alone: the scene under it is pale and cannot be picked
     std::set<std::string> locked; ///< pieces that cannot be picked
     std::set<std::string> veiled; ///< pieces that are not drawn
+    std::set<std::string> unvisited; ///< pieces into whose zones no take leads: hatched
 };
 
 } // namespace snare::app

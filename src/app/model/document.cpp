@@ -56,9 +56,11 @@ class Step : public QUndoCommand {
 
 namespace {
 
-DocumentState emptyState()
+DocumentState emptyState(scene::View view = scene::View::plan)
 {
-    return {std::make_shared<scene::Scene>(), {{{}, std::make_shared<scene::Take>()}}};
+    auto scene = std::make_shared<scene::Scene>();
+    scene->view = view;
+    return {std::move(scene), {{{}, std::make_shared<scene::Take>()}}};
 }
 
 /// Files larger than this are read and written beside the interface, bytes.
@@ -289,7 +291,7 @@ QString Document::title() const
     return path_.isEmpty() ? tr("Untitled") : QFileInfo(path_).fileName();
 }
 
-void Document::startNew()
+void Document::startNew(scene::View view)
 {
     undo_.clear();
     path_.clear();
@@ -298,7 +300,7 @@ void Document::startNew()
     told_.clear();
     watchOwnFiles();
     current_ = 0;
-    state_ = emptyState();
+    state_ = emptyState(view);
     lookBeside();
     kits_.begin(folder(), scene());
     emit replaced();

@@ -99,7 +99,7 @@ class Document : public QObject {
     QString title() const;
 
     /// An empty scene.
-    void startNew();
+    void startNew(scene::View view = scene::View::plan);
     /// Opens a scene and, if there is one beside it, its take. What is wrong goes to `problem`; the document stays.
     bool open(const QString& path);
     /// The files that saving to `path` would replace although they do not hold what was read or written here: another

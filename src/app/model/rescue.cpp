@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/model/rescue.h"
 
+#include "app/ui/settings.h"
+
 #include <QDateTime>
 #include <QDir>
 #include <QFileInfo>
@@ -13,8 +15,6 @@
 namespace snare::app {
 
 namespace {
-
-constexpr int delayMs = 2000;
 
 QByteArray textOf(const DocumentState& state, const std::vector<scene::LoadedKit>& edited, const QString& path)
 {
@@ -53,7 +53,9 @@ Rescue::Rescue(Document& document, QObject* parent) : QObject(parent), document_
     lock_->tryLock(0);
     pool_.setMaxThreadCount(1); // the newest is written last
     timer_.setSingleShot(true);
-    timer_.setInterval(delayMs);
+    const auto follow = [this] { timer_.setInterval(Settings::instance().keepAside() * 1000); };
+    follow();
+    connect(&Settings::instance(), &Settings::changed, this, follow);
     connect(&timer_, &QTimer::timeout, this, &Rescue::writeNow);
     connect(&document_, &Document::changed, this, [this] {
         if (document_.isDirty() && !timer_.isActive())

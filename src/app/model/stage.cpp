@@ -19,7 +19,8 @@ constexpr std::int64_t mostTicksAFrame = 30;
 
 } // namespace
 
-Stage::Stage(Document& document, QObject* parent) : QObject(parent), document_(document)
+Stage::Stage(Document& document, QObject* parent)
+    : QObject(parent), document_(document), coverage_(document), variation_(document)
 {
     record_ = std::make_shared<const sim::Record>(sim::rerun(document.sharedScene(), document.take(), {.seconds = 0}));
     frame_.setInterval(frameMs);

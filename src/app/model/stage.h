@@ -6,7 +6,9 @@
 /// edit on the way runs the part so far again, and recording goes on from there.
 #pragma once
 
+#include "app/model/coverage_watch.h"
 #include "app/model/document.h"
+#include "app/model/variation.h"
 #include "check/compare.h"
 #include "check/expectations.h"
 #include "sim/because.h"
@@ -46,6 +48,10 @@ class Stage : public QObject {
     void compareWith(std::shared_ptr<const scene::Scene> other);
     /// The version that `earlier` is of, or nullptr: it is the scene before the last edit.
     const std::shared_ptr<const scene::Scene>& compared() const { return compared_; }
+    /// What the takes of the scene have used of it, while that is asked for.
+    CoverageWatch& coverage() { return coverage_; }
+    /// How sure the shown take is, once that was asked.
+    Variation& variation() { return variation_; }
     /// How long the last re-run took, ms.
     double rerunMilliseconds() const { return rerunMs_; }
     /// True while a re-run is under way.
@@ -119,6 +125,8 @@ class Stage : public QObject {
     void setMode(Mode mode);
 
     Document& document_;
+    CoverageWatch coverage_;
+    Variation variation_;
     std::shared_ptr<const sim::Record> record_;
     std::shared_ptr<const sim::Record> earlier_;
     check::Differences differences_;

@@ -3,6 +3,7 @@
 
 #include "app/slots/naming.h"
 #include "app/slots/slot_fill.h"
+#include "app/ui/accessible.h"
 #include "app/ui/slot_popup.h"
 #include "app/ui/theme.h"
 #include "app/ui/words.h"
@@ -218,6 +219,7 @@ ContactsPanel::ContactsPanel(Document& document, QWidget* parent) : QWidget(pare
     auto* outer = new QVBoxLayout{this};
     outer->setContentsMargins(0, 0, 0, 0);
     auto* scroll = new QScrollArea{this};
+    giveRole(scroll, QAccessible::Pane, tr("Contacts"));
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setWidgetResizable(true);
     outer->addWidget(scroll);

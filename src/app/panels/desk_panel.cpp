@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/panels/desk_panel.h"
 
+#include "app/ui/accessible.h"
 #include "app/model/take_edit.h"
 #include "app/ui/flow_layout.h"
 #include "app/ui/slot_button.h"
@@ -38,7 +39,7 @@ DeskPanel::DeskPanel(Document& document, Stage& stage, QWidget* parent)
     : QScrollArea(parent), document_(document), stage_(stage), osc_(document, stage)
 {
     setObjectName(QStringLiteral("desk"));
-    setAccessibleName(tr("Desk"));
+    giveRole(this, QAccessible::Pane, tr("Desk"));
     setFrameShape(QFrame::NoFrame);
     setWidgetResizable(true);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/panels/desk_widgets.h"
 
+#include "app/ui/accessible.h"
 #include "app/ui/theme.h"
 #include "app/ui/words.h"
 
@@ -209,7 +210,7 @@ void NearnessList::paintEvent(QPaintEvent*)
 Stick::Stick(const QString& name, QWidget* parent) : QWidget(parent)
 {
     setObjectName(name);
-    setAccessibleName(name);
+    giveRole(this, QAccessible::Dial, name);
     setFocusPolicy(Qt::TabFocus); // a click leaves the keys to the scene
     setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
     setToolTip(tr("Drag it, or use the arrow keys; it springs back"));

@@ -251,6 +251,7 @@ void ExpectationList::buildOne(QVBoxLayout* column, std::size_t index)
     auto* line = new FlowLayout{nullptr};
     buildSentence(line, index);
     row->addLayout(line, 1);
+    buildSureness(row, index);
     auto* more = new SlotButton{QStringLiteral("⋯"), SlotButton::Kind::action, body()};
     more->setObjectName(QStringLiteral("expect %1 more").arg(index + 1));
     more->setAccessibleName(tr("More about expectation %1").arg(index + 1));
@@ -259,6 +260,26 @@ void ExpectationList::buildOne(QVBoxLayout* column, std::size_t index)
     column->addLayout(row);
     if (judged_)
         buildVerdict(column, index);
+}
+
+/// How often it held in runs that were a little off; a click keeps a take with which it did not.
+void ExpectationList::buildSureness(QHBoxLayout* row, std::size_t index)
+{
+    const check::Varied* varied = stage_.variation().result();
+    if (!varied || index >= varied->expectations.size() || varied->runs == 0)
+        return;
+    const check::HowSure& sure = varied->expectations[index];
+    // 100 % is said only if it always held.
+    const double percent = 100.0 * sure.held / varied->runs;
+    const QString text = sure.held == varied->runs ? tr("always") : tr("%1 %").arg(std::min(99, static_cast<int>(percent)));
+    auto* button = new SlotButton{text, sure.against ? SlotButton::Kind::offer : SlotButton::Kind::action, body()};
+    button->setObjectName(QStringLiteral("expect %1 sure").arg(index + 1));
+    button->setAccessibleName(tr("Expectation %1 held in %2 of %3 runs").arg(index + 1).arg(sure.held).arg(varied->runs));
+    button->setToolTip(button->accessibleName() + (sure.against ? tr("; click for a take in which it did not") : QString()));
+    button->setEnabled(sure.against.has_value());
+    if (sure.against)
+        connect(button, &SlotButton::clicked, this, [this, take = *sure.against] { document_.addTake("varied", take); });
+    row->addWidget(button, 0, Qt::AlignTop);
 }
 
 void ExpectationList::buildVerdict(QVBoxLayout* column, std::size_t index)

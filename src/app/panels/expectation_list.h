@@ -8,6 +8,8 @@
 
 #include <optional>
 
+class QHBoxLayout;
+
 namespace snare::app {
 
 class ExpectationList : public FieldCard {
@@ -46,6 +48,7 @@ class ExpectationList : public FieldCard {
     void buildValue(FlowLayout* line, std::size_t index);
     void buildVisit(FlowLayout* line, std::size_t index);
     void buildVerdict(QVBoxLayout* column, std::size_t index);
+    void buildSureness(QHBoxLayout* row, std::size_t index);
     Lines linesOf(std::size_t index, Where where, std::size_t step = 0);
     FieldSource sourceOf(const Lines& lines) const;
     FieldSource sourceOf(std::size_t index);

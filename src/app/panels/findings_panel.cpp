@@ -146,6 +146,11 @@ FindingsPanel::FindingsPanel(Document& document, Stage& stage, QWidget* parent)
     list_->installEventFilter(this);
     list_->viewport()->installEventFilter(this);
     layout->addWidget(list_, 1);
+    setProperty("help", QStringLiteral("guide#findings"));
+    connect(list_, &QListWidget::currentRowChanged, this, [this] {
+        const check::Finding* finding = chosen();
+        list_->setProperty("help", finding ? QStringLiteral("findings#") + toText(finding->id) : QString());
+    });
     connect(list_, &QListWidget::customContextMenuRequested, this, [this](const QPoint& at) {
         if (QListWidgetItem* item = list_->itemAt(at))
             list_->setCurrentItem(item);
@@ -181,9 +186,7 @@ FindingsPanel::FindingsPanel(Document& document, Stage& stage, QWidget* parent)
             refresh();
     };
     connect(&looking_, &QFutureWatcherBase::finished, this, [this, follow] {
-        OfTake found = looking_.result();
-        ofTake_ = std::move(found.sprang);
-        entered_ = std::move(found.entered);
+        ofTake_ = looking_.result();
         follow(); // there may be another record meanwhile
     });
     connect(&findings_, &FindingsWatch::changed, this, follow);
@@ -202,11 +205,8 @@ void FindingsPanel::lookAtTake()
         return;
     looked_ = stage_.sharedRecord();
     ofTake_.clear();
-    entered_.clear();
     if (looked_->lastTick() > 0)
-        looking_.setFuture(QtConcurrent::run([record = looked_] {
-            return OfTake{check::neverSprang(*record), check::neverEntered(*record)};
-        }));
+        looking_.setFuture(QtConcurrent::run([record = looked_] { return check::findingsOfTake(*record); }));
 }
 
 void FindingsPanel::refresh()
@@ -254,15 +254,6 @@ void FindingsPanel::refresh()
         item->setData(Qt::AccessibleTextRole, text);
         list_->addItem(item);
     }
-    for (std::size_t i = 0; i < entered_.size(); ++i) {
-        auto* item = new QListWidgetItem;
-        const QString text = toText(entered_[i].text);
-        item->setData(textRole, text);
-        item->setData(whyRole, tr("In this take. It may be meant so."));
-        item->setData(takeRole, static_cast<int>(ofTake_.size() + i));
-        item->setData(Qt::AccessibleTextRole, text);
-        list_->addItem(item);
-    }
     const std::size_t accepted = all.size() - open;
     QStringList parts;
     if (errors > 0)
@@ -273,8 +264,8 @@ void FindingsPanel::refresh()
         parts << tr("Nothing found: all names point somewhere, and nothing is known that cannot work.");
     if (accepted > 0)
         parts << tr("%1 accepted").arg(accepted);
-    if (const std::size_t ofTake = ofTake_.size() + entered_.size(); ofTake > 0)
-        parts << tr("%1 of this take").arg(ofTake);
+    if (!ofTake_.empty())
+        parts << tr("%1 of this take").arg(ofTake_.size());
     count_->setText(parts.join(tr(" · ")));
     if (list_->count() > 0 && row >= 0)
         list_->setCurrentRow(std::min(row, list_->count() - 1));
@@ -282,12 +273,12 @@ void FindingsPanel::refresh()
 
 const check::Finding* FindingsPanel::chosen() const
 {
-    const QListWidgetItem* item = chosenOfTake() || chosenEntered() ? nullptr : list_->currentItem();
+    const QListWidgetItem* item = chosenOfTake() ? nullptr : list_->currentItem();
     const auto index = item ? item->data(Qt::WhatsThisRole).toUInt() : 0;
     return item && index < findings_.all().size() ? &findings_.all()[index] : nullptr;
 }
 
-const check::NeverSprang* FindingsPanel::chosenOfTake() const
+const check::TakeFinding* FindingsPanel::chosenOfTake() const
 {
     const QListWidgetItem* item = list_->currentItem();
     const int index = item ? item->data(takeRole).toInt() : -1;
@@ -295,24 +286,15 @@ const check::NeverSprang* FindingsPanel::chosenOfTake() const
                                                                           : nullptr;
 }
 
-const check::NeverEntered* FindingsPanel::chosenEntered() const
-{
-    const QListWidgetItem* item = list_->currentItem();
-    const int index = item ? item->data(takeRole).toInt() - static_cast<int>(ofTake_.size()) : -1;
-    return index >= 0 && static_cast<std::size_t>(index) < entered_.size() ? &entered_[static_cast<std::size_t>(index)]
-                                                                           : nullptr;
-}
-
 void FindingsPanel::go()
 {
-    if (const check::NeverEntered* zone = chosenEntered()) {
-        const check::NeverEntered one = *zone;
+    if (const check::TakeFinding* found = chosenOfTake()) {
+        const check::TakeFinding one = *found; // the list may change meanwhile
         stage_.setCursor(one.tick);
-        emit placeWanted({check::Place::Of::piece, one.piece});
-        return;
-    }
-    if (const check::NeverSprang* snare = chosenOfTake()) {
-        emit snareWanted(toText(snare->snare));
+        if (one.snare.empty())
+            emit placeWanted({check::Place::Of::piece, one.piece});
+        else
+            emit snareWanted(toText(one.snare));
         return;
     }
     if (const check::Finding* finding = chosen())

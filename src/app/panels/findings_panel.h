@@ -33,16 +33,9 @@ class FindingsPanel : public QWidget {
     bool eventFilter(QObject* watched, QEvent* event) override;
 
   private:
-    /// What a take shows.
-    struct OfTake {
-        std::vector<check::NeverSprang> sprang;
-        std::vector<check::NeverEntered> entered;
-    };
-
     void lookAtTake();
     const check::Finding* chosen() const;
-    const check::NeverSprang* chosenOfTake() const;
-    const check::NeverEntered* chosenEntered() const;
+    const check::TakeFinding* chosenOfTake() const;
     void go();
     void fix();
     void accept();
@@ -50,10 +43,9 @@ class FindingsPanel : public QWidget {
 
     Stage& stage_;
     FindingsWatch& findings_;
-    std::vector<check::NeverSprang> ofTake_;
-    std::vector<check::NeverEntered> entered_; ///< shown behind those
-    QFutureWatcher<OfTake> looking_;
-    std::shared_ptr<const sim::Record> looked_; ///< whose findings these are, or will be
+    std::vector<check::TakeFinding> ofTake_; ///< what the take shows
+    QFutureWatcher<std::vector<check::TakeFinding>> looking_;
+    std::shared_ptr<const sim::Record> looked_; ///< whose findings those are, or will be
     QLabel* count_;
     QListWidget* list_;
     bool showsAccepted_ = false;

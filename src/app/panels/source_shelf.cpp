@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/panels/source_shelf.h"
 
+#include "app/ui/accessible.h"
 #include "app/panels/source_panel.h"
 #include "app/ui/key_names.h"
 #include "app/ui/slot_popup.h"
@@ -24,7 +25,7 @@ namespace snare::app {
 SourcePill::SourcePill(QString text, bool offer, QWidget* parent)
     : QWidget(parent), text_(std::move(text)), offer_(offer)
 {
-    setAccessibleName(text_);
+    giveRole(this, QAccessible::Button, text_);
     setFocusPolicy(Qt::TabFocus);
     setCursor(Qt::PointingHandCursor);
     setFont(textFont(-0.5));

@@ -2,6 +2,7 @@
 #include "app/panels/takes_panel.h"
 
 #include "app/panels/expectation_list.h"
+#include "app/ui/accessible.h"
 #include "app/ui/flag.h"
 #include "app/ui/menus.h"
 #include "app/ui/slot_popup.h"
@@ -162,6 +163,7 @@ TakesPanel::TakesPanel(Document& document, Stage& stage, QWidget* parent)
     side->setContentsMargins(0, 0, 0, 0);
     side->setSpacing(0);
     area_ = new QScrollArea{right};
+    giveRole(area_, QAccessible::Pane, tr("What the take expects"));
     area_->setFrameShape(QFrame::NoFrame);
     area_->setWidgetResizable(true);
     area_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -170,6 +172,12 @@ TakesPanel::TakesPanel(Document& document, Stage& stage, QWidget* parent)
     side->addWidget(area_, 1);
     auto* below = new QHBoxLayout;
     below->setContentsMargins(8, 0, 8, 4);
+    sure_ = button(below, "takeSure", tr("How sure…"), tr("Run the take many times, its inputs a little off: how often does each expectation hold?"),
+                   [this] { askHowSure(); });
+    sureSaid_ = new QLabel{right};
+    sureSaid_->setObjectName(QStringLiteral("takeSureSaid"));
+    colourText(sureSaid_, &Theme::inkSoft);
+    below->addWidget(sureSaid_);
     below->addStretch(1);
     accept_ = button(below, "takeAccept", tr("This is right now…"), tr("Expect what the run shows: what changes is shown first"),
                      [this] { expectations_->askToAccept(std::nullopt, accept_); });
@@ -199,6 +207,8 @@ TakesPanel::TakesPanel(Document& document, Stage& stage, QWidget* parent)
         follow();
         listOthers();
     });
+    connect(&stage_.variation(), &Variation::changed, this, &TakesPanel::tellHowSure);
+    connect(&stage_.variation(), &Variation::progressed, this, &TakesPanel::tellHowSure);
     connect(&running_, &QFutureWatcherBase::progressValueChanged, progress_, &QProgressBar::setValue);
     connect(&running_, &QFutureWatcherBase::progressRangeChanged, progress_, &QProgressBar::setRange);
     connect(&running_, &QFutureWatcherBase::finished, this, &TakesPanel::finished);
@@ -216,6 +226,43 @@ TakesPanel::~TakesPanel()
         cancel_->store(true);
     running_.waitForFinished();
     listing_.waitForFinished();
+}
+
+void TakesPanel::askHowSure()
+{
+    Variation& variation = stage_.variation();
+    if (variation.isRunning())
+        return variation.stop();
+    Question question;
+    question.title = tr("How many runs, and how far inputs may be off, ms");
+    question.typed = QStringLiteral("%1, %2").arg(variation.options().runs).arg(variation.options().within * 1000);
+    question.freeText = true;
+    const auto read = [](const QString& typed) -> std::optional<check::VaryOptions> {
+        const auto numbers = numbersIn(typed, 2);
+        if (!numbers || (*numbers)[0] < 2 || (*numbers)[0] > 100'000 || (*numbers)[1] < 0 || (*numbers)[1] > 10'000)
+            return std::nullopt;
+        check::VaryOptions options;
+        options.runs = static_cast<int>((*numbers)[0]);
+        options.within = (*numbers)[1] / 1000;
+        return options;
+    };
+    question.check = [read](const QStringList& given) { return read(given.front()) ? QString() : tr("Two numbers, such as 500, 50"); };
+    SlotPopup::ask(sure_, question, [this, read](const QStringList& given) { stage_.variation().start(*read(given.front())); });
+}
+
+void TakesPanel::tellHowSure()
+{
+    const Variation& variation = stage_.variation();
+    sure_->setText(variation.isRunning() ? tr("Stop") : tr("How sure…"));
+    const check::Varied* result = variation.result();
+    if (variation.isRunning())
+        sureSaid_->setText(tr("%1 of %2 runs").arg(variation.done()).arg(variation.wanted()));
+    else if (result)
+        sureSaid_->setText(tr("%1 runs, inputs up to %2 ms off").arg(result->runs).arg(variation.options().within * 1000));
+    else
+        sureSaid_->clear();
+    if (!variation.isRunning())
+        expectations_->refresh();
 }
 
 void TakesPanel::showEvent(QShowEvent* event)

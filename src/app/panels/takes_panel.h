@@ -34,6 +34,8 @@ class TakesPanel : public QWidget {
     /// Runs all takes of the scene and of its folder, beside everything else.
     void runAll();
     bool isRunning() const { return running_.isRunning(); }
+    /// Asks how to run the shown take with its inputs a little off, and does so; stops it if it runs.
+    void askHowSure();
     ExpectationList* expectations() { return expectations_; }
 
   signals:
@@ -79,6 +81,7 @@ class TakesPanel : public QWidget {
     void listOthers();
     void takeOthers(const std::vector<std::filesystem::path>& files);
     void count();
+    void tellHowSure();
     void showMenu(const QPoint& at);
 
     Document& document_;
@@ -93,6 +96,8 @@ class TakesPanel : public QWidget {
     QProgressBar* progress_;
     QToolButton* run_;
     QToolButton* accept_;
+    QToolButton* sure_;
+    QLabel* sureSaid_;
     QFutureWatcher<Found> running_;
     QFutureWatcher<std::vector<std::filesystem::path>> listing_;
     std::shared_ptr<std::atomic<bool>> cancel_;

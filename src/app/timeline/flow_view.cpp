@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/timeline/flow_view.h"
 
+#include "app/ui/accessible.h"
 #include "app/model/findings_watch.h"
 #include "app/ui/menus.h"
 #include "app/ui/text.h"
@@ -49,7 +50,7 @@ FlowView::FlowView(Document& document, Stage& stage, Selection& selection, QWidg
       map_(std::make_shared<FlowMap>())
 {
     setObjectName(QStringLiteral("flow"));
-    setAccessibleName(tr("Flow: what listens to what"));
+    giveRole(this, QAccessible::Chart, tr("Flow: what listens to what"));
     setFrameShape(QFrame::NoFrame);
     setFocusPolicy(Qt::StrongFocus);
     connect(&document_, &Document::changed, this, &FlowView::follow);
@@ -57,6 +58,7 @@ FlowView::FlowView(Document& document, Stage& stage, Selection& selection, QWidg
     connect(&stage_, &Stage::cursorChanged, viewport(), qOverload<>(&QWidget::update));
     connect(&stage_, &Stage::recordChanged, this, &FlowView::count);
     connect(&document_.findings(), &FindingsWatch::changed, this, &FlowView::findFindings);
+    connect(&stage_.coverage(), &CoverageWatch::changed, viewport(), qOverload<>(&QWidget::update));
     connect(&counting_, &QFutureWatcherBase::finished, this, [this] {
         times_ = counting_.result();
         viewport()->update();
@@ -195,6 +197,33 @@ std::set<std::string, std::less<>> FlowView::lit() const
     return names;
 }
 
+/// Whether no take used it, while that is asked for.
+bool FlowView::isUnused(const check::FlowNode& node) const
+{
+    using Of = check::Covered::Of;
+    const CoverageWatch& coverage = stage_.coverage();
+    switch (node.kind) {
+    case Kind::snare:
+        return coverage.isUnused(Of::snare, node.name);
+    case Kind::signal:
+        return coverage.isUnused(Of::signal, node.name);
+    case Kind::source:
+        return coverage.isUnused(Of::source, node.name);
+    case Kind::phase: { // "lamp: on"
+        const std::size_t colon = node.name.find(": ");
+        return coverage.isUnused(Of::phase, colon == std::string::npos || node.name.starts_with("scene: ")
+                                                ? node.name.substr(colon == std::string::npos ? 0 : colon + 2)
+                                                : node.name.substr(colon + 2) + " of " + node.name.substr(0, colon));
+    }
+    case Kind::piece:
+        return coverage.isUnvisited(node.name);
+    case Kind::routine:
+    case Kind::value:
+        break;
+    }
+    return false;
+}
+
 void FlowView::paintNode(QPainter& painter, std::size_t index, bool pale, bool isLit)
 {
     const Theme& t = theme();
@@ -247,6 +276,11 @@ void FlowView::paintNode(QPainter& painter, std::size_t index, bool pale, bool i
         painter.setBrush(t.solid);
         painter.drawRoundedRect(box, 3, 3);
         break;
+    }
+    if (isUnused(node)) { // as zones are on the ground
+        QColor hatch = t.slate;
+        hatch.setAlpha(150);
+        painter.fillRect(box.adjusted(1, 1, -1, -1), QBrush{hatch, Qt::BDiagPattern});
     }
     painter.setFont(textFont(-0.5, node.kind == Kind::snare));
     painter.setPen(t.ink);

@@ -61,6 +61,7 @@ class FlowView : public QAbstractScrollArea {
     std::optional<std::size_t> chosen() const;
     void choose(std::size_t node);
     std::set<std::string, std::less<>> lit() const;
+    bool isUnused(const check::FlowNode& node) const;
     void paintNode(QPainter& painter, std::size_t node, bool pale, bool isLit);
     void paintEdge(QPainter& painter, std::size_t edge, bool pale, bool isLit);
     /// What of the map lies in `view`, in its own pixels.

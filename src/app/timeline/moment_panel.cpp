@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/timeline/moment_panel.h"
 
+#include "app/ui/accessible.h"
 #include "app/model/expecting.h"
 #include "app/ui/theme.h"
 #include "app/ui/words.h"
@@ -39,7 +40,7 @@ MomentPanel::MomentPanel(Stage& stage, Selection& selection, QWidget* parent)
     : QScrollArea(parent), stage_(stage), selection_(selection)
 {
     setObjectName(QStringLiteral("moment"));
-    setAccessibleName(tr("Moment"));
+    giveRole(this, QAccessible::Document, tr("Moment"));
     setFrameShape(QFrame::NoFrame);
     setWidgetResizable(true);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);

@@ -110,6 +110,29 @@ void TimelineView::paintExpected(QPainter& painter, const Row& row)
                   flag.held);
 }
 
+void TimelineView::paintBands(QPainter& painter)
+{
+    const check::Varied* varied = stage_.variation().result();
+    if (!varied || stage_.isRerunning())
+        return;
+    const double from = tickAt(labelWidth);
+    const double to = tickAt(viewport()->width());
+    for (const check::HowSteady& one : varied->events) {
+        if (one.last < from || one.first > to || (one.first == one.last && one.runs == varied->runs))
+            continue;
+        const auto place = placeOfLine(one.line);
+        if (!place)
+            continue;
+        // Pale where it does not come in every run.
+        QColor colour = theme().plum;
+        colour.setAlphaF(static_cast<float>(0.25 + 0.75 * one.runs / std::max(1, varied->runs)));
+        constexpr double below = 9;
+        const double y = place->y() + below;
+        painter.setPen(QPen{colour, 2.4, one.runs == varied->runs ? Qt::SolidLine : Qt::DotLine, Qt::FlatCap});
+        painter.drawLine(QPointF{xOf(one.first) - 1, y}, QPointF{xOf(one.last) + 1, y});
+    }
+}
+
 /// The flags of the events themselves, over the lanes that have them.
 void TimelineView::paintFlags(QPainter& painter)
 {

@@ -69,6 +69,7 @@ void TimelineView::paintLanes(QPainter& painter)
     painter.restore();
     painter.save();
     painter.setClipRect(QRectF{labelWidth, rulerHeight, viewport()->width() - labelWidth, viewport()->height() - rulerHeight});
+    paintBands(painter);
     paintFlags(painter);
     painter.restore();
     paintRuler(painter);

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/timeline/timeline_view.h"
 
+#include "app/ui/accessible.h"
 #include "app/timeline/timeline_metrics.h"
 #include "app/ui/slot_popup.h"
 #include "app/ui/theme.h"
@@ -21,7 +22,7 @@ TimelineView::TimelineView(Document& document, Stage& stage, Selection& selectio
       options_(new QToolButton{this})
 {
     setObjectName(QStringLiteral("timeline"));
-    setAccessibleName(tr("Timeline"));
+    giveRole(this, QAccessible::Chart, tr("Timeline"));
     setFrameShape(QFrame::NoFrame);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     setFocusPolicy(Qt::StrongFocus);

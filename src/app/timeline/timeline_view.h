@@ -169,6 +169,8 @@ class TimelineView : public QAbstractScrollArea {
     void gatherExpected();
     void paintExpected(QPainter& painter, const Row& row);
     void paintFlags(QPainter& painter);
+    /// From when to when events come if the take's inputs are a little off (N39).
+    void paintBands(QPainter& painter);
     /// The expectation whose flag or span lies there.
     std::optional<std::size_t> expectationAt(const QPointF& point) const;
     std::optional<Action> spanActionAt(const QPointF& point) const;

@@ -16,6 +16,13 @@ FlowLayout::~FlowLayout()
         delete item;
 }
 
+void FlowLayout::giveHelp(const QString& topic)
+{
+    for (QLayoutItem* item : items_)
+        if (QWidget* widget = item->widget())
+            widget->setProperty("help", topic);
+}
+
 void FlowLayout::addItem(QLayoutItem* item)
 {
     items_.push_back(item);

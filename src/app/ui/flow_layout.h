@@ -18,6 +18,9 @@ class FlowLayout : public QLayout {
     explicit FlowLayout(QWidget* parent = nullptr, int gap = 4, int lineGap = 3);
     ~FlowLayout() override;
 
+    /// Gives all widgets that stand in it so far a topic of the help.
+    void giveHelp(const QString& topic);
+
     void addItem(QLayoutItem* item) override;
     int count() const override;
     QLayoutItem* itemAt(int index) const override;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/ui/funnel.h"
 
+#include "app/ui/accessible.h"
 #include "app/ui/theme.h"
 
 #include <QKeyEvent>
@@ -21,6 +22,7 @@ void Funnel::setCounts(int caught, int filter, int gate, int sprung)
 {
     const int next[4] = {caught, filter, gate, sprung};
     std::copy(std::begin(next), std::end(next), counts_);
+    giveRole(this, QAccessible::Graphic);
     setAccessibleName(tr("caught %1, passed the filter %2, passed the gate %3, sprang %4")
                           .arg(caught)
                           .arg(filter)

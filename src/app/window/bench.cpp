@@ -6,6 +6,7 @@
 #include "app/timeline/timeline_view.h"
 #include "app/ui/theme.h"
 #include "app/window/main_window.h"
+#include "io/shipped.h"
 #include "sim/recorder.h"
 
 #include <fmt/format.h>
@@ -163,7 +164,7 @@ template <class Done> double longestBlock(Done&& done)
 QString demoCopy(const QTemporaryDir& folder)
 {
     for (const char* ending : {".snare.json", ".take.json"})
-        QFile::copy(QStringLiteral(SNARE_DEMO_FOLDER "/weigh-in") + QLatin1String(ending),
+        QFile::copy(QString::fromStdString(io::shippedFile(std::string("demo/weigh-in") + ending).string()),
                     folder.filePath(QStringLiteral("weigh-in") + QLatin1String(ending)));
     return folder.filePath(QStringLiteral("weigh-in.snare.json"));
 }

@@ -97,6 +97,23 @@ QWidget* blockOf(const Subject& subject, QWidget* parent)
     return block;
 }
 
+std::vector<Subject> subjectsOf(const QMenuBar& menus)
+{
+    std::vector<Subject> subjects = gestures();
+    for (const QAction* menu : menus.actions()) {
+        if (!menu->menu())
+            continue;
+        Subject subject{QObject::tr("Menu %1").arg(menu->text().remove(QLatin1Char('&'))), {}};
+        for (const QAction* command : commandsOf(menu->menu()->actions()))
+            if (!command->shortcut().isEmpty())
+                subject.entries.push_back({command->shortcut().toString(QKeySequence::NativeText),
+                                           command->text().section(QLatin1Char('\t'), 0, 0).remove(QLatin1Char('&'))});
+        if (!subject.entries.empty())
+            subjects.push_back(std::move(subject));
+    }
+    return subjects;
+}
+
 } // namespace
 
 KeySheet::KeySheet(const QMenuBar& menus, QWidget* parent) : QDialog(parent)
@@ -106,18 +123,7 @@ KeySheet::KeySheet(const QMenuBar& menus, QWidget* parent) : QDialog(parent)
     setAttribute(Qt::WA_DeleteOnClose);
     onTheme(this, [this] { fillWith(this, theme().panel); });
     setAutoFillBackground(true);
-    std::vector<Subject> subjects = gestures();
-    for (const QAction* menu : menus.actions()) {
-        if (!menu->menu())
-            continue;
-        Subject subject{tr("Menu %1").arg(menu->text().remove(QLatin1Char('&'))), {}};
-        for (const QAction* command : commandsOf(menu->menu()->actions()))
-            if (!command->shortcut().isEmpty())
-                subject.entries.push_back({command->shortcut().toString(QKeySequence::NativeText),
-                                           command->text().section(QLatin1Char('\t'), 0, 0).remove(QLatin1Char('&'))});
-        if (!subject.entries.empty())
-            subjects.push_back(std::move(subject));
-    }
+    const std::vector<Subject> subjects = subjectsOf(menus);
     // Into the column that is the shortest so far.
     constexpr std::size_t columns = 3;
     auto* sheet = new QWidget;
@@ -145,6 +151,19 @@ KeySheet::KeySheet(const QMenuBar& menus, QWidget* parent) : QDialog(parent)
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(area);
     resize(1080, 680);
+}
+
+QString keysText(const QMenuBar& menus)
+{
+    QString text = QStringLiteral("# %1\n\n%2\n\n")
+                       .arg(QObject::tr("Keys and gestures"), QObject::tr("F1 shows them on one sheet. Scene > Settings gives commands other keys."));
+    for (const Subject& subject : subjectsOf(menus)) {
+        text += QStringLiteral("## %1\n\n| %2 | %3 |\n|---|---|\n").arg(subject.title, QObject::tr("key"), QObject::tr("what it does"));
+        for (const Entry& entry : subject.entries)
+            text += QStringLiteral("| %1 | %2 |\n").arg(entry.keys, entry.does);
+        text += QLatin1Char('\n');
+    }
+    return text;
 }
 
 } // namespace snare::app

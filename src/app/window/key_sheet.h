@@ -8,6 +8,9 @@ class QMenuBar;
 
 namespace snare::app {
 
+/// The same as Markdown, a heading a subject.
+QString keysText(const QMenuBar& menus);
+
 class KeySheet : public QDialog {
     Q_OBJECT
 

@@ -229,6 +229,15 @@ void MainWindow::buildCentre()
 
 void MainWindow::connectViews()
 {
+    // What Shift+F1 tells about each, unless what has the focus knows better.
+    const std::pair<QWidget*, const char*> topics[] = {
+        {ground_, "guide#lay"},       {here_, "guide#a-new-scene"},     {book_, "guide#bind"},
+        {timeline_, "guide#play"},    {ledger_, "guide#find-out-why"},  {flow_, "guide#flow"},
+        {takes_, "guide#keep-it-right"}, {moment_, "guide#find-out-why"}, {stock_, "guide#stock"},
+        {contacts_, "guide#pieces-contacts-names"}, {pieces_, "guide#pieces-contacts-names"},
+        {desk_, "guide#the-desk"},    {shelf_, "guide#the-desk"},       {transport_, "guide#play"}};
+    for (const auto& [widget, topic] : topics)
+        widget->setProperty("help", QLatin1String(topic));
     connect(ground_, &GroundView::hint, this, &MainWindow::say);
     connect(timeline_, &TimelineView::hint, this, &MainWindow::say);
     connect(ledger_, &LedgerView::said, this, &MainWindow::say);
@@ -266,6 +275,14 @@ void MainWindow::connectViews()
         tabs_->setCurrentWidget(here_);
     });
     connect(&document_.findings(), &FindingsWatch::changed, this, &MainWindow::countFindings);
+    connect(&stage_.coverage(), &CoverageWatch::changed, this, [this] {
+        ground_->options().unvisited.clear();
+        for (const scene::Piece& piece : document_.scene().pieces)
+            if (stage_.coverage().isUnvisited(piece.id))
+                ground_->options().unvisited.insert(piece.id);
+        ground_->update();
+    });
+    connect(&stage_.variation(), &Variation::changed, timeline_->viewport(), qOverload<>(&QWidget::update));
     connect(stock_, &StockPanel::cardWanted, this, &MainWindow::showCard);
     connect(stock_, &StockPanel::hereWanted, this, [this] { tabs_->setCurrentWidget(here_); });
     connect(transport_, &TransportBar::recordPressed, this, [this] { toggleRecording(false); });

@@ -14,6 +14,7 @@
 #include "app/model/stage.h"
 
 #include <QMainWindow>
+#include <QPointer>
 
 class QLabel;
 class QSplitter;
@@ -31,6 +32,7 @@ class GroundView;
 class HerePanel;
 class LedgerView;
 class FlowView;
+class HelpWindow;
 class TakesPanel;
 class MomentPanel;
 class PiecesPanel;
@@ -61,6 +63,10 @@ class MainWindow : public QMainWindow {
     DeskPanel* desk() { return desk_; }
 
     bool openFile(const QString& path);
+    /// A scene, a take with the scene that it names, or a kit with a scene beside it that names it.
+    bool openAny(const QString& path);
+    /// Opens a file that was given from outside, after asking.
+    void offerFile(const QString& path);
     /// Opens the file last worked on, else the demo (`fallback`).
     void openLastOr(const QString& fallback);
     /// Offers what a crash left behind, if anything.
@@ -133,9 +139,20 @@ class MainWindow : public QMainWindow {
     void compareWithRevision();
     void compare(const QString& file, const QString& revision, const QString& name);
     void saveFlow();
+    void bringIn();
+    /// Writes the scene or the take in a format of other programs: "svg", "csv", "trace", "scxml".
+    void exportAs(const QString& format);
+    void writeAs(const QString& format, const QString& path);
     void showExpectMenu(int line, const QPoint& at);
     void openTake(const QString& scene, const QString& take);
     void showShortcuts();
+    /// What no take of the scene uses: listed, and tinted in the views.
+    void showCoverage();
+    void showSettings();
+    /// Shows a topic of the help; an empty one leaves the page that is open.
+    void showHelp(const QString& topic);
+    void helpHere();
+    void showAbout();
 
     // main_window_files.cpp
     void newScene();
@@ -182,6 +199,7 @@ class MainWindow : public QMainWindow {
     QWidget* upper_ = nullptr; ///< shelf, first steps, problems and ground, from above
     QWidget* problemBar_ = nullptr;
     QMenu* recent_ = nullptr;
+    QPointer<HelpWindow> help_;
     QAction* glass_ = nullptr;
     std::vector<std::pair<ToolKind, QToolButton*>> tools_;
 };

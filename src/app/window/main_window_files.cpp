@@ -2,19 +2,26 @@
 /// What the window does with files: opening, saving, recent ones, and work that a crash left.
 #include "app/window/main_window.h"
 
+#include "app/cards/stock_panel.h"
 #include "app/ground/ground_view.h"
 #include "app/ground/scene_picture.h"
 #include "app/panels/examples_panel.h"
 #include "app/panels/view_question.h"
+#include "app/ui/settings.h"
+#include "app/ui/text.h"
 #include "app/ui/theme.h"
 
+#include <QCoreApplication>
+#include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QMenu>
 #include <QMessageBox>
+#include <QProcess>
 #include <QPushButton>
 #include <QSettings>
 #include <QStandardPaths>
+#include <QTabWidget>
 #include <QWidget>
 
 namespace snare::app {
@@ -81,8 +88,10 @@ void MainWindow::newScene()
     if (!mayDiscard())
         return;
     problemBar_->hide();
-    document_.startNew();
-    viewQuestion_->ask();
+    const NewSceneWish wish = Settings::instance().newScene();
+    document_.startNew(wish == NewSceneWish::fromTheSide ? scene::View::side : scene::View::plan);
+    if (wish == NewSceneWish::ask)
+        viewQuestion_->ask();
 }
 
 void MainWindow::open()
@@ -104,6 +113,63 @@ bool MainWindow::openFile(const QString& path)
     rememberFile(document_.filePath());
     refreshTitle();
     return true;
+}
+
+bool MainWindow::openAny(const QString& path)
+{
+    const QFileInfo file{path};
+    if (path.endsWith(QLatin1String(".take.json"))) {
+        const auto take = io::loadTake(path.toStdString());
+        if (!take) {
+            tellProblem(toText(take.error().front().message()));
+            return false;
+        }
+        const QString scene = take->scene.empty() ? QString() : file.dir().absoluteFilePath(toText(take->scene));
+        openTake(scene, file.absoluteFilePath());
+        return !scene.isEmpty();
+    }
+    if (path.endsWith(QLatin1String(".kit.json"))) {
+        const auto scenes = io::scenesNaming(file.absolutePath().toStdString(), file.fileName().toStdString());
+        if (scenes.empty()) {
+            tellProblem(tr("No scene beside %1 names it: kits are changed from a scene that does.").arg(file.fileName()));
+            return false;
+        }
+        if (!openFile(file.dir().absoluteFilePath(toText(scenes.front()))))
+            return false;
+        tabs_->setCurrentWidget(stock_);
+        return true;
+    }
+    return openFile(path);
+}
+
+void MainWindow::offerFile(const QString& path)
+{
+    show();
+    raise();
+    activateWindow();
+    if (QFileInfo{path} == QFileInfo{document_.filePath()})
+        return;
+    auto* box = new QMessageBox{QMessageBox::Question, tr("Open"),
+                                tr("%1 was opened from outside.").arg(QFileInfo{path}.fileName()), QMessageBox::NoButton, this};
+    box->setObjectName(QStringLiteral("offeredFile"));
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    box->setInformativeText(tr("Open it here, in place of %1?").arg(document_.title()));
+    const QAbstractButton* here = box->addButton(tr("Open here"), QMessageBox::AcceptRole);
+    const QAbstractButton* apart = box->addButton(tr("In another window"), QMessageBox::ActionRole);
+    box->addButton(tr("Not now"), QMessageBox::RejectRole);
+    connect(box, &QMessageBox::buttonClicked, this, [this, path, here, apart](const QAbstractButton* button) {
+        if (button == apart)
+            QProcess::startDetached(QCoreApplication::applicationFilePath(), {QStringLiteral("--new"), path});
+        else if (button == here) // a take asks by itself
+            QMetaObject::invokeMethod(
+                this,
+                [this, path] {
+                    if (path.endsWith(QLatin1String(".take.json")) || mayDiscard())
+                        openAny(path);
+                },
+                Qt::QueuedConnection);
+    });
+    box->open();
 }
 
 void MainWindow::openLastOr(const QString& fallback)

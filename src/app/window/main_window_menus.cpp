@@ -12,11 +12,14 @@
 #include "app/timeline/moment_panel.h"
 #include "app/timeline/timeline_view.h"
 #include "app/ui/menus.h"
+#include "app/ui/settings.h"
 #include "app/ui/slot_popup.h"
 #include "app/ui/theme.h"
 #include "app/ui/words.h"
 #include "app/window/finder.h"
+#include "app/window/help_window.h"
 #include "app/window/key_sheet.h"
+#include "app/window/settings_page.h"
 #include "scene/kits.h"
 #include "scene/templates.h"
 
@@ -25,7 +28,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenuBar>
-#include <QSettings>
+#include <QMessageBox>
 #include <QTabWidget>
 
 namespace snare::app {
@@ -51,9 +54,20 @@ void MainWindow::buildMenus()
     QMenu* help = menuBar()->addMenu(tr("&Help"));
     action(help, tr("&Find anything…"), QKeySequence{Qt::CTRL | Qt::Key_K}, [this] { openFinder(); });
     action(
+        help, tr("&Guide…"), {}, [this] { showHelp({}); }, tr("help manual documentation learn handbook"));
+    action(
+        help, tr("&What is this?"), QKeySequence{Qt::SHIFT | Qt::Key_F1}, [this] { helpHere(); },
+        tr("help about selected explain reference"));
+    action(
+        help, tr("&Reference…"), {}, [this] { showHelp(QStringLiteral("events")); },
+        tr("help events filters gates responses values findings"));
+    action(
         help, tr("&Keys and gestures…"), QKeySequence{Qt::Key_F1}, [this] { showShortcuts(); },
         tr("shortcuts help mouse sheet"));
     action(help, tr("First &steps"), {}, [this] { showFirstSteps(); });
+    action(
+        help, tr("&About Fresh Snare…"), {}, [this] { showAbout(); }, tr("version licence"));
+    applyChosenKeys(commandsOf(menuBar()->actions()));
 
     auto* corner = new QWidget;
     auto* cornerLayout = new QHBoxLayout{corner};
@@ -95,7 +109,23 @@ void MainWindow::buildSceneMenu()
         file, tr("&Read in sentences…"), QKeySequence{Qt::CTRL | Qt::SHIFT | Qt::Key_D}, [this] { readScene(); },
         tr("describe text print words tell"));
     action(
-        file, tr("Save the &flow as a drawing…"), {}, [this] { saveFlow(); }, tr("svg export map graph"));
+        file, tr("&Bring in a drawing…"), {}, [this] { bringIn(); }, tr("import svg shapes picture outlines load"));
+    QMenu* out = file->addMenu(tr("&Give out"));
+    action(
+        out, tr("This &moment as a drawing…"), {}, [this] { exportAs(QStringLiteral("svg")); }, tr("export svg picture shapes save"));
+    action(
+        out, tr("The &flow as a drawing…"), {}, [this] { saveFlow(); }, tr("svg export map graph save"));
+    action(
+        out, tr("The take's &lines as a table…"), {}, [this] { exportAs(QStringLiteral("csv")); }, tr("export csv log ledger save"));
+    action(
+        out, tr("The take as a &trace…"), {}, [this] { exportAs(QStringLiteral("trace")); }, tr("export json trace events timeline save"));
+    action(
+        out, tr("The &phases as a statechart…"), {}, [this] { exportAs(QStringLiteral("scxml")); },
+        tr("export scxml states machine save"));
+    file->addSeparator();
+    action(
+        file, tr("Se&ttings…"), QKeySequence{Qt::CTRL | Qt::Key_Comma}, [this] { showSettings(); },
+        tr("preferences options configure colours size text grid autosave sounds default view keys shortcuts"));
     file->addSeparator();
     action(
         file, tr("&Quit"), QKeySequence{Qt::CTRL | Qt::Key_Q}, [this] { close(); }, tr("exit close"));
@@ -321,6 +351,15 @@ void MainWindow::buildRunMenu()
         },
         tr("test expectations check folder"));
     action(
+        run, tr("What takes &never use…"), {}, [this] { showCoverage(); }, tr("coverage unused untested never sprang"));
+    action(
+        run, tr("How s&ure is the take…"), {},
+        [this] {
+            showView(3);
+            takes_->askHowSure();
+        },
+        tr("vary flaky robust jitter timing random"));
+    action(
         run, tr("Expect &what is chosen…"), QKeySequence{Qt::SHIFT | Qt::Key_E},
         [this] { showExpectMenu(stage_.chosenLine(), moment_->mapToGlobal(QPoint{12, 12})); },
         tr("must come never about then test assert"));
@@ -330,12 +369,13 @@ void MainWindow::buildRunMenu()
     run->addSeparator();
     QAction* heard = action(run, tr("So&unds"), {}, {}, tr("audio mute quiet volume"));
     heard->setCheckable(true);
-    heard->setChecked(QSettings().value(QStringLiteral("sounds"), true).toBool());
+    heard->setChecked(Settings::instance().sounds());
     sounds_.setOn(heard->isChecked());
     connect(heard, &QAction::toggled, this, [this](bool on) {
         sounds_.setOn(on);
-        QSettings().setValue(QStringLiteral("sounds"), on);
+        Settings::instance().setSounds(on);
     });
+    connect(&Settings::instance(), &Settings::changed, heard, [heard] { heard->setChecked(Settings::instance().sounds()); });
     connect(&sounds_, &Sounds::failed, this, &MainWindow::say);
 }
 
@@ -463,6 +503,52 @@ void MainWindow::openFinder()
 void MainWindow::showShortcuts()
 {
     (new KeySheet{*menuBar(), this})->open();
+}
+
+void MainWindow::showSettings()
+{
+    (new SettingsPage{commandsOf(menuBar()->actions()), [this](SchemeWish wish) { setScheme(wish); }, this})->open();
+}
+
+void MainWindow::showHelp(const QString& topic)
+{
+    if (!help_)
+        help_ = new HelpWindow{*menuBar(), this};
+    help_->show();
+    help_->raise();
+    help_->activateWindow();
+    if (!topic.isEmpty())
+        help_->showTopic(topic);
+}
+
+/// What the focus is on; on the ground, what is chosen.
+void MainWindow::helpHere()
+{
+    const QWidget* focus = QApplication::focusWidget();
+    if (focus == ground_ && !selection_.snare().empty())
+        if (const scene::Snare* snare = snareOf(document_.scene(), keyOf(selection_.snare())))
+            return showHelp(QStringLiteral("events#") + toText(scene::wordFor(snare->catches.event.items.front()).word));
+    if (focus == ground_ && !selection_.piece().empty())
+        if (const scene::Piece* piece = scene::findPiece(document_.scene(), selection_.piece()))
+            return showHelp(QStringLiteral("pieces#") + toText(scene::kindOf(piece->body)));
+    const QString topic = helpTopicOf(focus);
+    showHelp(topic.isEmpty() ? QStringLiteral("guide") : topic);
+}
+
+void MainWindow::showAbout()
+{
+    auto* box = new QMessageBox{this};
+    box->setObjectName(QStringLiteral("about"));
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    box->setWindowTitle(tr("About Fresh Snare"));
+    box->setIconPixmap(windowIcon().pixmap(64, 64));
+    box->setText(tr("<b>Fresh Snare %1</b>").arg(QCoreApplication::applicationVersion()));
+    box->setInformativeText(tr("Lay shapes and zones, bind events to responses, and see why they come.\n\n"
+                               "The application is free software under the GNU General Public License, version 3 or later. Its sources "
+                               "are under the Apache License 2.0, so that the core can be linked into games.\n\nIt runs with Qt %1.")
+                                .arg(QLatin1String(qVersion())));
+    box->setStandardButtons(QMessageBox::Close);
+    box->open();
 }
 
 } // namespace snare::app

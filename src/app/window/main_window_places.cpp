@@ -14,12 +14,17 @@
 #include "app/ui/menus.h"
 #include "app/ui/text.h"
 #include "app/ui/slot_popup.h"
+#include "app/window/bring_in.h"
 #include "app/window/comparing.h"
+#include "app/window/coverage_window.h"
 #include "app/window/finder.h"
 #include "app/window/reading.h"
+#include "io/drawing.h"
+#include "io/exports.h"
 #include "scene/kits.h"
 
 #include <QAction>
+#include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QMenu>
@@ -193,6 +198,78 @@ void MainWindow::openTake(const QString& scene, const QString& take)
     for (std::size_t i = 0; i < document_.takes().size(); ++i)
         if (QFileInfo{takePathFor(document_.filePath(), document_.takes()[i].name)} == QFileInfo{take})
             document_.chooseTake(i);
+}
+
+void MainWindow::showCoverage()
+{
+    if (auto* shown = findChild<CoverageWindow*>())
+        return shown->raise();
+    auto* list = new CoverageWindow{stage_.coverage(), this};
+    connect(list, &CoverageWindow::placeWanted, this, [this](const check::Place& place) {
+        if (place.of == check::Place::Of::snare)
+            chooseSnare(toText(place.id)); // as the run calls it
+        else
+            showPlace(place);
+    });
+    list->show();
+}
+
+void MainWindow::bringIn()
+{
+    const QString folder = QFileInfo(document_.filePath()).absolutePath();
+    auto* dialog = new QFileDialog{this, tr("Bring in a drawing"), folder, tr("Drawings (*.svg);;All files (*)")};
+    dialog->setObjectName(QStringLiteral("bringInFile"));
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setFileMode(QFileDialog::ExistingFile);
+    connect(dialog, &QFileDialog::fileSelected, this, [this](const QString& file) {
+        const geometry::Vec middle = ground_->transform().toScene(QRectF{ground_->rect()}.center());
+        auto* panel = new BringIn{document_, selection_, file, middle, this};
+        connect(panel, &BringIn::done, this, [this](const QString& said) {
+            say(said);
+            ground_->showSelection();
+        });
+        panel->open();
+    });
+    dialog->open();
+}
+
+void MainWindow::exportAs(const QString& format)
+{
+    struct Kind {
+        QString ending;
+        QString filter;
+    };
+    const Kind kind = format == QLatin1String("svg")     ? Kind{QStringLiteral(".svg"), tr("Drawings (*.svg)")}
+                      : format == QLatin1String("csv")   ? Kind{QStringLiteral(".csv"), tr("Tables (*.csv)")}
+                      : format == QLatin1String("trace") ? Kind{QStringLiteral(".trace.json"), tr("Traces (*.json)")}
+                                                         : Kind{QStringLiteral(".scxml"), tr("Statecharts (*.scxml)")};
+    const QFileInfo own{document_.filePath()};
+    auto* dialog = new QFileDialog{this, tr("Save as"), own.absolutePath(), kind.filter};
+    dialog->setObjectName(QStringLiteral("giveOutFile"));
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setAcceptMode(QFileDialog::AcceptSave);
+    dialog->selectFile(document_.title() + kind.ending);
+    connect(dialog, &QFileDialog::fileSelected, this, [this, format](const QString& path) { writeAs(format, path); });
+    dialog->open();
+}
+
+/// Written beside everything else: a long take has many lines.
+void MainWindow::writeAs(const QString& format, const QString& path)
+{
+    QtConcurrent::run([record = stage_.sharedRecord(), scene = document_.sharedScene(), tick = stage_.cursor(), format,
+                       file = path.toStdString()] {
+        const std::string text = format == QLatin1String("svg")     ? io::svgOf(*record, tick)
+                                 : format == QLatin1String("csv")   ? io::csvOf(*record)
+                                 : format == QLatin1String("trace") ? io::traceOf(*record)
+                                                                    : io::scxmlOf(scene::withKits(*scene));
+        const auto saved = io::saveText(file, text);
+        return saved ? QString() : toText(saved.error().message());
+    }).then(this, [this, path](const QString& problem) {
+        if (problem.isEmpty())
+            say(tr("Saved %1").arg(QFileInfo{path}.fileName()));
+        else
+            tellProblem(problem);
+    });
 }
 
 /// To what moved the selected piece last.

@@ -113,6 +113,8 @@ class TestTakes : public QObject {
     void anotherVersionIsCompared();
     void aRevisionIsCompared();
     void whatIsConfirmedUnchangedStays();
+    void whatTakesNeverUseIsShown();
+    void howSureATakeIsIsShown();
     void theFlowIsCountedAndDrawn();
 };
 
@@ -491,6 +493,91 @@ void TestTakes::whatIsConfirmedUnchangedStays()
     bench.fill(QStringLiteral("expect 2 speed"), QStringLiteral("at least 3"));
     QCOMPARE(bench.take().expect[1].line.speed.min, 3.0);
     QVERIFY(!bench.take().expect[1].line.speed.max);
+}
+
+void TestTakes::whatTakesNeverUseIsShown()
+{
+    Fixture bench;
+    std::string scene = quay;
+    const std::string more = R"({'id': 'shed', 'at': [0, 8], 'shapes': [{'role': 'zone', 'box': [2, 2]}]}],
+    'snares': [{'id': 'store', 'catch': {'event': 'enter', 'at': 'shed'}, 'responses': [{'do': 'signal', 'name': 'stored'}]},
+    {'id': 'full', 'catch': {'event': 'enter', 'at': 'bay'}, 'responses': [{'do': 'log', 'text': 'full', 'if': [{'left': 'scene.n', 'is': '>', 'right': 9}]}]},)";
+    const auto at = scene.find("}],\n    'snares': [");
+    scene.replace(at + 1, std::string("],\n    'snares': [").size(), ", " + more);
+    bench.openQuay(scene);
+    bench.window.selection().choosePiece("bay");
+    bench.order(QStringLiteral("What takes never use…"));
+    auto* list = bench.window.findChild<QListWidget*>(QStringLiteral("coverageList"));
+    QVERIFY(list);
+    const auto has = [&](const QString& text) { return !list->findItems(text, Qt::MatchContains).isEmpty(); };
+    QTRY_VERIFY(has(QStringLiteral("store")));
+    QVERIFY(has(QStringLiteral("stored")) && has(QStringLiteral("shed")) && has(QStringLiteral("full, step 1")));
+    QVERIFY(!has(QStringLiteral("count")));
+    const QString said = bench.window.findChild<QLabel*>(QStringLiteral("coverageSaid"))->text();
+    QVERIFY2(said.startsWith(QStringLiteral("In 1 take: 3 of 4 snares sprang, 2 of 4 responses were done, 2 of 3 zones were visited")), qPrintable(said));
+    QCOMPARE(bench.window.ground()->options().unvisited, std::set<std::string>{"shed"});
+    auto* card = bench.window.findChild<QWidget*>(QStringLiteral("card full"));
+    QTRY_VERIFY(card && card->findChild<QLabel*>(QStringLiteral("unused 1")));
+    // It leads there.
+    auto* item = list->findItems(QStringLiteral("   store"), Qt::MatchExactly).front();
+    list->scrollToItem(item);
+    QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(item).center());
+    QCOMPARE(bench.window.selection().snare(), "store");
+    QTRY_VERIFY(bench.window.findChild<QWidget*>(QStringLiteral("card store"))->findChild<QLabel*>(QStringLiteral("unused")));
+    // An edit that leads the cart there is seen.
+    bench.document().edit(QStringLiteral("move"), [](scene::Scene& one) { scene::findPiece(one, "shed")->at = {0, 0}; });
+    QTRY_VERIFY(bench.window.ground()->options().unvisited.empty());
+    QVERIFY(bench.window.findChild<QLabel*>(QStringLiteral("coverageSaid"))->text().contains(QStringLiteral("4 of 4 snares")));
+    bench.window.findChild<QDialog*>(QStringLiteral("coverage"))->close();
+    QTRY_VERIFY(!bench.window.findChild<QLabel*>(QStringLiteral("unused 1")));
+}
+
+void TestTakes::howSureATakeIsIsShown()
+{
+    Fixture bench;
+    bench.openQuay();
+    scene::Take take = bench.take();
+    scene::Expectation twice;
+    twice.line.event = scene::EventKind::enter;
+    twice.line.at.place = "bay";
+    twice.line.between = scene::Span{0, 5.5};
+    scene::Expectation tight = twice;
+    tight.line.between = scene::Span{5.42, 5.55}; // the second time comes 1.5 s after the key
+    take.expect = {twice, tight};
+    bench.document().setTake(QStringLiteral("Expect"), take);
+    bench.settle();
+    bench.openTakes();
+    bench.order(QStringLiteral("How sure is the take…"));
+    bench.answer(QStringLiteral("no"));
+    QVERIFY(bench.popup()); // two numbers, please
+    bench.answer(QStringLiteral("40, 60"));
+    app::Variation& variation = bench.window.stage().variation();
+    QTRY_VERIFY(variation.result());
+    QCOMPARE(variation.result()->runs, 40);
+    QVERIFY(bench.window.findChild<QLabel*>(QStringLiteral("takeSureSaid"))->text().contains(QStringLiteral("40 runs")));
+    const auto& sure = variation.result()->expectations;
+    QCOMPARE(sure[0].held, 40);
+    QVERIFY(sure[1].held > 5 && sure[1].held < 40);
+    bench.layOut();
+    QTRY_COMPARE(bench.expectSlot(QStringLiteral("expect 1 sure"))->text(), QStringLiteral("always"));
+    QVERIFY(bench.expectSlot(QStringLiteral("expect 2 sure"))->text().endsWith(QStringLiteral(" %")));
+    // The second enter comes earlier and later, the first one does not depend on a key.
+    std::vector<std::int32_t> spans;
+    for (const check::HowSteady& one : variation.result()->events) {
+        const rules::Line& line = bench.window.stage().record().journal.lines[static_cast<std::size_t>(one.line)];
+        if (line.event == scene::EventKind::enter && bench.window.stage().record().nameOf(line.self) == "bay")
+            spans.push_back(one.last - one.first);
+    }
+    QCOMPARE(spans.size(), 2u);
+    QCOMPARE(spans[0], 0);
+    QVERIFY(spans[1] >= 4 && spans[1] <= 8);
+    // A take with which it did not hold is one click away.
+    QTest::mouseClick(bench.expectSlot(QStringLiteral("expect 2 sure")), Qt::LeftButton);
+    QCOMPARE(bench.document().takes().size(), 2u);
+    bench.settle();
+    QVERIFY(!bench.held(1));
+    // It is about the take as it was.
+    QVERIFY(!variation.result());
 }
 
 void TestTakes::theFlowIsCountedAndDrawn()
