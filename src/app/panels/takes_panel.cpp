@@ -235,8 +235,18 @@ void TakesPanel::askHowSure()
         return variation.stop();
     Question question;
     question.title = tr("How many runs, and how far inputs may be off, ms");
-    question.typed = QStringLiteral("%1, %2").arg(variation.options().runs).arg(variation.options().within * 1000);
+    question.placeholder = tr("or two numbers, such as 300, 80");
     question.freeText = true;
+    const auto offer = [&](int runs, double milliseconds) {
+        const QString value = QStringLiteral("%1, %2").arg(runs).arg(milliseconds);
+        if (std::ranges::find(question.choices, value, &Choice::value) == question.choices.end())
+            question.choices.push_back({value, tr("%1 runs, up to %2 ms off").arg(runs).arg(milliseconds), {}, {}});
+    };
+    offer(variation.options().runs, variation.options().within * 1000); // as the last time
+    offer(500, 50);
+    offer(100, 50);
+    offer(500, 20);
+    offer(2000, 50);
     const auto read = [](const QString& typed) -> std::optional<check::VaryOptions> {
         const auto numbers = numbersIn(typed, 2);
         if (!numbers || (*numbers)[0] < 2 || (*numbers)[0] > 100'000 || (*numbers)[1] < 0 || (*numbers)[1] > 10'000)

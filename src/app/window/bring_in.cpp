@@ -191,8 +191,8 @@ void BringIn::show(const Read& read)
         return said_->setText(tr("There is no shape in it that can be brought in."));
     const geometry::Vec size = drawing_->bounds.high - drawing_->bounds.low;
     said_->setText(tr("%1, together %2 × %3 m")
-                       .arg(counted(drawing_->clip.pieces.size(), tr("piece"), tr("pieces")), figure(std::round(size.x * 1000) / 1000),
-                            figure(std::round(size.y * 1000) / 1000)));
+                       .arg(counted(drawing_->clip.pieces.size(), tr("piece"), tr("pieces")), figure(std::round(size.x * 100) / 100),
+                            figure(std::round(size.y * 100) / 100)));
 }
 
 void BringIn::take()

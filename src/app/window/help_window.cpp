@@ -275,17 +275,16 @@ void HelpWindow::search(const QString& words)
         return std::ranges::all_of(wanted, [&](const QString& word) { return text.contains(word, Qt::CaseInsensitive); });
     };
     QTreeWidgetItem* best = nullptr;
-    bool isTitled = false;
+    int bestRank = 0; // 3: it is called so, 2: its title has the words, 1: its text has them
     const auto look = [&](QTreeWidgetItem* item) {
         const HelpSection& section = sections_[item->data(0, Qt::UserRole).toUInt()];
-        const bool titled = has(section.title);
-        if (!titled && !has(section.text))
-            return false;
-        if (!best || (titled && !isTitled)) {
+        const bool isCalledSo = section.title.compare(words.trimmed(), Qt::CaseInsensitive) == 0;
+        const int rank = isCalledSo ? 3 : has(section.title) ? 2 : has(section.text) ? 1 : 0;
+        if (rank > bestRank) {
             best = item;
-            isTitled = titled;
+            bestRank = rank;
         }
-        return true;
+        return rank > 0;
     };
     for (int i = 0; i < list_->topLevelItemCount(); ++i) {
         QTreeWidgetItem* page = list_->topLevelItem(i);

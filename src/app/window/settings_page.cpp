@@ -15,6 +15,7 @@
 #include <QKeySequenceEdit>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMenu>
 #include <QPushButton>
 #include <QTableWidget>
 #include <QVBoxLayout>
@@ -48,6 +49,17 @@ QComboBox* choice(const QString& name, const QStringList& words, int now, const 
     return box;
 }
 
+/// "Compare with › " for a command of a menu within a menu.
+QString menuBefore(const QAction& command)
+{
+    for (const QObject* object : command.associatedObjects())
+        if (const auto* menu = qobject_cast<const QMenu*>(object))
+            for (const QObject* around : menu->menuAction()->associatedObjects())
+                if (qobject_cast<const QMenu*>(around))
+                    return menu->title().remove(QLatin1Char('&')) + QStringLiteral(" › ");
+    return {};
+}
+
 template <class List, class Value> int placeIn(const List& list, Value value)
 {
     return static_cast<int>(std::ranges::find(list, value) - list.begin());
@@ -79,7 +91,7 @@ SettingsPage::SettingsPage(QList<QAction*> commands, std::function<void(SchemeWi
     column->setSpacing(8);
     buildChoices(column, setScheme);
     buildKeys(column);
-    resize(640, 660);
+    resize(700, 660);
 }
 
 void SettingsPage::buildChoices(QVBoxLayout* column, const std::function<void(SchemeWish)>& setScheme)
@@ -169,6 +181,9 @@ void SettingsPage::buildKeys(QVBoxLayout* column)
     keys_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     keys_->horizontalHeader()->setHighlightSections(false);
     keys_->setColumnWidth(1, 190);
+    keys_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    keys_->horizontalHeader()->setFont(textFont(-0.5));
+    keys_->verticalHeader()->setDefaultSectionSize(QFontMetrics{textFont()}.height() + 8);
     keys_->verticalHeader()->hide();
     keys_->setShowGrid(false);
     keys_->setSelectionBehavior(QAbstractItemView::SelectRows);
@@ -218,7 +233,7 @@ void SettingsPage::fillKeys()
     for (int i = 0; i < commands_.size(); ++i) {
         const QAction& command = *commands_[i];
         const bool isOwn = keyText(command) != command.property(usualKey).toString();
-        auto* name = new QTableWidgetItem{commandName(command)};
+        auto* name = new QTableWidgetItem{menuBefore(command) + commandName(command)};
         auto* key = new QTableWidgetItem{command.shortcut().toString(QKeySequence::NativeText)};
         if (isOwn)
             key->setToolTip(tr("Chosen; the usual one is %1").arg(command.property(usualKey).toString()));
