@@ -108,7 +108,7 @@ ExamplesPanel::ExamplesPanel(std::vector<Example> examples, std::function<QImage
     auto* column = new QVBoxLayout{this};
     column->setContentsMargins(18, 14, 6, 10);
     auto* title = new QLabel{examples_.empty()
-                                 ? tr("No examples were found beside the application.")
+                                 ? tr("No examples were found: they come with the package fresh-snare-doc.")
                                  : tr("All in Samphire Harbour. Each opens as yours to change: saving offers a copy."),
                              this};
     title->setFont(textFont());

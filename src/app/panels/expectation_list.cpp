@@ -2,6 +2,7 @@
 #include "app/panels/expectation_list.h"
 
 #include "app/model/expecting.h"
+#include "app/panels/expectation_asks.h"
 #include "app/slots/choices.h"
 #include "app/slots/slot_fill.h"
 #include "app/ui/flag.h"
@@ -20,122 +21,12 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
-#include <cmath>
-
 namespace snare::app {
 
 using scene::Expectation;
 using scene::LineMatch;
 
 namespace {
-
-/// "2 to 4 s".
-QString spanText(const std::optional<scene::Span>& span)
-{
-    return span ? QObject::tr("%1 and %2 s").arg(figure(span->from), figure(span->to)) : QString();
-}
-
-/// Asks for numbers, "2, 4"; an empty answer takes them away if `mayBeEmpty`.
-void askNumbers(QWidget* anchor, const QString& title, const QString& typed, int count, bool mayBeEmpty,
-                const std::function<QString(const std::vector<double>&)>& wrong,
-                const std::function<void(const std::optional<std::vector<double>>&)>& answer)
-{
-    Question question;
-    question.title = title;
-    question.freeText = true;
-    question.typed = typed;
-    question.check = [count, mayBeEmpty, wrong](const QStringList& given) {
-        if (mayBeEmpty && given.front().trimmed().isEmpty())
-            return QString();
-        const auto numbers = numbersIn(given.front(), count);
-        return numbers ? wrong(*numbers)
-                       : QObject::tr("%1, please").arg(counted(static_cast<std::size_t>(count), QObject::tr("number"), QObject::tr("numbers")));
-    };
-    SlotPopup::ask(anchor, question, [count, answer](const QStringList& given) { answer(numbersIn(given.front(), count)); });
-}
-
-void askSpan(QWidget* anchor, const std::optional<scene::Span>& now,
-             const std::function<void(std::optional<scene::Span>)>& answer)
-{
-    askNumbers(
-        anchor, QObject::tr("From when to when, s; empty: the whole run"),
-        now ? QStringLiteral("%1, %2").arg(figure(now->from), figure(now->to)) : QString(), 2, true,
-        [](const std::vector<double>& n) {
-            return n[0] > n[1] ? QObject::tr("It ends before it begins") : n[0] < 0 ? QObject::tr("From 0 on") : QString();
-        },
-        [answer](const std::optional<std::vector<double>>& n) {
-            answer(n ? std::optional(scene::Span{(*n)[0], (*n)[1]}) : std::nullopt);
-        });
-}
-
-/// From how much to how much; an end may be open.
-struct Limits {
-    std::optional<double> min;
-    std::optional<double> max;
-};
-
-/// "1", "2 to 4", "at least 2", "at most 3"; nothing if it is none of these.
-std::optional<Limits> limitsIn(const QString& typed)
-{
-    const QString text = typed.trimmed().toLower();
-    const auto number = [](const QString& part) -> std::optional<double> {
-        const auto one = numbersIn(part, 1);
-        return one && one->front() >= 0 ? std::optional(one->front()) : std::nullopt;
-    };
-    // The words first: a number is found among whatever stands around it.
-    for (const auto& [word, isLeast] : {std::pair{QObject::tr("at least"), true}, {QObject::tr("at most"), false}})
-        if (text.startsWith(word))
-            if (const auto one = number(text.mid(word.size())))
-                return isLeast ? Limits{one, {}} : Limits{{}, one};
-    const QStringList parts = text.split(QObject::tr(" to "));
-    const auto low = number(parts.front());
-    const auto high = number(parts.back());
-    return parts.size() <= 2 && low && high && *low <= *high ? std::optional(Limits{low, high}) : std::nullopt;
-}
-
-/// As `limitsIn` reads it.
-QString limitsText(const std::optional<double>& min, const std::optional<double>& max)
-{
-    if (min && max)
-        return QObject::tr("%1 to %2").arg(figure(*min), figure(*max));
-    return min   ? QObject::tr("at least %1").arg(figure(*min))
-           : max ? QObject::tr("at most %1").arg(figure(*max))
-                 : QString();
-}
-
-/// How often; nothing if it is no whole number.
-std::optional<scene::Times> timesIn(const QString& typed)
-{
-    const auto limits = typed.trimmed().toLower() == QObject::tr("once") ? Limits{1, 1} : limitsIn(typed);
-    const auto isWhole = [](const std::optional<double>& one) { return !one || (*one == std::floor(*one) && *one <= 1e9); };
-    if (!limits || !isWhole(limits->min) || !isWhole(limits->max))
-        return std::nullopt;
-    const auto whole = [](const std::optional<double>& one) { return one ? std::optional(static_cast<int>(*one)) : std::nullopt; };
-    return scene::Times{whole(limits->min), whole(limits->max)};
-}
-
-void askTimes(QWidget* anchor, const std::optional<scene::Times>& now,
-              const std::function<void(std::optional<scene::Times>)>& answer)
-{
-    Question question;
-    question.title = QObject::tr("How often");
-    question.placeholder = QObject::tr("2, 1 to 3, at least 2, at most 4");
-    question.freeText = true;
-    question.shown = toText(words::timesText(now));
-    question.choices = {{QStringLiteral("any"), QObject::tr("at least once"), {}, {}},
-                        {QStringLiteral("1"), QObject::tr("once"), {}, {}},
-                        {QStringLiteral("2"), QObject::tr("2 times"), {}, {}},
-                        {QStringLiteral("at least 2"), QObject::tr("at least 2 times"), {}, {}},
-                        {QStringLiteral("at most 1"), QObject::tr("at most once"), {}, {}}};
-    question.check = [](const QStringList& given) {
-        return given.front() == QLatin1String("any") || timesIn(given.front())
-                   ? QString()
-                   : QObject::tr("A number, 1 to 3, at least 2 or at most 4");
-    };
-    SlotPopup::ask(anchor, question, [answer](const QStringList& given) {
-        answer(given.front() == QLatin1String("any") ? std::nullopt : timesIn(given.front()));
-    });
-}
 
 /// Which fields belong to lines of this kind, beside those that their sentence has.
 std::set<std::string, std::less<>> furtherFields(const LineMatch& lines)
@@ -678,105 +569,6 @@ void ExpectationList::buildVisit(FlowLayout* line, std::size_t index)
         if (part == 0)
             word(line, tr("is inside"));
     }
-}
-
-void ExpectationList::offer(QWidget* anchor)
-{
-    Question question;
-    question.title = tr("What must show in the run");
-    question.choices = {
-        {QStringLiteral("event"), tr("an event comes"), tr("enters, leaves, hits, arrives…"), {}},
-        {QStringLiteral("snare"), tr("a snare springs"), tr("or slips, and where"), {}},
-        {QStringLiteral("signal"), tr("a signal is raised"), tr("with its values"), {}},
-        {QStringLiteral("phase"), tr("a phase begins"), tr("of the scene or a piece"), {}},
-        {QStringLiteral("response"), tr("something is done"), tr("a response is carried out"), {}},
-        {QStringLiteral("never"), tr("something never comes"), tr("none of these"), {}},
-        {QStringLiteral("order"), tr("things come in this order"), tr("one after the other"), {}},
-        {QStringLiteral("value"), tr("a value is so"), tr("then, always, at some time"), {}},
-        {QStringLiteral("inside"), tr("somebody is inside"), tr("at a moment"), {}}};
-    SlotPopup::ask(anchor, question, [this](const QStringList& answer) { add(answer.front().toStdString()); });
-}
-
-void ExpectationList::add(const std::string& kind)
-{
-    addExpectation(document_, plainExpectation(kind, document_.scene(), std::round(stage_.cursorSeconds() * 1000) / 1000));
-}
-
-void ExpectationList::showMenu(std::size_t index, QWidget* anchor)
-{
-    QMenu& menu = *makeMenu(this);
-    if (judged_ && (judgement_.verdicts[index].line >= 0 || judgement_.verdicts[index].tick >= 0))
-        menu.addAction(tr("Go there"), this, [this, index] { go(index); });
-    if (judged_ && !judgement_.verdicts[index].held)
-        menu.addAction(tr("This is right now…"), this, [this, index, anchor] { askToAccept(index, anchor); });
-    const auto move = [this, index](int by) {
-        scene::Take take = document_.take();
-        const auto to = static_cast<std::size_t>(static_cast<std::ptrdiff_t>(index) + by);
-        if (to >= take.expect.size())
-            return;
-        std::swap(take.expect[index], take.expect[to]);
-        document_.setTake(tr("Move an expectation"), std::move(take));
-    };
-    menu.addAction(tr("Move up"), this, [move] { move(-1); });
-    menu.addAction(tr("Move down"), this, [move] { move(1); });
-    menu.addSeparator();
-    menu.addAction(tr("Remove"), this, [this, index] { removeExpectation(document_, index); });
-    menu.popup(anchor->mapToGlobal(QPoint{0, anchor->height()}));
-}
-
-void ExpectationList::go(std::size_t index)
-{
-    if (!judged_ || index >= judgement_.verdicts.size())
-        return;
-    const check::Verdict& verdict = judgement_.verdicts[index];
-    if (verdict.line >= 0)
-        stage_.chooseLine(verdict.line);
-    else
-        stage_.setCursor(verdict.tick);
-}
-
-void ExpectationList::askToAccept(std::optional<std::size_t> only, QWidget* anchor)
-{
-    if (!judged_)
-        return;
-    const Acceptance acceptance = accepted(stage_.record(), judgement_, only);
-    if (acceptance.changes.empty())
-        return;
-    auto* dialog = new QDialog{anchor->window()};
-    dialog->setObjectName(QStringLiteral("acceptNow"));
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setWindowTitle(tr("This is right now"));
-    dialog->setMinimumWidth(520);
-    auto* column = new QVBoxLayout{dialog};
-    column->setContentsMargins(16, 14, 16, 12);
-    column->setSpacing(8);
-    column->addWidget(new QLabel{tr("The take will expect what its run shows:"), dialog});
-    for (const auto& [before, after] : acceptance.changes) {
-        auto* was = new QLabel{QStringLiteral("− ") + toText(before), dialog};
-        was->setWordWrap(true);
-        colourText(was, &Theme::coralText);
-        column->addWidget(was);
-        auto* is = new QLabel{QStringLiteral("+ ") + (after.empty() ? tr("it is no longer expected") : toText(after)), dialog};
-        is->setWordWrap(true);
-        colourText(is, &Theme::mintText);
-        column->addWidget(is);
-    }
-    auto* buttons = new QDialogButtonBox{dialog};
-    QPushButton* accept = buttons->addButton(tr("Expect this"), QDialogButtonBox::AcceptRole);
-    accept->setObjectName(QStringLiteral("acceptNowYes"));
-    buttons->addButton(QDialogButtonBox::Cancel);
-    column->addWidget(buttons);
-    connect(buttons, &QDialogButtonBox::rejected, dialog, &QDialog::reject);
-    connect(buttons, &QDialogButtonBox::accepted, dialog, [this, dialog, now = document_.take(), expect = acceptance.take] {
-        if (document_.take() == now) { // else it was changed meanwhile
-            scene::Take take = now;
-            take.expect = expect.expect;
-            take.stops = expect.stops;
-            document_.setTake(tr("This is right now"), std::move(take));
-        }
-        dialog->accept();
-    });
-    dialog->open();
 }
 
 } // namespace snare::app

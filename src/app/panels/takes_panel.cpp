@@ -235,7 +235,8 @@ void TakesPanel::askHowSure()
         return variation.stop();
     Question question;
     question.title = tr("How many runs, and how far inputs may be off, ms");
-    question.placeholder = tr("or two numbers, such as 300, 80");
+    question.typed = QStringLiteral("%1, %2").arg(variation.options().runs).arg(variation.options().within * 1000);
+    question.proposes = true;
     question.freeText = true;
     const auto offer = [&](int runs, double milliseconds) {
         const QString value = QStringLiteral("%1, %2").arg(runs).arg(milliseconds);

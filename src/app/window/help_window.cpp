@@ -80,6 +80,9 @@ std::vector<HelpSection> helpSections(const QMenuBar& menus)
         if (const auto file = io::shippedFile(std::string("docs/") + page.id + ".md"); !file.empty())
             addPage(sections, QString::fromLatin1(page.id), QObject::tr(page.title),
                     toText(io::loadText(file).value_or(std::string())));
+    if (sections.empty())
+        addPage(sections, QStringLiteral("guide"), QObject::tr("Guide"),
+                QObject::tr("# Guide\n\nThe guide is not installed: it comes with the package *fresh-snare-doc*."));
     for (const check::ReferencePage& page : check::referencePages())
         addPage(sections, toText(page.id), toText(page.title), toText(page.text));
     addPage(sections, QStringLiteral("keys"), QObject::tr("Keys and gestures"), keysText(menus));

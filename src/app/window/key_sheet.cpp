@@ -40,7 +40,7 @@ std::vector<Subject> gestures()
               {tr("Ctrl+drag"), tr("move one shape of a piece")},
               {tr("Alt"), tr("no snapping while it is held")},
               {tr("digits"), tr("sizes and ways while you draw or drag; Return takes them")},
-              {tr("arrow keys"), tr("nudge by 0.1 m, with Shift by 1 m")},
+              {tr("arrow keys"), tr("nudge by a step of the grid, with Shift by ten")},
               {tr("wheel"), tr("zoom")},
               {tr("Space+drag"), tr("move the view; so does the middle button")},
               {tr("right button"), tr("what can be done here")},
