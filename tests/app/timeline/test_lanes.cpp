@@ -684,8 +684,9 @@ void TestLanes::unsavedWorkIsOfferedBackAfterACrash()
     Bench bench;
     bench.window.offerRescue();
     QVERIFY(bench.window.shownProblem().contains(QStringLiteral("weigh-in.snare.json")));
+    bench.layOut(); // the bar is there, and large enough to be clicked
     QTest::mouseClick(bench.window.findChild<QToolButton*>(QStringLiteral("problemOffer")), Qt::LeftButton);
-    QCOMPARE(bench.text(), text);
+    QTRY_COMPARE(bench.text(), text);
     QVERIFY(bench.window.document().isDirty());
     QVERIFY(bench.window.document().hasTake());
     QVERIFY(!QFile::exists(app::Rescue::folder() + QStringLiteral("/left.rescue")));

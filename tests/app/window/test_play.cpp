@@ -236,10 +236,20 @@ void TestPlay::everyPointerEventComesFromTheRealMouse()
     hands.move({2, -2}, 4);
     hands.up();
     hands.stopAndCompare();
-    QCOMPARE(hands.heard(),
+    // Two clicks are a double one only if the second came in time (P3), which a slow machine may not do.
+    QStringList heard = hands.heard();
+    std::vector<double> pressed;
+    for (const scene::Input& input : bench.window.document().take().inputs)
+        if (input.button == scene::Button::left && input.down)
+            pressed.push_back(input.t);
+    constexpr double inTime = 0.35; // s
+    QVERIFY(pressed.size() > 2);
+    const bool isDouble = heard.removeAll(QStringLiteral("double")) == 1;
+    QVERIFY(isDouble || pressed[1] - pressed[0] >= inTime);
+    QCOMPARE(heard,
              (QStringList{QStringLiteral("enter"),    QStringLiteral("down"),     QStringLiteral("up"),
                           QStringLiteral("click"),    QStringLiteral("down"),     QStringLiteral("up"),
-                          QStringLiteral("click"),    QStringLiteral("double"),   QStringLiteral("down"),
+                          QStringLiteral("click"),    QStringLiteral("down"),
                           QStringLiteral("up"),       QStringLiteral("click"),    QStringLiteral("right"),
                           QStringLiteral("exit"),     QStringLiteral("ground"),   QStringLiteral("drag-begin"),
                           QStringLiteral("drag-end"), QStringLiteral("drop"),     QStringLiteral("sweep-begin"),
