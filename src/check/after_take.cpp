@@ -37,14 +37,14 @@ std::vector<TakeFinding> neverSprang(const sim::Record& record)
 
 namespace {
 
-/// Whether what follows a step may come in a later tick, or not at all.
+/// Whether what follows a step may come later, or not at all.
 bool waits(const scene::Response& response)
 {
     return std::visit(
         []<class Kind>(const Kind& kind) {
             if constexpr (requires { kind.wait; })
                 return kind.wait;
-            return std::is_same_v<Kind, scene::Wait>;
+            return std::is_same_v<Kind, scene::Wait> || std::is_same_v<Kind, scene::Restart>;
         },
         response.kind);
 }
@@ -54,7 +54,7 @@ bool waits(const scene::Response& response)
 std::vector<TakeFinding> neverTrue(const sim::Record& record)
 {
     struct Of {
-        std::vector<std::size_t> done; // by step
+        std::vector<std::size_t> done; // by step; also those that were skipped for another reason, which is noted (S9)
         std::size_t sprang = 0;
         std::int64_t tick = 0; // when it sprang first
     };
@@ -67,7 +67,8 @@ std::vector<TakeFinding> neverTrue(const sim::Record& record)
         if (line.kind == rules::LineKind::snare && line.outcome == rules::Outcome::sprung) {
             if (one.sprang++ == 0)
                 one.tick = line.tick;
-        } else if (line.kind == rules::LineKind::response && record.journal.texts.at(line.routine).empty()) {
+        } else if (line.kind != rules::LineKind::event && line.kind != rules::LineKind::snare && line.step > 0 &&
+                   record.journal.texts.at(line.routine).empty()) {
             const auto step = static_cast<std::size_t>(line.step - 1);
             if (step < one.done.size())
                 ++one.done[step];

@@ -54,9 +54,10 @@ struct EventKey {
     friend auto operator<=>(const EventKey&, const EventKey&) = default;
 };
 
-/// Calls `visit(key, line)` for the events of a run, in their order.
-template <class Visit> void forEvents(const sim::Record& record, Visit&& visit)
+/// The events of a run, in their order, each with its line.
+std::vector<std::pair<EventKey, std::int32_t>> eventsOf(const sim::Record& record)
 {
+    std::vector<std::pair<EventKey, std::int32_t>> events;
     std::map<EventKey, int> counts;
     for (std::size_t i = 0; i < record.journal.lines.size(); ++i) {
         const rules::Line& line = record.journal.lines[i];
@@ -64,8 +65,9 @@ template <class Visit> void forEvents(const sim::Record& record, Visit&& visit)
             continue;
         EventKey key{line.event, std::string(record.nameOf(line.self)), std::string(record.nameOf(line.visitor)), record.journal.textOf(line), 0};
         key.number = ++counts[key];
-        visit(key, static_cast<std::int32_t>(i));
+        events.emplace_back(std::move(key), static_cast<std::int32_t>(i));
     }
+    return events;
 }
 
 /// What all runs have shown so far.
@@ -76,7 +78,8 @@ class Tally {
         result_.expectations.resize(take.expect.size());
     }
 
-    void add(int run, const sim::Record& record, const Judgement& judgement)
+    void add(int run, const sim::Record& record, const Judgement& judgement,
+             const std::vector<std::pair<EventKey, std::int32_t>>& events)
     {
         ++result_.runs;
         for (std::size_t i = 0; i < judgement.verdicts.size(); ++i) {
@@ -85,7 +88,7 @@ class Tally {
                 against_[i] = run;
         }
         addSnares(record);
-        forEvents(record, [&](const EventKey& key, std::int32_t line) {
+        for (const auto& [key, line] : events) {
             const std::int32_t tick = record.journal.lines[static_cast<std::size_t>(line)].tick;
             const auto [found, isNew] = events_.try_emplace(key, HowSteady{-1, 0, tick, tick});
             HowSteady& one = found->second;
@@ -94,7 +97,7 @@ class Tally {
             one.last = std::max(one.last, tick);
             if (run == 0)
                 one.line = line;
-        });
+        }
     }
 
     void finish(const scene::Take& take, const VaryOptions& options)
@@ -152,10 +155,11 @@ Varied vary(std::shared_ptr<const scene::Scene> scene, const scene::Take& take, 
         const scene::Take varied = variedTake(take, run, options);
         const sim::Record record = sim::rerun(scene, varied, {.seconds = {}, .lean = true, .cancelled = options.cancelled});
         const Judgement judgement = judge(record);
+        const auto events = eventsOf(record);
         const std::lock_guard lock{mutex};
         if (isCancelled())
             return;
-        tally.add(run, record, judgement);
+        tally.add(run, record, judgement, events);
         if (options.progress)
             options.progress(result.runs);
     });

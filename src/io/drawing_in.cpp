@@ -29,8 +29,8 @@ constexpr int deepest = 200;
 struct Said {
     std::string role, group, tags, form, body, piece;
     int layer = 0;
-    bool filled = true;
     double stroke = 0; ///< units
+    std::optional<Affine> frame; ///< of the group that says the piece: its axes are the piece's
     bool isLine = false;
     bool isCapsule = false;
 };
@@ -89,32 +89,44 @@ class DrawingReader {
         return valueOf(node, std::string(name).c_str());
     }
 
-    double lengthOf(const pugi::xml_node& node, const char* name, double usual = 0) const
+    /// In units of the drawing, whatever unit stands behind it: that is told.
+    double lengthOf(const pugi::xml_node& node, const char* name, double usual = 0)
     {
         Reading reading{styleOf(node, name)};
-        return reading.number().value_or(usual);
+        const auto length = reading.number();
+        if (const std::string_view unit = reading.word(); length && ((!unit.empty() && unit != "px") || reading.peek() == '%'))
+            pass("lengths with a unit are taken as units of the drawing");
+        return length.value_or(usual);
     }
 
-    Said saidBy(const pugi::xml_node& node, Said said) const
+    /// Calls `visit` for each of the words of a text.
+    template <class Visit> static void forWords(std::string_view text, const Visit& visit)
+    {
+        while (!text.empty()) {
+            const std::string_view word = text.substr(0, text.find(' '));
+            text.remove_prefix(std::min(text.size(), word.size() + 1));
+            if (!word.empty())
+                visit(word);
+        }
+    }
+
+    Said saidBy(const pugi::xml_node& node, Said said)
     {
         const auto take = [&](std::string& to, const char* name) {
             if (const std::string_view value = valueOf(node, name); !value.empty())
                 to = value;
         };
         said.isLine = said.isCapsule = false;
-        std::string_view words = valueOf(node, "class");
-        while (!words.empty()) {
-            const std::string_view word = words.substr(0, words.find(' '));
-            words.remove_prefix(std::min(words.size(), word.size() + 1));
+        forWords(valueOf(node, "class"), [&](std::string_view word) {
             if (word == "solid" || word == "zone")
                 said.role = word;
             else if (word == "line")
                 said.isLine = true;
             else if (word == "capsule")
                 said.isCapsule = true;
-            else if (!word.empty() && scene::isId(word))
-                said.tags += (said.tags.empty() ? "" : " ") + std::string(word);
-        }
+            else
+                said.tags += " " + std::string(word);
+        });
         take(said.role, "data-role");
         take(said.group, "data-group");
         take(said.tags, "data-tags");
@@ -123,8 +135,6 @@ class DrawingReader {
         take(said.piece, "data-piece");
         if (const std::string_view layer = valueOf(node, "data-layer"); !layer.empty())
             said.layer = static_cast<int>(std::clamp(Reading{layer}.number().value_or(0), -1e6, 1e6));
-        if (const std::string_view fill = styleOf(node, "fill"); !fill.empty())
-            said.filled = fill != "none";
         said.stroke = lengthOf(node, "stroke-width", said.stroke);
         return said;
     }
@@ -155,8 +165,11 @@ class DrawingReader {
         if (!own)
             return pass(fmt::format("a transform that cannot be read: {}", valueOf(node, "transform")));
         const Affine all = outer.after(*own);
-        const Said said = saidBy(node, around);
-        if (name == "g" || name == "svg" || name == "a" || name == "switch")
+        Said said = saidBy(node, around);
+        const bool isGroup = name == "g" || name == "svg" || name == "a" || name == "switch";
+        if (!valueOf(node, "data-piece").empty())
+            said.frame = isGroup ? std::optional(all) : std::nullopt;
+        if (isGroup)
             return readChildren(node, all, said, depth + 1);
         if (name == "use" || name == "image" || name == "foreignObject")
             return pass(fmt::format("<{}> is not brought in", name));
@@ -168,7 +181,7 @@ class DrawingReader {
             return wrong.has_value();
         });
         if (!shapes.empty())
-            addTo(node, outer, said, std::move(shapes));
+            addTo(node, said, std::move(shapes));
     }
 
     /// The shapes of an element, in the scene.
@@ -183,6 +196,8 @@ class DrawingReader {
             const double h = lengthOf(node, "height");
             if (!(w > 0) || !(h > 0))
                 return {};
+            if (lengthOf(node, "rx") > 0 || lengthOf(node, "ry") > 0)
+                pass("rounded corners are brought in sharp");
             if (even > 0 && !said.isLine)
                 return {made(scene::Box{{w * even, h * even}}, point(x + w / 2, y + h / 2), all.turn(), said)};
             return fromWays({{{{x, y}, {x + w, y}, {x + w, y + h}, {x, y + h}}, true}}, all, said);
@@ -253,7 +268,7 @@ class DrawingReader {
         return shape;
     }
 
-    /// Areas where they are closed or filled, else lines.
+    /// Areas where they are closed, else lines.
     std::vector<scene::Shape> fromWays(const std::vector<Way>& ways, const Affine& all, const Said& said)
     {
         std::vector<scene::Shape> shapes;
@@ -278,7 +293,7 @@ class DrawingReader {
     }
 
     /// Puts shapes, which are placed in the scene, onto the piece that the element names, or onto one of their own.
-    void addTo(const pugi::xml_node& node, const Affine& outer, const Said& said, std::vector<scene::Shape> shapes)
+    void addTo(const pugi::xml_node& node, const Said& said, std::vector<scene::Shape> shapes)
     {
         scene::Piece* piece = nullptr;
         if (const auto found = named_.find(said.piece); !said.piece.empty() && found != named_.end())
@@ -298,16 +313,13 @@ class DrawingReader {
                 piece->body = scene::DynamicBody{};
             else if (said.body == "walker")
                 piece->body = scene::WalkerBody{};
-            std::string_view tags = said.tags;
-            while (!tags.empty()) {
-                const std::string_view tag = tags.substr(0, tags.find(' '));
-                tags.remove_prefix(std::min(tags.size(), tag.size() + 1));
+            forWords(said.tags, [&](std::string_view tag) {
                 if (scene::isId(tag))
                     piece->tags.emplace_back(tag);
-            }
-            if (!said.piece.empty() && outer.evenScale() > 0) { // its own axes are those of the group around
-                piece->at = inScene({outer.e, outer.f});
-                piece->turn = outer.turn() == 0 ? 0 : outer.turn();
+            });
+            if (said.frame && said.frame->evenScale() > 0) {
+                piece->at = inScene({said.frame->e, said.frame->f});
+                piece->turn = said.frame->turn() == 0 ? 0 : said.frame->turn(); // no -0
             } else {
                 geometry::Bounds box;
                 for (const scene::Shape& shape : shapes)

@@ -8,7 +8,9 @@
 #include <nlohmann/json.hpp>
 #include <pugixml.hpp>
 
+#include <cctype>
 #include <map>
+#include <optional>
 #include <set>
 #include <sstream>
 
@@ -18,29 +20,32 @@ using rules::EventKind;
 using rules::Line;
 using rules::LineKind;
 
-namespace {
-
-/// Quoted where it must be.
-std::string cellOf(std::string_view cell)
+double secondsOf(const Line& line, int rate)
 {
-    if (cell.find_first_of(",\"\r\n") == std::string_view::npos)
-        return std::string(cell);
-    std::string text = "\"";
-    for (const char c : cell) {
-        if (c == '"')
-            text += '"';
-        text += c;
+    const bool hasPart = line.kind == LineKind::event && line.frac >= 0;
+    return std::max(0.0, (hasPart ? line.tick - 1 + line.frac : line.tick) / rate);
+}
+
+std::string csvRow(std::span<const std::string> cells)
+{
+    std::string row;
+    for (const std::string& cell : cells) {
+        if (&cell != cells.data())
+            row += ',';
+        if (cell.find_first_of(",\"\r\n") == std::string::npos) {
+            row += cell;
+            continue;
+        }
+        row += '"';
+        for (const char c : cell) {
+            if (c == '"')
+                row += '"';
+            row += c;
+        }
+        row += '"';
     }
-    return text + "\"";
+    return row + "\r\n";
 }
-
-double secondsOf(const sim::Record& record, const Line& line)
-{
-    const double frac = line.kind == LineKind::event && line.frac >= 0 ? line.frac - 1 : 0;
-    return std::max(0.0, (line.tick + frac) / record.scene->rate);
-}
-
-} // namespace
 
 std::string csvOf(const sim::Record& record)
 {
@@ -54,7 +59,7 @@ std::string csvOf(const sim::Record& record)
         const bool slipped = isSnare && line.outcome == rules::Outcome::slipped;
         const std::string cells[] = {
             std::to_string(line.tick),
-            fmt::format("{:.6f}", secondsOf(record, line)),
+            fmt::format("{:.6f}", secondsOf(line, record.scene->rate)),
             std::string(rules::wordOf(line.kind)),
             isEvent || isSnare ? std::string(scene::wordFor(line.event).word) : std::string(),
             line.self == world::nobody ? std::string() : std::string(record.nameOf(line.self)),
@@ -67,12 +72,7 @@ std::string csvOf(const sim::Record& record)
             isResponse ? std::to_string(line.step) : std::string(),
             isResponse ? std::string(rules::responseOf(line)) : std::string(),
             record.journal.textOf(line)};
-        bool isFirst = true;
-        for (const std::string& cell : cells) {
-            text += (isFirst ? "" : ",") + cellOf(cell);
-            isFirst = false;
-        }
-        text += "\r\n";
+        text += csvRow(cells);
     }
     return text;
 }
@@ -145,7 +145,7 @@ std::string traceOf(const sim::Record& record)
         return piece == world::nobody ? std::string("scene") : std::string(record.nameOf(piece));
     };
     for (const Line& line : record.journal.lines) {
-        const double at = secondsOf(record, line);
+        const double at = secondsOf(line, record.scene->rate);
         if (line.kind == LineKind::event) {
             const auto key = std::tuple(line.self, line.shape, line.visitor, line.part);
             const std::string visitor{record.nameOf(line.visitor)};
@@ -217,10 +217,8 @@ class Statechart {
         root.append_attribute("xmlns") = "http://www.w3.org/2005/07/scxml";
         root.append_attribute("version") = "1.0";
         root.append_attribute("datamodel") = "null";
-        std::string name = scene_.name; // a token there
-        std::ranges::replace_if(name, [](char c) { return !scene::isId(std::string_view(&c, 1)); }, '-');
-        if (!name.empty())
-            root.append_attribute("name") = name.c_str();
+        if (!scene_.name.empty())
+            root.append_attribute("name") = tokenOf(scene_.name).c_str();
         pugi::xml_node all = root.append_child("parallel");
         all.append_attribute("id") = "all";
         std::vector<std::string> phases = scene_.phases;
@@ -243,23 +241,27 @@ class Statechart {
     }
 
   private:
-    /// Calls `visit(snare, response)` for every phase response that means this owner.
-    template <class Visit> void forChanges(const std::string& owner, Visit&& visit)
+    /// Calls `visit(response)` for what is done, with what the routines do that are run.
+    template <class Visit> void forSteps(const std::vector<scene::Response>& list, const Visit& visit, int depth = 0) const
+    {
+        constexpr int deepest = 16; // routines may run each other in a circle
+        for (const scene::Response& response : list) {
+            visit(response);
+            const auto* run = std::get_if<scene::RunRoutine>(&response.kind);
+            if (const scene::Routine* routine = run && depth < deepest ? scene_.routines.find(run->routine) : nullptr)
+                forSteps(routine->responses, visit, depth + 1);
+        }
+    }
+
+    /// Whether a phase response of a snare means this owner.
+    bool means(const scene::Snare& snare, const scene::ChangePhase& change, const std::string& owner) const
     {
         const scene::Piece* piece = owner == "scene" ? nullptr : scene::findPiece(scene_, owner);
-        for (const scene::Snare& snare : scene_.snares)
-            for (const scene::Response& response : snare.responses) {
-                const auto* change = std::get_if<scene::ChangePhase>(&response.kind);
-                if (!change)
-                    continue;
-                const bool means = std::ranges::any_of(change->on.names, [&](const std::string& name) {
-                    const std::string& plain = name == "self" ? snare.catches.at : name;
-                    return plain == owner || (name == "self" && plain.empty() && owner == "scene") ||
-                           (piece && scene::isNamedBy(*piece, plain));
-                });
-                if (means)
-                    visit(snare, *change);
-            }
+        return std::ranges::any_of(change.on.names, [&](const std::string& name) {
+            const std::string& plain = name == "self" ? snare.catches.at : name;
+            return plain == owner || (name == "self" && plain.empty() && owner == "scene") ||
+                   (piece && scene::isNamedBy(*piece, plain));
+        });
     }
 
     void addOwner(pugi::xml_node all, const std::string& owner, const std::vector<std::string>& phases)
@@ -267,28 +269,57 @@ class Statechart {
         if (phases.empty())
             return;
         pugi::xml_node state = all.append_child("state");
-        state.append_attribute("id") = owner.c_str();
-        state.append_attribute("initial") = (owner + "." + phases.front()).c_str();
+        state.append_attribute("id") = tokenOf(owner).c_str();
+        state.append_attribute("initial") = stateOf(owner, phases.front()).c_str();
         for (std::size_t i = 0; i < phases.size(); ++i) {
             pugi::xml_node phase = state.append_child("state");
-            phase.append_attribute("id") = (owner + "." + phases[i]).c_str();
-            forChanges(owner, [&](const scene::Snare& snare, const scene::ChangePhase& change) {
-                if (!listensIn(snare, owner, phases[i]))
+            phase.append_attribute("id") = stateOf(owner, phases[i]).c_str();
+            for (const scene::Snare& snare : scene_.snares)
+                if (listensIn(snare, owner, phases[i]))
+                    addTransition(phase, snare, owner, phases, i);
+        }
+    }
+
+    /// The first change that a snare makes to an owner in one of its phases. Restarting leads to the first phase.
+    void addTransition(pugi::xml_node phase, const scene::Snare& snare, const std::string& owner,
+                       const std::vector<std::string>& phases, std::size_t from)
+    {
+        std::optional<std::string> target;
+        forSteps(snare.responses, [&](const scene::Response& response) {
+            const auto* change = std::get_if<scene::ChangePhase>(&response.kind);
+            std::string to = phases.front();
+            if (change) {
+                if (!means(snare, *change, owner))
                     return;
-                const std::string* to = change.to.literal();
-                if (!to) {
+                if (!change->to.literal()) {
                     notes_.insert(fmt::format("snare {} works out the phase of {} while it runs", snare.id, owner));
                     return;
                 }
-                const std::string target = *to == "next" ? phases[(i + 1) % phases.size()] : *to;
-                if (target == phases[i] || std::ranges::find(phases, target) == phases.end())
-                    return;
-                pugi::xml_node transition = phase.append_child("transition");
-                transition.append_attribute("event") = ("snare." + snare.id).c_str();
-                transition.append_attribute("target") = (owner + "." + target).c_str();
-            });
-        }
+                to = *change->to.literal() == "next" ? phases[(from + 1) % phases.size()] : *change->to.literal();
+            } else if (!std::holds_alternative<scene::Restart>(response.kind)) {
+                return;
+            }
+            if (target)
+                notes_.insert(fmt::format("snare {} changes {} more than once: the first change is shown", snare.id, owner));
+            else if (std::ranges::find(phases, to) != phases.end())
+                target = to;
+        });
+        if (!target || *target == phases[from])
+            return;
+        pugi::xml_node transition = phase.append_child("transition");
+        transition.append_attribute("event") = ("snare." + tokenOf(snare.id)).c_str();
+        transition.append_attribute("target") = stateOf(owner, *target).c_str();
     }
+
+    /// A name as ids and events there may be (NCName): letters, digits, `-`, `_` and `.`, none but a letter first.
+    static std::string tokenOf(std::string name)
+    {
+        std::ranges::replace_if(name, [](char c) { return c != '.' && !scene::isId(std::string_view(&c, 1)); }, '_');
+        const bool beginsWell = !name.empty() && (std::isalpha(static_cast<unsigned char>(name.front())) || name.front() == '_');
+        return beginsWell ? name : "_" + name;
+    }
+
+    static std::string stateOf(const std::string& owner, const std::string& phase) { return tokenOf(owner + "." + phase); }
 
     /// What a snare says it listens in; only what is known of this owner counts.
     static bool listensIn(const scene::Snare& snare, const std::string& owner, const std::string& phase)
@@ -311,20 +342,20 @@ class Statechart {
         pugi::xml_node state;
         for (const scene::Snare& snare : scene_.snares) {
             pugi::xml_node transition;
-            for (const scene::Response& response : snare.responses) {
+            forSteps(snare.responses, [&](const scene::Response& response) {
                 const auto* signal = std::get_if<scene::Signal>(&response.kind);
                 if (!signal || !signal->name.literal())
-                    continue;
+                    return;
                 if (!state) {
                     state = all.append_child("state");
                     state.append_attribute("id") = "signals";
                 }
                 if (!transition) {
                     transition = state.append_child("transition");
-                    transition.append_attribute("event") = ("snare." + snare.id).c_str();
+                    transition.append_attribute("event") = ("snare." + tokenOf(snare.id)).c_str();
                 }
-                transition.append_child("raise").append_attribute("event") = ("signal." + *signal->name.literal()).c_str();
-            }
+                transition.append_child("raise").append_attribute("event") = ("signal." + tokenOf(*signal->name.literal())).c_str();
+            });
         }
         if (!all.first_child()) // a scene without phases and signals
             all.append_child("state").append_attribute("id") = "scene";

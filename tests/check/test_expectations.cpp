@@ -463,6 +463,8 @@ void TestExpectations::aStepThatWasNeverDoneIsTold()
     QCOMPARE(told(never.c_str()), std::vector{said});
     QVERIFY(told(R"({'do': 'log', 'text': 'empty', 'if': [{'left': 'scene.n', 'is': '=', 'right': 0}]})").empty());
     QVERIFY(told(("{'do': 'wait', 'for': 60}, " + never).c_str()).empty()); // it was never come to
+    QVERIFY(told(("{'do': 'restart'}, " + never).c_str()).empty());
+    QVERIFY(told(R"({'do': 'hide', 'on': 'ghost', 'if': [{'left': 'scene.n', 'is': '=', 'right': 0}]})").empty()); // nobody is there
     QCOMPARE(told(("{'do': 'wait', 'for': 0.1}, " + never + ", {'do': 'log', 'text': 'past it'}").c_str()).size(), 1u);
 }
 

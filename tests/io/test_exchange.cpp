@@ -204,13 +204,19 @@ void TestExchange::whatElementsSayCountsForWhatIsInThem()
     const io::Drawing one = drawn("<g data-piece='scale'><rect width='2' height='1'/></g><circle data-piece='scale' r='1' data-shape='dial'/>");
     QCOMPARE(one.clip.pieces.size(), 1u);
     QCOMPARE(one.clip.pieces[0].shapes[1].id, "dial");
+    // The group that says it gives the axes, not one within; an element that says it by itself is in its own middle.
+    const io::Drawing axes = drawn("<g data-piece='a' transform='translate(3 1)'><g transform='translate(1 1)'><circle r='1'/></g></g>"
+                                   "<circle data-piece='b' cx='7' r='1'/>");
+    QVERIFY(isNear(axes.clip.pieces[0].at, {3, -1}));
+    QVERIFY(isNear(axes.clip.pieces[0].shapes[0].at, {1, -1}));
+    QVERIFY(isNear(axes.clip.pieces[1].at, {7, 0}));
 }
 
 void TestExchange::whatIsNotBroughtInIsTold()
 {
     const io::Drawing drawing = drawn(R"(<image href='http://elsewhere/a.png'/><use href='#a'/><use href='#b'/><text>words</text>
         <defs><rect width='1' height='1'/></defs><rect width='1' height='1' style='display:none'/><polygon points='0 0 2 2 2 0 0 2'/>
-        <path d='M0 0 L1 what'/><g transform='wobble(3)'><rect width='1' height='1'/></g><rect width='0' height='3'/><circle r='-1'/>)");
+        <path d='M0 0 L1 what'/><circle r='2mm' display='none'/><g transform='wobble(3)'><rect width='1' height='1'/></g><rect width='0' height='3'/><circle r='-1'/>)");
     QVERIFY(drawing.clip.pieces.empty());
     QCOMPARE(drawing.notes.size(), 5u);
     const auto told = [&](std::string_view words) {
@@ -221,6 +227,8 @@ void TestExchange::whatIsNotBroughtInIsTold()
     QVERIFY(told("a shape that cannot be one"));
     QVERIFY(told("a path that cannot be read to its end"));
     QVERIFY(told("wobble(3)"));
+    QCOMPARE(drawn("<circle r='2mm'/>").notes, std::vector<std::string>{"lengths with a unit are taken as units of the drawing"});
+    QCOMPARE(drawn("<rect width='2px' height='1' rx='0.1'/>").notes, std::vector<std::string>{"rounded corners are brought in sharp"});
 }
 
 void TestExchange::hostileDrawingsAreRefused()
@@ -363,6 +371,13 @@ void TestExchange::phasesBecomeAStatechart()
     text.replace(text.find("a, \"b\""), 6, "hello");
     const std::string scxml = io::scxmlOf(sceneFrom(text));
     QVERIFY(QString::fromStdString(scxml).contains(QStringLiteral("<raise event=\"signal.bell\"")));
+    // What a routine does, what restarting does, and names that no id can be there.
+    const QString more = QString::fromStdString(io::scxmlOf(sceneFrom(R"('routines': {'lit': [{'do': 'phase', 'on': '7', 'to': 'on high'}, {'do': 'signal', 'name': 'up'}]},
+        'pieces': [{'id': '7', 'phases': ['off', 'on high']}], 'snares': [{'id': 'switch', 'catch': {'event': 'start'}, 'responses': [{'do': 'run', 'routine': 'lit'}]},
+        {'id': 'again', 'catch': {'event': 'key-down', 'key': 'r'}, 'responses': [{'do': 'restart'}]}])")));
+    QVERIFY2(more.contains(QStringLiteral("event=\"snare.switch\" target=\"_7.on_high\"")), qPrintable(more));
+    QVERIFY2(more.contains(QStringLiteral("event=\"snare.again\" target=\"_7.off\"")), qPrintable(more));
+    QVERIFY2(more.contains(QStringLiteral("signal.up")), qPrintable(more));
 #ifdef SNARE_SCXML
     QByteArray bytes = QByteArray::fromStdString(scxml);
     QBuffer buffer{&bytes};

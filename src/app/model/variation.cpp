@@ -18,8 +18,10 @@ Variation::Variation(Document& document, QObject* parent) : QObject(parent), doc
     const auto follow = [this] {
         if (isRunning() && (scene_ != document_.sharedScene() || take_ != document_.takes()[document_.currentTake()].take))
             stop();
-        else if (result_)
+        else if (result_ && !result()) { // said once
+            result_.reset();
             emit changed();
+        }
     };
     connect(&document_, &Document::changed, this, follow);
     connect(&document_, &Document::takeChosen, this, follow, Qt::QueuedConnection);
@@ -45,7 +47,10 @@ void Variation::start(const check::VaryOptions& options)
     cancelled_ = std::make_shared<std::atomic<bool>>(false);
     check::VaryOptions with = options;
     with.cancelled = cancelled_.get();
-    with.progress = [this, cancelled = cancelled_](int runs) {
+    constexpr int shown = 100; // of the progress: steps
+    with.progress = [this, cancelled = cancelled_, every = std::max(1, options.runs / shown)](int runs) {
+        if (runs % every != 0)
+            return;
         QMetaObject::invokeMethod(
             this,
             [this, cancelled, runs] {

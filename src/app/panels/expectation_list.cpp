@@ -90,6 +90,7 @@ void ExpectationList::build(QVBoxLayout* column)
     more->setToolTip(tr("Or from an event: its menu in the timeline, the ledger and the moment"));
     connect(more, &SlotButton::clicked, this, [this, more] { offer(more); });
     column->addLayout(foot);
+    buildFile(column);
 }
 
 /// What the take is for, and whether its run is meant to stop.
@@ -122,15 +123,36 @@ void ExpectationList::buildTake(QVBoxLayout* column)
         take.stops = !take.stops;
         document_.setTake(tr("Change whether the run may stop"), std::move(take));
     });
+    column->addLayout(ends);
     if (judged_ && !judgement_.stop.empty()) {
         auto* wrong = new QLabel{toText(judgement_.stop), body()};
         colourText(wrong, &Theme::coralText);
         wrong->setWordWrap(true);
-        column->addLayout(ends);
         column->addWidget(wrong);
-        return;
     }
-    column->addLayout(ends);
+}
+
+/// What only other programs ask of the file; below all that is expected.
+void ExpectationList::buildFile(QVBoxLayout* column)
+{
+    auto* line = new FlowLayout{nullptr};
+    word(line, tr("its file is checked by the schema"), true);
+    SlotButton* schema = slot(line, QStringLiteral("take schema"), shown_.schema.empty() ? QStringLiteral("+") : toText(shown_.schema),
+                              shown_.schema.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+    schema->setToolTip(tr("For text editors: path or address of the JSON Schema; snare schema take writes it"));
+    mark(schema, "take", "$schema");
+    connect(schema, &SlotButton::clicked, this, [this, schema] {
+        Question question;
+        question.title = tr("Where text editors find the schema; empty: nowhere");
+        question.freeText = true;
+        question.typed = toText(document_.take().schema);
+        SlotPopup::ask(schema, question, [this](const QStringList& answer) {
+            scene::Take take = document_.take();
+            take.schema = answer.front().trimmed().toStdString();
+            document_.setTake(tr("Change the schema of the take"), std::move(take));
+        });
+    });
+    column->addLayout(line);
 }
 
 void ExpectationList::buildOne(QVBoxLayout* column, std::size_t index)

@@ -41,6 +41,7 @@ class ExpectationList : public FieldCard {
     const scene::Expectation* at(std::size_t index) const;
     void edit(std::size_t index, const QString& step, const Change& change);
     void buildTake(QVBoxLayout* column);
+    void buildFile(QVBoxLayout* column);
     void buildOne(QVBoxLayout* column, std::size_t index);
     void buildSentence(FlowLayout* line, std::size_t index);
     void buildLines(FlowLayout* line, const Lines& lines, std::optional<std::size_t> own = {});

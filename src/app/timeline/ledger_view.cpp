@@ -4,6 +4,7 @@
 #include "app/ui/menus.h"
 #include "app/ui/theme.h"
 #include "app/ui/words.h"
+#include "io/exports.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -69,19 +70,6 @@ class AnyColumn : public QSortFilterProxyModel {
     QStringList allLaid_;
 };
 
-double secondsOf(const Line& line, int rate)
-{
-    return std::max(0.0, (line.frac >= 0 ? line.tick - 1 + line.frac : line.tick) / rate);
-}
-
-QString quoted(QString text)
-{
-    if (!text.contains(QLatin1Char(',')) && !text.contains(QLatin1Char('"')) && !text.contains(QLatin1Char('\n')))
-        return text;
-    text.replace(QLatin1Char('"'), QStringLiteral("\"\""));
-    return QLatin1Char('"') + text + QLatin1Char('"');
-}
-
 } // namespace
 
 // --- model ---------------------------------------------------------------------------------------------------------
@@ -134,7 +122,7 @@ QString LedgerModel::textOf(const Row& row, int column) const
     QStringList list;
     switch (column) {
     case time:
-        return QString::number(secondsOf(line, record_->scene->rate), 'f', 3);
+        return QString::number(io::secondsOf(line, record_->scene->rate), 'f', 3);
     case event:
         return line.text == 0
                    ? toText(scene::wordOf(line.event))
@@ -361,18 +349,18 @@ void LedgerView::keyPressEvent(QKeyEvent* event)
 QString LedgerView::csv() const
 {
     QString text;
-    const auto add = [&](const QStringList& cells) { text += cells.join(QLatin1Char(',')) + QStringLiteral("\r\n"); };
-    QStringList heading;
+    const auto add = [&](const std::vector<std::string>& cells) { text += toText(io::csvRow(cells)); };
+    std::vector<std::string> heading;
     for (int column = 0; column < LedgerModel::columns; ++column)
-        heading << quoted(model_->headerData(column, Qt::Horizontal, Qt::DisplayRole).toString());
+        heading.push_back(model_->headerData(column, Qt::Horizontal, Qt::DisplayRole).toString().toStdString());
     add(heading);
     const QModelIndexList chosen = table_->selectionModel()->selectedRows();
     for (int row = 0; row < sorted_->rowCount(); ++row) {
         if (chosen.size() > 1 && !table_->selectionModel()->isRowSelected(row, {}))
             continue;
-        QStringList cells;
+        std::vector<std::string> cells;
         for (int column = 0; column < LedgerModel::columns; ++column)
-            cells << quoted(sorted_->index(row, column).data().toString());
+            cells.push_back(sorted_->index(row, column).data().toString().toStdString());
         add(cells);
     }
     return text;

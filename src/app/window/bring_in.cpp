@@ -2,6 +2,7 @@
 #include "app/window/bring_in.h"
 
 #include "app/ground/figures.h"
+#include "app/ui/form_rows.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 #include "io/document.h"
@@ -80,30 +81,17 @@ BringIn::BringIn(Document& document, Selection& selection, const QString& file, 
     said_->setObjectName(QStringLiteral("bringInSaid"));
     said_->setWordWrap(true);
     column->addWidget(said_);
-    auto* grid = new QGridLayout;
-    grid->setHorizontalSpacing(12);
-    grid->setColumnStretch(2, 1);
-    const auto add = [&](const QString& words, QWidget* field, const QString& about) {
-        const int row = grid->rowCount();
-        auto* label = new QLabel{words};
-        label->setBuddy(field);
-        field->setAccessibleName(words);
-        auto* told = new QLabel{about};
-        colourText(told, &Theme::inkSoft);
-        grid->addWidget(label, row, 0);
-        grid->addWidget(field, row, 1);
-        grid->addWidget(told, row, 2);
-    };
+    QGridLayout* grid = makeForm();
     metres_ = new QLineEdit{QStringLiteral("1")};
     metres_->setObjectName(QStringLiteral("bringInMetres"));
-    add(tr("A unit of the drawing is"), metres_, tr("m"));
+    addFormRow(grid, tr("A unit of the drawing is"), metres_, tr("m"));
     tolerance_ = new QLineEdit{QStringLiteral("0.005")};
     tolerance_->setObjectName(QStringLiteral("bringInTolerance"));
-    add(tr("Curves may be off by"), tolerance_, tr("m: they become edges"));
+    addFormRow(grid, tr("Curves may be off by"), tolerance_, tr("m: they become edges"));
     where_ = new QComboBox;
     where_->setObjectName(QStringLiteral("bringInWhere"));
     where_->addItems({tr("in the middle of the view"), tr("where the drawing has it")});
-    add(tr("It comes"), where_, {});
+    addFormRow(grid, tr("It comes"), where_, {});
     column->addLayout(grid);
     notes_ = new QPlainTextEdit;
     notes_->setObjectName(QStringLiteral("bringInNotes"));

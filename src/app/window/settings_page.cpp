@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/window/settings_page.h"
 
+#include "app/ui/form_rows.h"
 #include "app/ui/settings.h"
 #include "app/ui/text.h"
 
@@ -97,43 +98,26 @@ SettingsPage::SettingsPage(QList<QAction*> commands, std::function<void(SchemeWi
 void SettingsPage::buildChoices(QVBoxLayout* column, const std::function<void(SchemeWish)>& setScheme)
 {
     Settings& settings = Settings::instance();
-    auto* grid = new QGridLayout;
-    grid->setHorizontalSpacing(16);
-    grid->setVerticalSpacing(7);
-    grid->setColumnStretch(2, 1);
-    const auto add = [&](const QString& words, QWidget* field, const QString& about) {
-        const int row = grid->rowCount();
-        auto* label = new QLabel{words};
-        label->setBuddy(field);
-        field->setAccessibleName(words);
-        field->setAccessibleDescription(about);
-        grid->addWidget(label, row, 0);
-        grid->addWidget(field, row, 1);
-        auto* told = new QLabel{about};
-        told->setFont(textFont(-0.5));
-        told->setWordWrap(true);
-        colourText(told, &Theme::inkSoft);
-        grid->addWidget(told, row, 2);
-    };
-    add(tr("Colours"),
+    QGridLayout* grid = makeForm();
+    addFormRow(grid, tr("Colours"),
         choice(QStringLiteral("settingColours"), {tr("as the desktop"), tr("light"), tr("dark")}, static_cast<int>(schemeWish()),
                [setScheme](int which) { setScheme(static_cast<SchemeWish>(which)); }),
         {});
     QStringList sizes;
     for (const int size : Settings::sizes)
         sizes << tr("%1 %").arg(size);
-    add(tr("Size"),
+    addFormRow(grid, tr("Size"),
         choice(QStringLiteral("settingSize"), sizes, placeIn(Settings::sizes, settings.size()),
                [&settings](int which) { settings.setSize(Settings::sizes[static_cast<std::size_t>(which)]); }),
         tr("of text and everything else; from the next start on"));
     QStringList steps;
     for (const double step : Settings::gridSteps)
         steps << tr("%1 m").arg(figure(step));
-    add(tr("Grid"),
+    addFormRow(grid, tr("Grid"),
         choice(QStringLiteral("settingGrid"), steps, placeIn(Settings::gridSteps, settings.gridStep()),
                [&settings](int which) { settings.setGridStep(Settings::gridSteps[static_cast<std::size_t>(which)]); }),
         tr("on which drawing and dragging fall; Alt suspends it"));
-    add(tr("A new scene"),
+    addFormRow(grid, tr("A new scene"),
         choice(QStringLiteral("settingNewScene"), {tr("asks how it is seen"), tr("is seen from above"), tr("is seen from the side")},
                static_cast<int>(settings.newScene()),
                [&settings](int which) { settings.setNewScene(static_cast<NewSceneWish>(which)); }),
@@ -141,7 +125,7 @@ void SettingsPage::buildChoices(QVBoxLayout* column, const std::function<void(Sc
     QStringList asides;
     for (const int seconds : Settings::keepAsides)
         asides << tr("after %1 s").arg(seconds);
-    add(tr("Unsaved work is kept"),
+    addFormRow(grid, tr("Unsaved work is kept"),
         choice(QStringLiteral("settingKeepAside"), asides, placeIn(Settings::keepAsides, settings.keepAside()),
                [&settings](int which) { settings.setKeepAside(Settings::keepAsides[static_cast<std::size_t>(which)]); }),
         tr("beside the settings, and offered back after a crash"));

@@ -73,6 +73,10 @@ void TestByHand::theSceneIsSetOnItsCard()
 {
     Fixture bench;
     const std::string before = bench.text();
+    bench.fill(QStringLiteral("scene schema"), QStringLiteral("scene.schema.json"));
+    QCOMPARE(bench.scene().schema, std::string("scene.schema.json"));
+    bench.fill(QStringLiteral("scene schema"), QString());
+    QCOMPARE(bench.text(), before);
     bench.fill(QStringLiteral("scene name"), QStringLiteral("Samphire quay"));
     bench.press(QStringLiteral("scene view"));
     bench.answer(QStringLiteral("side"));

@@ -489,6 +489,10 @@ void TestTakes::whatIsConfirmedUnchangedStays()
         bench.settle();
         QVERIFY2(io::takeText(bench.take()) == before, qPrintable(name));
     }
+    bench.fill(QStringLiteral("take schema"), QStringLiteral("take.schema.json"));
+    QCOMPARE(bench.take().schema, "take.schema.json");
+    bench.fill(QStringLiteral("take schema"), QString());
+    QVERIFY(io::takeText(bench.take()) == before);
     // A speed with an open end is changed and keeps it.
     bench.fill(QStringLiteral("expect 2 speed"), QStringLiteral("at least 3"));
     QCOMPARE(bench.take().expect[1].line.speed.min, 3.0);
