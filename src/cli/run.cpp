@@ -26,6 +26,7 @@ int runScene(const RunWords& words)
 
     const double seconds = words.seconds.value_or(scene::lengthOf(take));
     sim::Recorder recorder{shared, words.stays, words.seed ? words.seed : take.seed};
+    recorder.run().lead(sim::Tracks::of(take));
     const auto inputs = sim::inputsByTick(take, shared->rate);
     const std::int64_t last = rules::lastTick(seconds, shared->rate);
     auto next = inputs.begin();

@@ -417,12 +417,12 @@ class Reader {
         if (!readStruct(node, out, {}))
             return false;
         const auto has = [&](std::string_view key) { return node.find(key) != nullptr; };
-        if (has("key") + has("pointer") + has("glass") + has("button") + has("dial") + has("call") != 1) {
-            fail(node, "wants exactly one of key, pointer, glass, button, dial, call");
+        if (has("key") + has("pointer") + has("glass") + has("button") + has("dial") + has("call") + has("piece") != 1) {
+            fail(node, "wants exactly one of key, pointer, glass, button, dial, call, piece");
             return false;
         }
         const std::size_t named = problems_.size();
-        for (const auto& [kind, name] : {std::pair{"key", &out.key}, {"dial", &out.dial}, {"call", &out.call}})
+        for (const auto& [kind, name] : {std::pair{"key", &out.key}, {"dial", &out.dial}, {"call", &out.call}, {"piece", &out.piece}})
             if (has(kind) && name->empty())
                 fail(*node.find(kind), "wants a name, not an empty text");
         if (problems_.size() != named)
@@ -439,6 +439,9 @@ class Reader {
         if (has("down") && !has("key") && !has("button"))
             fail(*node.find("down"), "\"down\" belongs to a key or a button");
         needs("dial", "value");
+        needs("piece", "at");
+        if (has("turn") && !has("piece"))
+            fail(*node.find("turn"), "\"turn\" belongs to a piece");
         if (has("with") && !has("call"))
             fail(*node.find("with"), "\"with\" belongs to a call");
         return problems_.size() == before;

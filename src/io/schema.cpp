@@ -349,7 +349,7 @@ template <> struct Of<Input> {
                 {"type", "object"}, {"properties", properties}, {"required", needs}, {"additionalProperties", false}};
         };
         return Json{{"anyOf", Json::array({kind({"t", "key", "down"}, 3), kind({"t", "pointer"}, 2),
-                                           kind({"t", "glass"}, 2), kind({"t", "button", "down"}, 3),
+                                           kind({"t", "glass"}, 2), kind({"t", "button", "down"}, 3), kind({"t", "piece", "at", "turn"}, 3),
                                            kind({"t", "dial", "value"}, 3), kind({"t", "call", "with"}, 2)})}};
     }
 };

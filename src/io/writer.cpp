@@ -110,6 +110,11 @@ Json toJson(const scene::Input& value)
         object["pointer"] = toJson(*value.pointer);
     } else if (value.glass) {
         object["glass"] = toJson(*value.glass);
+    } else if (value.kind() == "piece") {
+        object["piece"] = value.piece;
+        object["at"] = toJson(value.at);
+        if (value.turn)
+            object["turn"] = *value.turn;
     } else {
         if (value.button)
             object["button"] = toJson(*value.button);

@@ -179,7 +179,7 @@ void Dynamics::findCarriers(World& world, double dt)
                 rests.emplace_back(contact.a, contact.b);
             } else {
                 const PieceIndex carrier = rootOf(world, pieceOf(contact.shapeB));
-                if (carrier >= 0 && std::holds_alternative<scene::KinematicBody>(world.piece(carrier).body))
+                if (carrier >= 0 && world.piece(carrier).isUnstopped())
                     carriers_[static_cast<std::size_t>(contact.a)] = carrier;
             }
         } else if (slope > supports && isOwn(contact.b)) {

@@ -40,9 +40,13 @@ void Movement::advance(World& world, const std::vector<std::string>& keysDown, d
                 visit(index);
         }
     };
+    for (const world::Lead& lead : world.leads()) // V10
+        if (const LivePiece& piece = world.piece(lead.piece); piece.present && piece.here && piece.carrier == nobody)
+            goWhereLed(world, lead, dt);
     for (std::size_t i = 0; i < world.pieces().size(); ++i) {
         const LivePiece& piece = world.pieces()[i];
-        if (!piece.present || !piece.here || piece.resting || piece.walks || piece.loose || piece.carrier != nobody)
+        if (!piece.present || !piece.here || piece.resting || piece.walks || piece.loose || piece.led ||
+            piece.carrier != nobody)
             continue;
         if (isStill(piece)) {
             if (piece.approach != Vec{0, 0} || piece.turning != 0) { // in the last tick it moved

@@ -171,4 +171,14 @@ void followOrders(World& world, PieceIndex index, double dt, std::vector<Arrival
     world.moveTo(index, pose);
 }
 
+void goWhereLed(World& world, const world::Lead& lead, double dt)
+{
+    world::MovingState& piece = world.moving(lead.piece);
+    const Pose& from = world.pose()[static_cast<std::size_t>(lead.piece)];
+    piece.approach = (lead.to.at - from.at) / dt;
+    piece.turning = (lead.to.turn - from.turn) / dt;
+    if (lead.to.at != from.at || lead.to.turn != from.turn)
+        world.moveTo(lead.piece, lead.to);
+}
+
 } // namespace snare::motion

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What kinematic pieces are told to do: velocity, moves, turns and routes (V1, V3).
+/// What kinematic pieces are told to do: velocity, moves, turns and routes (V1, V3); and where driven ones go (V10).
 #pragma once
 
 #include "world/world.h"
@@ -16,5 +16,8 @@ struct Arrival {
 
 /// One tick of `dt` seconds of a kinematic piece, which nothing stops.
 void followOrders(world::World& world, world::PieceIndex piece, double dt, std::vector<Arrival>& arrivals);
+
+/// A driven piece goes where it is led, in one tick of `dt` seconds (V10).
+void goWhereLed(world::World& world, const world::Lead& lead, double dt);
 
 } // namespace snare::motion

@@ -292,6 +292,8 @@ void Commit::endOrders(PieceIndex index, std::string_view by, const TickContext&
 /// Puts a piece where it was to go; false if something is in the way that must not be.
 bool Commit::applyPut(const PendingChange& change, const TickContext& tick)
 {
+    if (tick.world.piece(change.piece).led) // V10
+        return false;
     world::Pose pose = tick.world.pose()[static_cast<std::size_t>(change.piece)];
     pose.at = change.relative ? pose.at + change.at : change.at;
     pose.z = change.relative ? pose.z + change.height.value_or(0) : change.height.value_or(pose.z);

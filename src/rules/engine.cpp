@@ -99,6 +99,8 @@ void Engine::noteIgnored(Journal& journal) const
 
 void Engine::queueInput(const scene::Input& input)
 {
+    if (!input.piece.empty()) // the run leads it
+        return;
     if (input.kind() == "dial") {
         const auto& sources = scene_->sources;
         const auto source = std::ranges::find(sources, input.dial, &scene::Source::id);
@@ -224,7 +226,7 @@ void Engine::findStrays(world::World& world)
         const bool out = inside != pose.at;
         if (out && !piece.strayed)
             strays_.push_back(index);
-        if (out && piece.model->outside == scene::Outside::stop && piece.carrier == nobody) {
+        if (out && piece.model->outside == scene::Outside::stop && piece.carrier == nobody && !piece.led) {
             pose.at = inside;
             world.moveTo(index, pose);
             world.stopShort(index);

@@ -192,6 +192,10 @@ void apply(const scene::Put& put, ResponseContext& context)
     if (!put.at && !put.by)
         return context.note("a put says neither where nor how far");
     for (const Acted& target : targets) {
+        if (context.world().piece(target.piece).led) { // V10
+            context.note(fmt::format("{} is being led and is not put elsewhere", context.world().nameOf(target.piece)));
+            continue;
+        }
         const auto by = offsetOf(put.by, context);
         if (!by)
             continue;
@@ -232,7 +236,7 @@ void apply(const scene::Push& push, ResponseContext& context)
         return;
     for (const Acted& target : targets) {
         const LivePiece& piece = context.world().piece(target.piece);
-        if (piece.resting) {
+        if (piece.resting || piece.driven) {
             context.note(fmt::format("{} is {} and cannot be pushed", piece.id, scene::kindOf(piece.body)));
             continue;
         }

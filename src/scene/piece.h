@@ -332,7 +332,14 @@ inline constexpr auto fieldsOf<WalkerBody> = fields(
         .in(Unit::seconds)
         .atLeast(0));
 
-using Body = std::variant<StaticBody, KinematicBody, DynamicBody, WalkerBody>;
+/// Goes where it is led from outside: by the places that a take has for it, or by a game. Stopped by nothing (V10).
+struct DrivenBody {
+    friend bool operator==(const DrivenBody&, const DrivenBody&) = default;
+};
+
+template <> inline constexpr auto fieldsOf<DrivenBody> = fields(word("driven", "goes where a take leads it"));
+
+using Body = std::variant<StaticBody, KinematicBody, DynamicBody, WalkerBody, DrivenBody>;
 
 // --- look ----------------------------------------------------------------------------------------------------------
 
@@ -514,7 +521,7 @@ const std::string& groupOf(const Piece& piece, const Shape& shape);
 /// Index of a phase of the piece, or nothing.
 std::optional<std::size_t> findPhase(const Piece& piece, std::string_view name);
 
-/// The word of the body's kind: "static", "kinematic", "dynamic", "walker".
+/// The word of the body's kind: "static", "kinematic", "dynamic", "walker", "driven".
 std::string_view kindOf(const Body& body);
 
 } // namespace snare::scene

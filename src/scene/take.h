@@ -14,7 +14,8 @@
 
 namespace snare::scene {
 
-/// A key or button pressed or let go, the pointer moved, a dial set, or a call, at time `t`. Belongs to the tick of T2.
+/// A key or button pressed or let go, the pointer moved, a dial set, a call, or a place of a driven piece, at time `t`.
+/// Belongs to the tick of T2; a place is led to by then (V10).
 struct Input {
     double t = 0;    ///< s, >= 0
     std::string key; ///< X keysym name; empty for the others
@@ -26,6 +27,9 @@ struct Input {
     std::optional<Vec> pointer = {};   ///< m, where it is in the scene
     std::optional<Vec> glass = {};     ///< m of the view, from its lower left corner (P6)
     std::optional<Button> button = {}; ///< pressed or let go
+    std::string piece = {};            ///< a driven one
+    Vec at{0, 0};                      ///< m, where that is at `t`
+    std::optional<double> turn = {};   ///< degrees; if left out it keeps its turn
 
     /// Which key it is: one of those that parts its alternatives.
     std::string_view kind() const
@@ -35,6 +39,7 @@ struct Input {
                : pointer       ? "pointer"
                : glass         ? "glass"
                : button        ? "button"
+               : !piece.empty() ? "piece"
                                : "key";
     }
 
@@ -53,7 +58,10 @@ inline constexpr auto
                              field("dial", &Input::dial, "a dial that is set").names(Refers::source),
                              field("value", &Input::value, "what the dial is set to"),
                              field("call", &Input::call, "a named event from outside").names(Refers::call),
-                             field("with", &Input::with, "values of the call"));
+                             field("with", &Input::with, "values of the call"),
+                             field("piece", &Input::piece, "a driven piece that is led").names(Refers::piece),
+                             field("at", &Input::at, "where it is then").in(Unit::metres),
+                             field("turn", &Input::turn, "how it is turned then; as before if left out").in(Unit::degrees));
 
 /// No take lasts longer, s.
 inline constexpr double longestTake = 86'400;

@@ -100,6 +100,7 @@ Record rerun(std::shared_ptr<const scene::Scene> scene, const scene::Take& take,
     if (options.lean)
         recorder.keepLittle();
     Probes probes{take.expect, rate};
+    recorder.run().lead(Tracks::of(take));
     probes.follow(recorder.run());
     std::vector<scene::Input> now;
     auto next = inputs.begin();

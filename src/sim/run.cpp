@@ -27,8 +27,15 @@ void Run::tick(std::span<const scene::Input> inputs, rules::Journal& journal)
     journal.tick = static_cast<std::int32_t>(tick_);
     engine_.beginTick(tick_);
     world_.beginPointer();
-    for (const scene::Input& input : inputs) // K1 (1)
+    places_.clear();
+    if (tracks_)
+        tracks_->placesAt(tick_, scene_->rate, places_);
+    for (const scene::Input& input : inputs) { // K1 (1)
         engine_.queueInput(input);
+        if (!input.piece.empty() && !tracks_)
+            places_.push_back({input.piece, input.at, input.turn, {}, 0, false});
+    }
+    leadDriven(journal);
     engine_.queueInputsEnd();
     engine_.queueHeldKeys(journal.withStays);
     engine_.queueClocks(world_);
@@ -49,6 +56,7 @@ void Run::begin(rules::Journal& journal)
             world_ = world::World::restarted(*scene_, before);
         }
         world_.dateAll(tick_);
+        leadDriven(journal);
         detection_.forget();
         movement_.forget();
         arrivals_.clear();
@@ -70,6 +78,27 @@ void Run::begin(rules::Journal& journal)
             return;
     }
     engine_.stop(fmt::format("the snare {} restarts the scene whenever it starts", engine_.restartedBy()));
+}
+
+/// Tells the world where driven pieces go in this tick (V10).
+void Run::leadDriven(rules::Journal& journal)
+{
+    world_.endLeads();
+    for (const Tracks::Place& place : places_) {
+        const world::PieceIndex piece = world_.find(place.piece);
+        if (piece == world::nobody)
+            continue;
+        if (!world_.piece(piece).driven) {
+            if (place.isFirst)
+                journal.add(rules::LineKind::note).text =
+                    journal.texts.keep(fmt::format("{} is not driven and cannot be led", place.piece));
+            continue;
+        }
+        std::optional<double> turn = place.turn;
+        if (place.turnTo)
+            turn = std::lerp(turn.value_or(world_.piece(piece).home.turn), *place.turnTo, place.part);
+        world_.lead(piece, place.at, turn);
+    }
 }
 
 /// Values and phases that a restart puts back are changes like any other.

@@ -5,6 +5,7 @@
 
 #include "rules/engine.h"
 #include "scene/take.h"
+#include "sim/tracks.h"
 
 namespace snare::sim {
 
@@ -13,6 +14,10 @@ class Run {
     /// Sets the scene up. Nothing happens before `start`.
     /// The chance of the run comes from `seed`, else from that of the scene (T3).
     explicit Run(std::shared_ptr<const scene::Scene> scene, std::optional<std::uint32_t> seed = {});
+
+    /// Driven pieces go along these from the next tick on. Without any they go in one tick to the place that an input
+    /// of that tick says (V10).
+    void lead(std::shared_ptr<const Tracks> tracks) { tracks_ = std::move(tracks); }
 
     /// Tick 0 (K9).
     void start(rules::Journal& journal);
@@ -39,6 +44,7 @@ class Run {
     bool isCancelled() const { return cancelled_ && cancelled_->load(std::memory_order_relaxed); }
     rules::RunParts parts(rules::Journal& journal) { return {world_, detection_, journal, cancelled_}; }
     void begin(rules::Journal& journal);
+    void leadDriven(rules::Journal& journal);
     void noteReturned(const world::World& before, rules::Journal& journal) const;
     void deliver(rules::Journal& journal);
     void queueMeetings(bool atStart, bool withStays);
@@ -50,6 +56,8 @@ class Run {
     rules::Engine engine_;
     motion::Movement movement_;
     std::vector<motion::Arrival> arrivals_;
+    std::shared_ptr<const Tracks> tracks_;
+    std::vector<Tracks::Place> places_; ///< where driven pieces go in this tick
     std::int64_t tick_ = 0;
     bool hasBegun_ = false; ///< the world is no longer as it was set up
     const std::atomic<bool>* cancelled_ = nullptr;

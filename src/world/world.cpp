@@ -357,6 +357,7 @@ LivePiece World::livePieceOf(const scene::Piece& piece)
     live.look = indexOf(dressed ? *piece.phases.front().look : piece.look);
     live.pinned = piece.pinned;
     live.resting = std::holds_alternative<scene::StaticBody>(piece.body);
+    live.driven = std::holds_alternative<scene::DrivenBody>(piece.body);
     if (const auto* kinematic = std::get_if<scene::KinematicBody>(&piece.body)) {
         live.velocity = kinematic->velocity;
         live.rise = kinematic->rise;
@@ -469,7 +470,7 @@ void World::setPart(PieceIndex index, std::string_view laid, std::string_view pa
 void World::launch(PieceIndex index, const Vec& velocity)
 {
     LivePiece& one = at(index);
-    if (!one.resting)
+    if (!one.resting && !one.driven)
         one.velocity = one.approach = velocity;
     origin(index).moved = because_;
 }
@@ -491,6 +492,26 @@ void World::stir(PieceIndex index)
 {
     origin(index).moved = because_;
     wake(index);
+}
+
+void World::endLeads()
+{
+    for (const Lead& lead : leads_)
+        at(lead.piece).led = false;
+    leads_.clear();
+}
+
+void World::lead(PieceIndex index, const Vec& to, std::optional<double> turn)
+{
+    LivePiece& one = at(index);
+    if (!one.driven || !one.present || one.carrier != nobody)
+        return;
+    const Pose& now = pose_[static_cast<std::size_t>(index)];
+    const Pose goal{to, turn.value_or(now.turn), now.z};
+    if (std::exchange(one.led, true))
+        std::ranges::find(leads_, index, &Lead::piece)->to = goal;
+    else
+        leads_.push_back({index, goal});
 }
 
 void World::orderMove(PieceIndex index, const MoveOrder& order)

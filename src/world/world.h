@@ -177,6 +177,8 @@ struct MovingState {
     bool walks = false;
     bool loose = false;  ///< dynamic
     bool resting = true; ///< static
+    bool driven = false; ///< led from outside (V10)
+    bool led = false;    ///< driven, and in this tick it goes where it is led
     bool asleep = false; ///< dynamic and at rest: it is not moved until something wakes it (V7)
     Vec velocity{0, 0};  ///< m/s, of its own
     double rise = 0;     ///< m/s, of its own, upwards (M15)
@@ -189,6 +191,9 @@ struct MovingState {
     PieceIndex standsOn = nobody; ///< what it stood on at the end of the last tick (V4, V5)
     WalkState walk;
     double facing = 0; ///< degrees, the way it was steered last (V8)
+
+    /// It moves by itself, as told or as led, and nothing stops it (V1, V10).
+    bool isUnstopped() const { return !resting && !walks && !loose; }
 };
 
 /// A piece of a run. What is asked of every piece in every tick stands first.
@@ -240,6 +245,12 @@ struct Bump {
     int a = 0; ///< shapes, a < b
     int b = 0;
     double frac = 0;
+};
+
+/// Where a driven piece goes in this tick (V10).
+struct Lead {
+    PieceIndex piece = nobody;
+    Pose to;
 };
 
 /// The pointer of a run (P1).
@@ -295,6 +306,7 @@ class World {
     const std::vector<scene::Look>& looks() const { return looks_; }   ///< all looks that pieces had so far
     const std::vector<TracedParts>& traced() const { return traced_; } ///< of the shapes that follow their piece's look
     const std::vector<Bump>& bumps() const { return bumps_; }          ///< of this tick's motion
+    const std::vector<Lead>& leads() const { return leads_; }          ///< of this tick, each piece at most once (V10)
     const std::vector<PieceIndex>& moved() const { return moved_; }    ///< pieces whose pose may differ from `before`
     const std::vector<int>& changed() const { return changed_; }       ///< shapes whose `changed` is not `moved`
     /// Pieces that are attached, carriers before what they carry.
@@ -386,6 +398,11 @@ class World {
     MovingState& moving(PieceIndex piece) { return at(piece); }
     /// Two solids bumped within this tick's motion (M6).
     void addBump(const Bump& bump) { bumps_.push_back(bump); }
+    /// A tick begins in which nobody is led yet.
+    void endLeads();
+    /// In this tick the piece, if it is driven and there, goes to a place, m, with a turn in degrees; without one it
+    /// keeps its own (V10). The last of several for one piece counts.
+    void lead(PieceIndex piece, const Vec& to, std::optional<double> turn);
     /// Motion has seen who was woken.
     void clearWoken() { woken_.clear(); }
     /// Wakes a dynamic piece in the next motion (V7).
@@ -518,6 +535,7 @@ class World {
     std::vector<PieceIndex> carried_;
     std::vector<PieceIndex> woken_;
     std::vector<Bump> bumps_;
+    std::vector<Lead> leads_;
     Groups groups_;
     Values variables_;
     Vec gravity_{0, 0};

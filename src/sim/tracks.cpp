@@ -1,0 +1,57 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "sim/tracks.h"
+
+#include "rules/clock.h"
+
+#include <algorithm>
+#include <unordered_map>
+
+namespace snare::sim {
+
+std::shared_ptr<const Tracks> Tracks::of(const scene::Take& take)
+{
+    auto tracks = std::make_shared<Tracks>();
+    std::unordered_map<std::string_view, std::size_t> slots; // to look up, never to walk over
+    for (const scene::Input& input : take.inputs) {
+        if (input.piece.empty())
+            continue;
+        const auto [slot, isNew] = slots.try_emplace(input.piece, tracks->tracks_.size());
+        if (isNew)
+            tracks->tracks_.push_back({input.piece, {}});
+        tracks->tracks_[slot->second].places.push_back({input.t, input.at, input.turn});
+    }
+    if (tracks->tracks_.empty())
+        return nullptr;
+    for (Track& track : tracks->tracks_) {
+        std::ranges::stable_sort(track.places, {}, &Given::t);
+        for (std::size_t i = 1; i < track.places.size(); ++i)
+            if (!track.places[i].turn)
+                track.places[i].turn = track.places[i - 1].turn;
+    }
+    return tracks;
+}
+
+void Tracks::placesAt(std::int64_t tick, int rate, std::vector<Place>& places) const
+{
+    for (const Track& track : tracks_) {
+        const std::int64_t first = rules::tickOfInput(track.places.front().t, rate);
+        if (tick < first || tick > rules::tickOfInput(track.places.back().t, rate))
+            continue;
+        // The last place that it has come to by then.
+        auto next = std::ranges::upper_bound(track.places, tick, {}, [&](const Given& given) {
+            return rules::tickOfInput(given.t, rate);
+        });
+        const Given& from = *(next - 1);
+        Place place{track.piece, from.at, from.turn, {}, 0, tick == first};
+        if (next != track.places.end()) {
+            const double now = static_cast<double>(tick) / rate;
+            place.part = std::clamp((now - from.t) / (next->t - from.t), 0.0, 1.0);
+            place.at = from.at + (next->at - from.at) * place.part;
+            if (next->turn != from.turn)
+                place.turnTo = next->turn;
+        }
+        places.push_back(place);
+    }
+}
+
+} // namespace snare::sim
