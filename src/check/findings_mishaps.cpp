@@ -37,7 +37,8 @@ void lookForStatic(const Facts& facts, Report& report)
                         if (!meansKnown(facts, kind.on, steps, bodies))
                             return;
                         const bool all = std::ranges::all_of(bodies, [](const Body* body) {
-                            return std::holds_alternative<StaticBody>(body->piece->body);
+                            return std::holds_alternative<StaticBody>(body->piece->body) ||
+                                   std::holds_alternative<DrivenBody>(body->piece->body);
                         });
                         if (!all)
                             return;
@@ -59,8 +60,11 @@ void lookForStatic(const Facts& facts, Report& report)
                                           }
                                       }};
                         report.add(place, who,
-                                   fmt::format("{} is to {} {}, which is static and stays", textOf(steps.place),
-                                               wordOfResponse((*steps.responses)[i].kind).key, who),
+                                   fmt::format("{} is to {} {}, which is {}", textOf(steps.place),
+                                               wordOfResponse((*steps.responses)[i].kind).key, who,
+                                               std::holds_alternative<StaticBody>(one.piece->body)
+                                                   ? "static and stays"
+                                                   : "driven and goes only where a take leads it"),
                                    std::move(fix));
                     }
                 },
@@ -426,7 +430,7 @@ constexpr std::array rows{
     FindingRow{"not-filled", Severity::warning, "a field that is left empty", "The step, or the snare, does nothing.",
                lookForUnfilled},
     FindingRow{"no-response", Severity::warning, "a snare without a response", "Nothing comes of it.", lookForEmpty},
-    FindingRow{"static-moves", Severity::warning, "a move of what is static", "Static pieces stay where they are.",
+    FindingRow{"static-moves", Severity::warning, "a move of what is static or driven", "Static pieces stay where they are, driven ones go where a take leads them.",
                lookForStatic},
     FindingRow{"arrives-at-once", Severity::warning, "an arrival wider than the way", "It has arrived before it goes.",
                lookForArrive},

@@ -25,6 +25,8 @@ scene::Take variedTake(const scene::Take& take, int run, const VaryOptions& opti
     std::map<std::string, double> down; // when the keys and buttons went down
     constexpr double shortest = 0.001;  // s, of a press
     for (scene::Input& input : varied.inputs) {
+        if (!input.piece.empty())
+            continue; // where it is led is no play of a hand
         double t = std::clamp(input.t + off(), 0.0, std::max(input.t, end));
         if (input.kind() == "key" || input.kind() == "button") {
             const std::string name = input.button ? "button " + std::string(scene::wordOf(*input.button)) : input.key;

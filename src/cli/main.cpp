@@ -65,16 +65,19 @@ Verb addExport(CLI::App& app)
 Verb addImport(CLI::App& app)
 {
     const auto words = std::make_shared<ImportWords>();
-    CLI::App* verb = app.add_subcommand("import", "Brings what other programs made into a scene");
-    verb->add_option("format", words->format, "svg: the shapes of a drawing become pieces")
+    CLI::App* verb = app.add_subcommand("import", "Brings what other programs made into a scene or a take");
+    verb->add_option("format", words->format, "svg: the shapes of a drawing become pieces; csv: tracks of pieces become a take")
         ->required()
-        ->check(CLI::IsMember({"svg"}));
-    verb->add_option("files", words->files, "the drawings")->required();
-    verb->add_option("--into", words->into, "the scene to which they are added; else a new one");
-    verb->add_option("--out", words->out, "file for the scene; else standard output");
-    verb->add_option("--metres", words->metres, "of a unit of the drawing")->check(CLI::Range(1e-6, 1e6));
+        ->check(CLI::IsMember({"svg", "csv"}));
+    verb->add_option("files", words->files, "the drawings or tables")->required();
+    verb->add_option("--into", words->into, "the scene or take to which they are added; else a new one");
+    verb->add_option("--out", words->out, "file for the scene or take; else standard output");
+    verb->add_option("--metres", words->metres, "of a unit of the drawing or table")->check(CLI::Range(1e-6, 1e6));
     verb->add_option("--tolerance", words->tolerance, "how far curves may be off, m")->check(CLI::Range(1e-5, 1e3));
     verb->add_flag("--centred", words->centred, "the middle of each drawing is at 0, 0");
+    verb->add_option("--scene", words->scene, "of csv: the scene that the take is for");
+    verb->add_option("--piece", words->piece, "of csv: whose places they are if no column says; else the name of the file");
+    verb->add_option("--seconds", words->seconds, "of csv: of a unit of time")->check(CLI::Range(1e-9, 1e6));
     return {verb, [words] { return importFiles(*words); }};
 }
 

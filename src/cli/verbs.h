@@ -127,13 +127,16 @@ int measureFindings();
 struct ImportWords {
     std::string format = "svg";
     std::vector<std::string> files;
-    std::string into; ///< a scene to which it is added; empty: a new one
+    std::string into; ///< a scene or take to which it is added; empty: a new one
     std::string out;  ///< a file; else standard output
     double metres = 1;
     double tolerance = 0.005; ///< m
     bool centred = false;
+    std::string scene;  ///< of csv: the scene that the take is for; empty: as the take says
+    std::string piece;  ///< of csv: whose places they are if no column says; empty: the name of the file
+    double seconds = 1; ///< of csv: of a unit of time
 };
-/// Brings drawings into a scene.
+/// Brings drawings into a scene, or tracks into a take.
 int importFiles(const ImportWords& words);
 
 struct ReferenceWords {

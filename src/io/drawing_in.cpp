@@ -313,6 +313,8 @@ class DrawingReader {
                 piece->body = scene::DynamicBody{};
             else if (said.body == "walker")
                 piece->body = scene::WalkerBody{};
+            else if (said.body == "driven")
+                piece->body = scene::DrivenBody{};
             forWords(said.tags, [&](std::string_view tag) {
                 if (scene::isId(tag))
                     piece->tags.emplace_back(tag);

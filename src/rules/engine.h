@@ -80,6 +80,12 @@ class Engine {
     bool hearsStays() const { return !matcher_.book().listeningTo(EventKind::stay).empty(); }
     bool isArmed(int snare) const { return matcher_.isArmed(snare); }
     const scene::Scene& scene() const { return *scene_; }
+    /// Goes on with another scene: see Run::goOnWith.
+    void rebind(std::shared_ptr<const scene::Scene> scene)
+    {
+        scene_ = std::move(scene);
+        matcher_.rebind(*scene_);
+    }
     std::int64_t tick() const { return tick_; }
 
   private:

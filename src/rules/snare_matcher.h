@@ -24,6 +24,9 @@ class SnareMatcher {
     /// never do (S5).
     void reset(const scene::Scene& scene);
 
+    /// Goes on with a scene that differs only in what its snares do and let pass.
+    void rebind(const scene::Scene& scene) { book_ = Book(scene); }
+
     const Book& book() const { return book_; }
     const Presence& presence() const { return presence_; }
     bool isArmed(int snare) const { return armed_[static_cast<std::size_t>(snare)] != 0; }

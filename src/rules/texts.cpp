@@ -47,6 +47,14 @@ Texts::Id Texts::find(std::string_view text)
     return slot.id;
 }
 
+Texts Texts::first(std::size_t count) const
+{
+    Texts some;
+    for (Id id = 1; id <= count; ++id)
+        some.keep(at(id));
+    return some;
+}
+
 void Texts::grow()
 {
     std::vector<Slot> wider(slots_.empty() ? 64 : 2 * slots_.size());

@@ -27,6 +27,10 @@ class Texts {
     /// The number of a text that is kept, else nothing.
     std::optional<Id> known(std::string_view text) const;
 
+    std::size_t count() const { return starts_.size() - 1; }
+    /// The first `count` of them, under the same numbers.
+    Texts first(std::size_t count) const;
+
     /// Valid until the next `keep`.
     std::string_view at(Id id) const
     {

@@ -419,7 +419,10 @@ std::size_t rename(Take& take, Thing kind, std::string_view from, std::string_vi
 {
     std::size_t count = 0;
     for (Input& input : take.inputs) {
-        std::string* name = kind == Thing::source ? &input.dial : kind == Thing::call ? &input.call : nullptr;
+        std::string* name = kind == Thing::source  ? &input.dial
+                            : kind == Thing::call  ? &input.call
+                            : kind == Thing::piece ? &input.piece
+                                                   : nullptr;
         if (!name || name->empty() || *name != from)
             continue;
         *name = to;

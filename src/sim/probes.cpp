@@ -65,6 +65,12 @@ Probes::Probes(std::span<const Expectation> expect, int rate) : probes_(expect.s
     }
 }
 
+void Probes::rebind(std::span<const scene::Expectation> expect)
+{
+    for (Watched& watched : watched_)
+        watched.expect = &expect[watched.index];
+}
+
 void Probes::follow(Run& run)
 {
     for (Watched& watched : watched_)

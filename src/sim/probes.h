@@ -30,6 +30,11 @@ class Probes {
     /// `expect` must live as long as this.
     Probes(std::span<const scene::Expectation> expect, int rate);
 
+    /// Goes on for a take that expects the same; `expect` must live as long as this.
+    void rebind(std::span<const scene::Expectation> expect);
+    /// Whether there is anything to look at: some expectations are told from the log alone.
+    bool any() const { return !watched_.empty(); }
+
     /// Looks at the run between two ticks.
     void follow(Run& run);
     /// What was seen, one for each expectation; nothing more is to be followed.

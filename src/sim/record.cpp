@@ -78,6 +78,21 @@ std::vector<PieceState> Snapshots::at(std::int64_t tick) const
     return states;
 }
 
+Snapshots Snapshots::upTo(std::int64_t tick) const
+{
+    const auto first = [](const auto& list, std::size_t count) {
+        return std::decay_t<decltype(list)>(list.begin(), list.begin() + static_cast<std::ptrdiff_t>(count));
+    };
+    const auto count = static_cast<std::size_t>(tick + 1);
+    Snapshots some;
+    some.count_ = tick + 1;
+    some.keys_ = first(keys_, static_cast<std::size_t>(tick / keyEvery) + 1);
+    some.changesFrom_ = first(changesFrom_, count);
+    some.changes_ = first(changes_, count < changesFrom_.size() ? changesFrom_[count] : changes_.size());
+    some.last_ = at(tick);
+    return some;
+}
+
 std::vector<geometry::Vec> Snapshots::pathOf(std::size_t piece, std::int64_t from, std::int64_t to) const
 {
     std::vector<geometry::Vec> path;

@@ -47,6 +47,9 @@ class Snapshots {
     /// The states at `tick`, held to what there is. Empty before the first tick.
     std::vector<PieceState> at(std::int64_t tick) const;
 
+    /// Those up to the end of `tick`, as they were then.
+    Snapshots upTo(std::int64_t tick) const;
+
     /// Where a piece was from one tick to another, at every tick at which it moved, in order.
     std::vector<geometry::Vec> pathOf(std::size_t piece, std::int64_t from, std::int64_t to) const;
 

@@ -8,10 +8,7 @@
 
 namespace snare::sim {
 
-namespace {
-
-/// The scene as it runs: with what its assemblies and its kits bring.
-std::shared_ptr<const scene::Scene> whole(std::shared_ptr<const scene::Scene> scene)
+std::shared_ptr<const scene::Scene> wholeOf(std::shared_ptr<const scene::Scene> scene)
 {
     const bool hasKits = scene->loaded.list && !scene->loaded.list->empty();
     if (!hasKits && scene->assemblies.entries.empty())
@@ -19,11 +16,18 @@ std::shared_ptr<const scene::Scene> whole(std::shared_ptr<const scene::Scene> sc
     return std::make_shared<const scene::Scene>(scene::withKits(scene::withAssemblies(*scene)));
 }
 
-} // namespace
+Recorder::Recorder(const Run& run, const StandingSoFar& standing, std::shared_ptr<Record> record,
+                   std::shared_ptr<const scene::Scene> whole, const std::atomic<bool>* cancelled)
+    : run_(run), standing_(standing), followed_(record->journal.lines.size()), record_(std::move(record))
+{
+    run_.heed(cancelled);
+    run_.goOnWith(whole);
+    record_->scene = std::move(whole);
+}
 
 Recorder::Recorder(std::shared_ptr<const scene::Scene> scene, bool withStays, std::optional<std::uint32_t> seed,
                    const std::atomic<bool>* cancelled)
-    : Recorder(withStays, whole(std::move(scene)), seed, cancelled)
+    : Recorder(withStays, wholeOf(std::move(scene)), seed, cancelled)
 {
 }
 
@@ -88,35 +92,6 @@ std::vector<std::pair<std::int64_t, scene::Input>> inputsByTick(const scene::Tak
         inputs.emplace_back(rules::tickOfInput(input.t, rate), input);
     std::ranges::stable_sort(inputs, {}, [](const auto& entry) { return entry.first; });
     return inputs;
-}
-
-Record rerun(std::shared_ptr<const scene::Scene> scene, const scene::Take& take, const RerunOptions& options)
-{
-    const int rate = scene->rate;
-    const double seconds = options.seconds.value_or(scene::lengthOf(take));
-    const std::int64_t last = rules::lastTick(seconds, rate);
-    const auto inputs = inputsByTick(take, rate);
-    Recorder recorder{std::move(scene), options.withStays || asksForStays(take.expect), take.seed, options.cancelled};
-    if (options.lean)
-        recorder.keepLittle();
-    Probes probes{take.expect, rate};
-    recorder.run().lead(Tracks::of(take));
-    probes.follow(recorder.run());
-    std::vector<scene::Input> now;
-    auto next = inputs.begin();
-    for (std::int64_t tick = 1; tick <= last && !recorder.stopped(); ++tick) {
-        if (options.cancelled && options.cancelled->load(std::memory_order_relaxed))
-            break;
-        now.clear();
-        for (; next != inputs.end() && next->first == tick; ++next)
-            now.push_back(next->second);
-        recorder.tick(now);
-        probes.follow(recorder.run());
-    }
-    Record record = std::move(*recorder.finish()); // nobody else shares it
-    record.take = take;
-    record.probes = probes.take();
-    return record;
 }
 
 } // namespace snare::sim

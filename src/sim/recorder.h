@@ -9,16 +9,21 @@ namespace snare::sim {
 
 class Recorder {
   public:
-    /// The scene runs with the snares of its kits.
     /// Once `cancelled` is set, a tick under way is left and the record is of no use.
     explicit Recorder(std::shared_ptr<const scene::Scene> scene, bool withStays = false,
                       std::optional<std::uint32_t> seed = {}, const std::atomic<bool>* cancelled = nullptr);
+
+    /// Goes on from the end of a tick: with copies of the run and of what stood then, and the record up to it. `whole` is
+    /// the scene that goes on.
+    Recorder(const Run& run, const StandingSoFar& standing, std::shared_ptr<Record> record,
+             std::shared_ptr<const scene::Scene> whole, const std::atomic<bool>* cancelled);
 
     /// One more tick. The inputs become part of the record's take.
     void tick(std::span<const scene::Input> inputs);
     const Run& run() const { return run_; }
     Run& run() { return run_; }
     const Record& record() const { return *record_; }
+    const StandingSoFar& standing() const { return standing_; }
     std::shared_ptr<const Record> share() const { return record_; }
     /// The record, which nothing is added to any more; the recorder must not be used after it. Those who share it
     /// already keep it whole.
@@ -39,6 +44,9 @@ class Recorder {
     std::shared_ptr<Record> record_;
 };
 
+/// The scene as it runs: with what its assemblies and its kits bring.
+std::shared_ptr<const scene::Scene> wholeOf(std::shared_ptr<const scene::Scene> scene);
+
 struct RerunOptions {
     std::optional<double> seconds; ///< else the take's length, else 10 (T1)
     bool withStays = false;
@@ -46,7 +54,7 @@ struct RerunOptions {
     const std::atomic<bool>* cancelled = nullptr; ///< looked at within ticks too
 };
 
-/// Runs a take from its start. With `cancelled` set on the way the record is incomplete.
+/// Runs a take from its start (see sim/resume.h for re-runs that begin later). With `cancelled` set on the way the record is incomplete.
 Record rerun(std::shared_ptr<const scene::Scene> scene, const scene::Take& take, const RerunOptions& options = {});
 
 /// The inputs of a take sorted by tick, those of one tick in the order of the file (T2).

@@ -10,6 +10,15 @@ Run::Run(std::shared_ptr<const scene::Scene> scene, std::optional<std::uint32_t>
 {
 }
 
+void Run::goOnWith(std::shared_ptr<const scene::Scene> scene)
+{
+    if (scene == scene_)
+        return;
+    before_.push_back(std::exchange(scene_, std::move(scene)));
+    engine_.rebind(scene_);
+    world_.rebind(*scene_);
+}
+
 void Run::start(rules::Journal& journal)
 {
     tick_ = 0;

@@ -19,6 +19,11 @@ class Run {
     /// of that tick says (V10).
     void lead(std::shared_ptr<const Tracks> tracks) { tracks_ = std::move(tracks); }
 
+    /// Goes on with another scene, which differs only in what has not shown yet: how snares that were offered nothing so
+    /// far filter and respond, and looks that nobody wore (see sim/resume.h). What is under way may still lie in the
+    /// scene of before: the run keeps it.
+    void goOnWith(std::shared_ptr<const scene::Scene> scene);
+
     /// Tick 0 (K9).
     void start(rules::Journal& journal);
 
@@ -32,6 +37,8 @@ class Run {
         detection_.heed(cancelled);
     }
 
+    /// How many scenes it went on from.
+    std::size_t changes() const { return before_.size(); }
     std::int64_t tickNumber() const { return tick_; }
     const world::World& world() const { return world_; }
     /// See Engine::valueAt.
@@ -51,6 +58,7 @@ class Run {
     void deliverMeetings(rules::Journal& journal);
 
     std::shared_ptr<const scene::Scene> scene_;
+    std::vector<std::shared_ptr<const scene::Scene>> before_; ///< the scenes that it went on from
     world::World world_;
     detect::Detection detection_;
     rules::Engine engine_;

@@ -494,6 +494,12 @@ void World::stir(PieceIndex index)
     wake(index);
 }
 
+void World::rebind(const scene::Scene& scene)
+{
+    for (std::size_t i = 0; i < scene.pieces.size(); ++i)
+        pieces_[i].model = &scene.pieces[i];
+}
+
 void World::endLeads()
 {
     for (const Lead& lead : leads_)

@@ -374,6 +374,10 @@ class World {
     /// Where the pointer is in the axes that the piece lies in: those of the view for a pinned one, else of the scene.
     Vec pointerFor(PieceIndex piece) const;
 
+    /// The pieces of the scene are those of `scene` from now on, which must have the same but for how they look. It
+    /// must live as long as the world.
+    void rebind(const scene::Scene& scene);
+
     // --- Causes (C1).
 
     /// What is changed from now on, through the functions below, is because of this line of the log; -1: the start.

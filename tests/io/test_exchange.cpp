@@ -5,6 +5,7 @@
 #include "io/document.h"
 #include "io/drawing.h"
 #include "io/exports.h"
+#include "io/tracks_in.h"
 #include "sim/recorder.h"
 #include "world/outline.h"
 
@@ -97,6 +98,10 @@ class TestExchange : public QObject {
     void aDrawingComesInAsItWentOut();
     void namesAreFreeAndTemplatesStamped();
     void aTableHasARowALine();
+    void aTableOfPlacesLeadsPieces_V10();
+    void tablesArePartedInSeveralWays();
+    void mistakesInTablesSayWhere_data();
+    void mistakesInTablesSayWhere();
     void aTraceHasTheSpansOfMeetings();
     void phasesBecomeAStatechart();
     void aSchemaMayBeNamedInEveryFile();
@@ -433,6 +438,88 @@ void TestExchange::theReferenceTellsEveryFinding()
         QVERIFY2(has("events", std::string(word.word)), word.word.data());
     for (std::size_t i = 0; i < std::variant_size_v<scene::ResponseKind>; ++i)
         QVERIFY2(has("responses", std::string(scene::wordOfResponse(i).key)), scene::wordOfResponse(i).key.data());
+}
+
+void TestExchange::aTableOfPlacesLeadsPieces_V10()
+{
+    const auto table = io::tracksFrom("time,piece,x,y,turn,remark\r\n"
+                                      "500,cart,1,2,,go\r\n"
+                                      "\r\n"
+                                      "0,\"cart\",0,0,90,\"a \"\"first\"\" place,\nof two lines\"\r\n"
+                                      "250,gull,-3,4.5,,\r\n",
+                                      "shift.csv", {{}, 0.5, 0.001});
+    if (!table)
+        QFAIL(table.error().message().c_str());
+    QCOMPARE(table->notes, std::vector<std::string>{"columns that say nothing here: remark"});
+    QCOMPARE(table->tracks.size(), std::size_t(2));
+    QCOMPARE(table->end(), 0.5);
+    scene::Take take;
+    take.length = 0.4;
+    take.inputs.push_back({0.3, "Right", true});
+    scene::Input old;
+    old.piece = "cart";
+    old.t = 0.1;
+    take.inputs.push_back(old);
+    take = io::withTracks(take, *table);
+    QCOMPARE(take.length, std::optional(0.5));
+    QStringList inputs;
+    for (const scene::Input& input : take.inputs)
+        inputs << QStringLiteral("%1 %2 %3 %4").arg(input.t).arg(QString::fromStdString(input.piece + input.key)).arg(input.at.x).arg(input.turn.value_or(-1));
+    QCOMPARE(inputs, (QStringList{"0 cart 0 90", "0.25 gull -1.5 -1", "0.3 Right 0 -1", "0.5 cart 0.5 -1"}));
+    // What is led is driven; what is not there comes at its first place.
+    scene::Scene scene;
+    scene::Piece cart;
+    cart.id = "cart";
+    scene.pieces.push_back(cart);
+    QCOMPARE(io::makeDriven(scene, *table), (std::vector<std::string>{"cart", "gull"}));
+    QCOMPARE(scene::kindOf(std::as_const(scene).pieces[0].body), std::string_view("driven"));
+    QCOMPARE(std::as_const(scene).pieces[1].at, (Vec{-1.5, 2.25}));
+    QVERIFY(io::makeDriven(scene, *table).empty());
+    // A whole record of a run goes the same way again.
+    const auto ran = sim::rerun(std::make_shared<const scene::Scene>(scene), take);
+    QVERIFY(glm::length(ran.snapshots.at(30)[0].pose.at - Vec{0.5, 1}) < 1e-12);
+}
+
+void TestExchange::tablesArePartedInSeveralWays()
+{
+    for (const char* text : {"T;Y;X\n1;3;2\n", "t\ty\tx\n1\t3\t2", "\xEF\xBB\xBFtime, x , y\n +1 , 2 ,3\n\n"}) {
+        const auto table = io::tracksFrom(text, "cart.csv", {"cart", 1, 1});
+        if (!table)
+            QFAIL(table.error().message().c_str());
+        QCOMPARE(table->tracks.size(), std::size_t(1));
+        QCOMPARE(table->tracks[0].places.front().at, (Vec{2, 3}));
+        QCOMPARE(table->tracks[0].places.front().t, 1.0);
+    }
+}
+
+void TestExchange::mistakesInTablesSayWhere_data()
+{
+    QTest::addColumn<QString>("table");
+    QTest::addColumn<QString>("said");
+    const auto row = [](const char* name, const char* table, const char* said) {
+        QTest::newRow(name) << QString::fromUtf8(table) << QString::fromUtf8(said);
+    };
+    row("nothing", "", "line 1, column 1: the first row wants to name the columns: time, piece, x, y, turn");
+    row("no x", "time,y\n", "line 1, column 1: there is no column x: the first row wants to name time, x and y");
+    row("twice", "time,x,y,t\n", "line 1, column 10: there are two columns for t");
+    row("a word", "time,x,y\n1,2,3\n2,two,3\n", "line 3, column 3: \"two\" is no number (as 3 or -0.25, with a point)");
+    row("a comma", "time;x;y\n1,5;2;3\n", "line 2, column 1: \"1,5\" is no number (as 3 or -0.25, with a point)");
+    row("no place", "time,x,y\n1,2\n", "line 2, column 1: a place wants a number here");
+    row("infinite", "time,x,y\n1,inf,2\n", "line 2, column 3: \"inf\" is no number (as 3 or -0.25, with a point)");
+    row("too late", "time,x,y\n1e9,1,2\n", "line 2, column 1: a time lies between 0 and 86400 s");
+    row("too early", "time,x,y\n-1,1,2\n", "line 2, column 1: a time lies between 0 and 86400 s");
+    row("a name", "time,x,y,piece\n1,1,2,the cart\n", "line 2, column 7: wants the name of a piece: letters, digits, - and _");
+    row("a quote", "time,x,y\n1,\"2,3\n4,5,6", "line 2, column 1: a quoted cell does not end");
+    row("a quote within", "time,x,y\n1,\"2\"2,3\n", "line 2, column 6: a quote stands where none may be");
+}
+
+void TestExchange::mistakesInTablesSayWhere()
+{
+    QFETCH(const QString, table);
+    QFETCH(const QString, said);
+    const auto read = io::tracksFrom(table.toStdString(), "t.csv", {"cart", 1, 1});
+    QVERIFY(!read.has_value());
+    QCOMPARE(QString::fromStdString(read.error().message()), QStringLiteral("t.csv: ") + said);
 }
 
 QTEST_GUILESS_MAIN(TestExchange)

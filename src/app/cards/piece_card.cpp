@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/cards/piece_card.h"
 
+#include "app/model/take_edit.h"
+
 #include "app/ground/ground_scene.h"
 #include "app/model/findings_watch.h"
 #include "app/slots/naming.h"
@@ -55,9 +57,10 @@ void PieceCard::refresh()
         problems = document_.findings().at(
             isModel ? check::Place{check::Place::Of::form, scene::modelNamed(selection_.model()).owner}
                     : check::Place{check::Place::Of::piece, piece->id});
+    const QString places = piece && !isModel ? placesText(document_.take(), piece->id) : QString();
     const bool sameProblems = std::ranges::equal(problems, problems_, {}, &check::Finding::text, &check::Finding::text);
     if (built_ && sameProblems && shownIds_ == selection_.pieces() && next == shown_ &&
-        shownTitle_ == document_.title() && own == own_ && ofScene == shownScene_)
+        shownTitle_ == document_.title() && own == own_ && ofScene == shownScene_ && places == shownPlaces_)
         return;
     if (next.id != shown_.id) {
         openLook_.clear();
@@ -65,6 +68,7 @@ void PieceCard::refresh()
     }
     shownScene_ = std::move(ofScene);
     shownIds_ = selection_.pieces();
+    shownPlaces_ = places;
     shown_ = next;
     own_ = std::move(own);
     problems_ = std::move(problems);

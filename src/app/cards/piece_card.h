@@ -42,6 +42,8 @@ class PieceCard : public FieldCard {
     void buildPlace(QVBoxLayout* column);
     void buildBody(QVBoxLayout* column);
     void buildRoute(QVBoxLayout* column, const scene::Route& route);
+    void buildLed(QVBoxLayout* column);
+    void editPlaces(QWidget* anchor);
     std::vector<CardField> fieldsOfScene() const;
     FieldSource bodyFields();
     void editRouteField(const std::string& key, QWidget* anchor);
@@ -105,6 +107,7 @@ class PieceCard : public FieldCard {
     Stage& stage_;
     Selection& selection_;
     std::vector<std::string> shownIds_;
+    QString shownPlaces_; ///< where the take leads it (V10)
     scene::Piece shown_;
     QString shownTitle_;
     bool built_ = false;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 /// What a piece card says of movement: the kind of body, its values from the field tables, and the route.
 #include "app/cards/piece_card.h"
+#include "app/model/leading.h"
+#include "app/model/take_edit.h"
 #include "app/slots/slot_fill.h"
 #include "app/ui/flow_layout.h"
 #include "app/ui/value_text.h"
@@ -78,6 +80,49 @@ void PieceCard::buildBody(QVBoxLayout* column)
                [this](const QString&) { addRoute(); });
     if (kinematic && kinematic->route)
         buildRoute(column, *kinematic->route);
+    if (std::holds_alternative<scene::DrivenBody>(shown_.body) && scene::modelNamed(shown_.id).kind == scene::ModelName::Kind::piece)
+        buildLed(column);
+}
+
+/// Where the take leads it: no field of the piece, but what makes it move (V10).
+void PieceCard::buildLed(QVBoxLayout* column)
+{
+    const std::vector<std::size_t> places = placesOf(document_.take(), shown_.id);
+    auto* line = row(column, tr("led"));
+    QString text = tr("nowhere in this take");
+    if (!places.empty())
+        text = tr("over %1, %2 to %3 s")
+                   .arg(counted(places.size(), tr("place"), tr("places")),
+                        figure(document_.take().inputs[places.front()].t), figure(document_.take().inputs[places.back()].t));
+    SlotButton* led = slot(line, QStringLiteral("led places"), text);
+    led->setToolTip(tr("When it is where. The places can be dragged on the ground and in its lane; "
+                       "Scene › Bring in a track reads them from a table."));
+    connect(led, &SlotButton::clicked, this, [this, led] { editPlaces(led); });
+    SlotButton* more = slot(line, QStringLiteral("led more"), tr("lead it on"), SlotButton::Kind::offer);
+    connect(more, &SlotButton::clicked, this, [this] { document_.setTake(tr("Lead %1 on").arg(toText(shown_.id)), ledOn(document_.take(), stage_, shown_.id)); });
+    if (places.empty())
+        return;
+    SlotButton* away = slot(line, QStringLiteral("led nowhere"), tr("remove"), SlotButton::Kind::offer);
+    connect(away, &SlotButton::clicked, this, [this] {
+        document_.setTake(tr("No longer lead %1").arg(toText(shown_.id)), withPlaces(document_.take(), shown_.id, {}));
+    });
+}
+
+void PieceCard::editPlaces(QWidget* anchor)
+{
+    Question question;
+    question.title = tr("When it is where: s: x, y in m and, if it turns, degrees; …");
+    question.freeText = true;
+    question.proposes = true;
+    question.typed = placesText(document_.take(), shown_.id);
+    question.placeholder = QStringLiteral("0.5: 3, 0; 2: 3, 4, 90");
+    question.check = [id = shown_.id](const QStringList& answer) {
+        return placesIn(answer.front(), id) ? QString() : tr("Places such as 0.5: 3, 0; 2: 3, 4, 90");
+    };
+    SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
+        document_.setTake(tr("Change where %1 is led").arg(toText(shown_.id)),
+                          withPlaces(document_.take(), shown_.id, *placesIn(answer.front(), shown_.id)));
+    });
 }
 
 FieldSource PieceCard::bodyFields()
@@ -172,6 +217,8 @@ void PieceCard::editBody(QWidget* anchor)
          tr("mover platform lift door")},
         {QStringLiteral("dynamic"), tr("dynamic"), about(scene::fieldsOf<scene::DynamicBody>),
          tr("loose heavy crate barrel ball physics gravity")},
+        {QStringLiteral("driven"), tr("driven"), about(scene::fieldsOf<scene::DrivenBody>),
+         tr("led track recorded from outside game animation")},
         {QStringLiteral("arrows"), tr("walker, arrow keys"), about(scene::fieldsOf<scene::WalkerBody>),
          tr("player character hero")},
         {QStringLiteral("wasd"), tr("walker, keys w a s d"), about(scene::fieldsOf<scene::WalkerBody>),
@@ -182,7 +229,7 @@ void PieceCard::editBody(QWidget* anchor)
             question.chosen << toText(scene::wordOf(*set));
         } else {
             const Choice own{QStringLiteral("walker"), tr("walker"), tr("with keys of its own"), {}};
-            question.choices.insert(question.choices.begin() + 3, own);
+            question.choices.insert(question.choices.begin() + 4, own);
             question.chosen << own.value;
         }
     } else {
@@ -197,6 +244,8 @@ void PieceCard::editBody(QWidget* anchor)
             } else if (word == QLatin1String("kinematic")) {
                 if (!std::holds_alternative<scene::KinematicBody>(piece.body))
                     piece.body = scene::KinematicBody{};
+            } else if (word == QLatin1String("driven")) {
+                piece.body = scene::DrivenBody{};
             } else if (word == QLatin1String("dynamic")) {
                 if (!std::holds_alternative<scene::DynamicBody>(piece.body)) {
                     scene::DynamicBody loose;

@@ -61,17 +61,17 @@ void paintPointer(QPainter& painter, const GroundTransform& transform, const sim
     painter.drawEllipse(at, 1.4, 1.4);
 }
 
-void paintPointerPath(QPainter& painter, const GroundTransform& transform, const std::vector<PathPoint>& path)
+void paintPath(QPainter& painter, const GroundTransform& transform, const std::vector<PathPoint>& path, const QColor& colour)
 {
     QPolygonF line;
     for (const PathPoint& point : path)
         line << transform.toView(point.at);
     painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen{theme().plum, 1.4, Qt::DotLine});
+    painter.setPen(QPen{colour, 1.4, Qt::DotLine});
     painter.drawPolyline(line);
     for (const Handle& handle : pathHandles(path, transform)) {
         const bool isPlace = handle.kind == Handle::Kind::path;
-        painter.setPen(QPen{theme().plum, 1.4});
+        painter.setPen(QPen{colour, 1.4});
         painter.setBrush(theme().paper);
         painter.drawEllipse(handle.at, isPlace ? 3.6 : 2.0, isPlace ? 3.6 : 2.0);
     }

@@ -222,11 +222,22 @@ std::vector<Handle> GroundView::handles()
         for (const ShownPiece& piece : pieces())
             if (piece.piece->id == id)
                 handles = handlesOf(piece, selection_.shape(), transform_);
-    if (options_.pointerPath) {
-        const std::vector<Handle> path = pathHandles(pointerPath(document_.take(), frame()), transform_);
-        handles.insert(handles.end(), path.begin(), path.end());
+    for (const auto& path : paths()) {
+        const std::vector<Handle> places = pathHandles(path, transform_);
+        handles.insert(handles.end(), places.begin(), places.end());
     }
     return handles;
+}
+
+std::vector<std::vector<PathPoint>> GroundView::paths()
+{
+    std::vector<std::vector<PathPoint>> paths;
+    if (options_.pointerPath)
+        paths.push_back(pointerPath(document_.take(), frame()));
+    if (const std::string id = selection_.piece(); !id.empty() && !options_.clean && stage_.mode() != Stage::Mode::recording)
+        if (std::vector<PathPoint> led = ledPath(document_.take(), id); !led.empty())
+            paths.push_back(std::move(led));
+    return paths;
 }
 
 std::vector<DrawnThread> GroundView::threads()
@@ -378,8 +389,9 @@ void GroundView::paintEvent(QPaintEvent*)
         for (const Handle& handle : boundsHandles(document_.scene(), transform_))
             painter.drawRect(QRectF{handle.at.x() - 3.5, handle.at.y() - 3.5, 7, 7});
     }
-    if (options_.pointerPath)
-        paintPointerPath(painter, transform_, pointerPath(document_.take(), frame()));
+    const auto drawn = paths();
+    for (std::size_t i = 0; i < drawn.size(); ++i)
+        paintPath(painter, transform_, drawn[i], i == 0 && options_.pointerPath ? theme().plum : theme().blue);
     if (!picked_.isEmpty())
         paintPicked(painter);
     if (loose_)

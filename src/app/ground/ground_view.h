@@ -73,6 +73,8 @@ class GroundView : public QWidget, private ToolContext {
     bool canPick(const ShownPiece& piece) const override;
     /// What of the selected shape can be taken.
     std::vector<Handle> handles() override;
+    /// The ways of the take that are shown: of the pointer, and where the selected piece is led.
+    std::vector<std::vector<PathPoint>> paths();
     std::vector<DrawnThread> threads() override;
     /// A thread that hangs on the pointer, and what letting go would take.
     void paintLooseThread(QPainter& painter, const QPointF& from, const QPointF& to) override;

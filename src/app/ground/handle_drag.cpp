@@ -3,6 +3,7 @@
 
 #include "app/ground/ground_motion.h"
 #include "app/ground/ground_snap.h"
+#include "app/model/take_edit.h"
 #include "app/ui/words.h"
 
 #include <cmath>
@@ -255,26 +256,29 @@ void HandleDrag::bendPath()
     scene::Take take = take_;
     std::size_t input = handle_.index;
     if (handle_.kind == Handle::Kind::pathLeg) {
-        const auto isPlace = [](const scene::Input& one) { return one.pointer || one.glass; };
-        const auto from = take.inputs.begin() + static_cast<std::ptrdiff_t>(input);
-        const auto next = std::find_if(from + 1, take.inputs.end(), isPlace);
-        if (next == take.inputs.end())
+        const std::vector<std::size_t> places = placesOf(take, take.inputs[input].piece);
+        const auto from = std::ranges::find(places, input);
+        if (from == places.end() || from + 1 == places.end())
             return;
-        scene::Input between = *from;
-        between.t = (from->t + next->t) / 2;
-        Vec& at = between.pointer ? *between.pointer : *between.glass;
-        at = (at + next->pointer.value_or(next->glass.value_or(at))) * 0.5;
+        scene::Input between = take.inputs[input];
+        scene::Input& next = take.inputs[*(from + 1)];
+        between.t = (between.t + next.t) / 2;
+        *placeOf(between) = (*placeOf(between) + *placeOf(next)) * 0.5;
+        if (between.turn && next.turn)
+            between.turn = (*between.turn + *next.turn) / 2;
         const auto later = [&](const scene::Input& one) { return one.t > between.t; };
         const auto where = std::find_if(take.inputs.begin(), take.inputs.end(), later);
         input = static_cast<std::size_t>(where - take.inputs.begin());
         take.inputs.insert(where, between);
     }
     scene::Input& moved = take.inputs[input];
-    Vec& at = moved.pointer ? *moved.pointer : *moved.glass;
+    Vec& at = *placeOf(moved);
     at = numbers_.size() == 2 ? at + Vec{numbers_[0], numbers_[1]}
                               : onGrid(at + last_.scene - start_.scene, last_.modifiers);
     said_ = QObject::tr("%1 s: %2").arg(moved.t, 0, 'f', 2).arg(metres(at));
-    ground_.document().setTake(QObject::tr("Bend the pointer's path"), take, gesture_);
+    const QString name = moved.piece.empty() ? QObject::tr("Bend the pointer's path")
+                                             : QObject::tr("Bend where %1 is led").arg(toText(moved.piece));
+    ground_.document().setTake(name, std::move(take), gesture_);
 }
 
 /// A side or corner of the scene's bounds follows the pointer; the opposite one stays.

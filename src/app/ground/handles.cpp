@@ -2,6 +2,7 @@
 #include "app/ground/handles.h"
 
 #include "app/ground/ground_motion.h"
+#include "app/model/take_edit.h"
 #include "geometry/pose.h"
 
 #include <QLineF>
@@ -85,12 +86,25 @@ std::vector<PathPoint> pointerPath(const scene::Take& take, const geometry::Boun
     return path;
 }
 
+std::vector<PathPoint> ledPath(const scene::Take& take, std::string_view piece)
+{
+    std::vector<PathPoint> path;
+    for (const std::size_t input : placesOf(take, piece))
+        path.push_back({input, take.inputs[input].at});
+    return path;
+}
+
 std::vector<Handle> pathHandles(const std::vector<PathPoint>& path, const GroundTransform& transform)
 {
     constexpr double shortestLeg = 30; // pixels; a shorter one has no room for its handle
+    constexpr double nearest = 7;      // pixels; between the handles of two places
     std::vector<Handle> handles;
+    QPointF last;
     for (std::size_t i = 0; i < path.size(); ++i) {
         const QPointF at = transform.toView(path[i].at);
+        if (i > 0 && i + 1 < path.size() && QLineF{last, at}.length() < nearest)
+            continue;
+        last = at;
         if (i + 1 < path.size()) {
             const QPointF next = transform.toView(path[i + 1].at);
             if (QLineF{at, next}.length() >= shortestLeg)

@@ -19,7 +19,7 @@ struct Handle {
         stop,     ///< a point of its route
         leg,      ///< the middle of a way between two: a new point
         velocity, ///< the tip of the arrow of its own velocity
-        path,     ///< a place of the pointer in the take; `index` is its input
+        path,     ///< a place of the pointer or of a driven piece in the take; `index` is its input
         pathLeg,  ///< between a place and the next: a new one
         bounds    ///< corners and edges of the scene's bounds, in the order of `size`
     };
@@ -38,6 +38,9 @@ struct PathPoint {
     Vec at{0, 0};
 };
 std::vector<PathPoint> pointerPath(const scene::Take& take, const geometry::Bounds& glass);
+/// The same of a driven piece: where the take leads it (V10).
+std::vector<PathPoint> ledPath(const scene::Take& take, std::string_view piece);
+/// Where places lie too close together to be taken one by one, some have no handle.
 std::vector<Handle> pathHandles(const std::vector<PathPoint>& path, const GroundTransform& transform);
 
 /// Those of the scene's bounds, if it has any.

@@ -340,12 +340,14 @@ class SelectTool : public GroundTool {
             gesture_);
     }
 
-    /// The pointer is no longer there in the take.
+    /// The pointer, or the driven piece, is no longer there in the take.
     bool takePlace(std::size_t input)
     {
         if (input >= ground_.document().take().inputs.size())
             return false;
-        ground_.document().setTake(QObject::tr("Take a place out of the pointer's path"),
+        const std::string& piece = ground_.document().take().inputs[input].piece;
+        ground_.document().setTake(piece.empty() ? QObject::tr("Take a place out of the pointer's path")
+                                                 : QObject::tr("Take a place out of where %1 is led").arg(toText(piece)),
                                    withoutShot(ground_.document().take(), input));
         return true;
     }

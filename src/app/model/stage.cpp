@@ -61,8 +61,8 @@ void Stage::documentChanged(bool newStep)
         if (document_.sharedScene() != recordedScene_) {
             scene::Take soFar;
             soFar.inputs = recorder_->record().take.inputs;
-            soFar.inputs.insert(soFar.inputs.end(), pending_.begin(), pending_.end());
-            pending_.clear();
+            for (std::size_t i = keptNext_; i < kept_.size(); ++i)
+                soFar.inputs.push_back(kept_[i].second);
             beginRecorder(soFar, std::max(recorder_->run().tickNumber(), catchUpTo_));
         }
         return;
@@ -84,14 +84,15 @@ void Stage::startRerun()
     cancel_ = std::make_shared<std::atomic<bool>>(false);
     watcher_.setFuture(
         QtConcurrent::run([scene = document_.sharedScene(), take = document_.take(), hasTake = document_.hasTake(),
-                           cancel = cancel_, earlier = forgetEarlier_ ? nullptr : earlier_]() -> Rerun {
+                           cancel = cancel_, before = run_, earlier = forgetEarlier_ ? nullptr : earlier_]() -> Rerun {
             QElapsedTimer timer;
             timer.start();
             sim::RerunOptions options;
             options.cancelled = cancel.get();
             if (!hasTake)
                 options.seconds = 0;
-            auto record = std::make_shared<const sim::Record>(sim::rerun(scene, take, options));
+            sim::Resumable run = sim::rerunFrom(before.record ? &before : nullptr, scene, take, options);
+            const std::shared_ptr<const sim::Record> record = run.record;
             const double milliseconds = static_cast<double>(timer.nsecsElapsed()) * 1e-6;
             check::Differences differences;
             if (earlier && !cancel->load())
@@ -99,7 +100,7 @@ void Stage::startRerun()
             check::Judgement judgement;
             if (hasTake && !cancel->load())
                 judgement = check::judge(*record);
-            return {std::move(record), milliseconds, std::move(differences), std::move(judgement)};
+            return {std::move(run), milliseconds, std::move(differences), std::move(judgement)};
         }));
 }
 
@@ -112,7 +113,8 @@ void Stage::rerunFinished()
     if (mode_ == Mode::recording)
         return;
     const Rerun result = watcher_.result();
-    record_ = result.record;
+    run_ = result.run;
+    record_ = run_.record;
     rerunMs_ = result.milliseconds;
     judgement_ = result.judgement;
     if (std::exchange(forgetEarlier_, false))
@@ -137,7 +139,7 @@ void Stage::compareWith(std::shared_ptr<const scene::Scene> other)
             options.seconds = 0;
         auto before = std::make_shared<const sim::Record>(sim::rerun(other, take, options));
         check::Differences differences = check::compare(*before, *record);
-        return {std::move(before), 0, std::move(differences), {}};
+        return {{std::move(before), {}, 0}, 0, std::move(differences), {}};
     }));
 }
 
@@ -148,7 +150,7 @@ void Stage::compareFinished()
     const Rerun result = comparing_.result();
     if (comparedTo_ != record_) // it was run anew meanwhile
         return compareWith(std::exchange(comparedNext_, nullptr));
-    earlier_ = result.record;
+    earlier_ = result.run.record;
     differences_ = result.differences;
     compared_ = std::exchange(comparedNext_, nullptr);
     listChanges();
@@ -272,6 +274,15 @@ void Stage::beginRecorder(const scene::Take& inputs, std::int64_t upTo)
     keptNext_ = 0;
     catchUpTo_ = upTo;
     recorder_ = std::make_unique<sim::Recorder>(recordedScene_);
+    recorder_->run().lead(sim::Tracks::of(inputs));
+}
+
+void Stage::tickRecorder(std::vector<scene::Input> inputs)
+{
+    const std::int64_t tick = recorder_->run().tickNumber() + 1;
+    for (; keptNext_ < kept_.size() && kept_[keptNext_].first <= tick; ++keptNext_)
+        inputs.push_back(kept_[keptNext_].second);
+    recorder_->tick(inputs);
 }
 
 /// Runs what is kept for a part of a frame. True when it has caught up.
@@ -280,13 +291,8 @@ bool Stage::catchUp()
     constexpr qint64 longestMs = 20;
     QElapsedTimer timer;
     timer.start();
-    std::vector<scene::Input> now;
     while (recorder_->run().tickNumber() < catchUpTo_ && !recorder_->stopped()) {
-        now.clear();
-        const std::int64_t tick = recorder_->run().tickNumber() + 1;
-        for (; keptNext_ < kept_.size() && kept_[keptNext_].first <= tick; ++keptNext_)
-            now.push_back(kept_[keptNext_].second);
-        recorder_->tick(now);
+        tickRecorder({});
         if (timer.elapsed() > longestMs)
             return false;
     }
@@ -301,7 +307,7 @@ void Stage::startRecording(bool fromCursor)
     const std::int64_t from = fromCursor ? cursor_ : 0;
     scene::Take kept;
     for (const auto& [tick, input] : sim::inputsByTick(document_.take(), document_.scene().rate))
-        if (tick <= from)
+        if (tick <= from || !input.piece.empty())
             kept.inputs.push_back(input);
     beginRecorder(kept, from);
     pending_.clear();
@@ -367,12 +373,14 @@ void Stage::stop()
     if (!pending_.empty()) {
         for (scene::Input& input : pending_)
             input.t = static_cast<double>(recorder_->run().tickNumber() + 1) / recordedScene_->rate;
-        recorder_->tick(std::exchange(pending_, {}));
+        tickRecorder(std::exchange(pending_, {}));
     }
     frame_.stop();
     const std::shared_ptr<sim::Record> finished = recorder_->finish();
     recorder_.reset();
     scene::Take take = finished->take;
+    for (; keptNext_ < kept_.size(); ++keptNext_) // where driven pieces would have been led next
+        take.inputs.push_back(kept_[keptNext_].second);
     take.length = finished->seconds();
     finished->take = take;
     record_ = finished;
@@ -524,7 +532,7 @@ void Stage::recordFrame()
     while (cursor_ < due && done < mostTicksAFrame && !recorder_->stopped()) {
         for (scene::Input& input : pending_)
             input.t = static_cast<double>(cursor_ + 1) / rate;
-        recorder_->tick(std::exchange(pending_, {}));
+        tickRecorder(std::exchange(pending_, {}));
         ++cursor_;
         ++done;
     }

@@ -12,6 +12,7 @@
 #include "check/compare.h"
 #include "check/expectations.h"
 #include "sim/because.h"
+#include "sim/resume.h"
 
 #include <QElapsedTimer>
 #include <QFutureWatcher>
@@ -77,7 +78,8 @@ class Stage : public QObject {
     /// Goes to the next (1) or previous (-1) of what the last edit changed. Returns which of how many, from 1; 0: none.
     std::size_t stepChange(int by);
     std::size_t changeCount() const { return changes_.size(); }
-    /// Plays live with the keys handed in: from the start, or on from the cursor with the inputs before it kept.
+    /// Plays live with the keys handed in: from the start, or on from the cursor with the inputs before it kept. Driven
+    /// pieces are led as in the take before.
     void startRecording(bool fromCursor = false);
     /// Ends playing; ends recording and makes its inputs the take.
     void stop();
@@ -105,7 +107,7 @@ class Stage : public QObject {
 
   private:
     struct Rerun {
-        std::shared_ptr<const sim::Record> record;
+        sim::Resumable run;
         double milliseconds = 0;
         check::Differences differences;
         check::Judgement judgement;
@@ -121,6 +123,8 @@ class Stage : public QObject {
     /// A new recorder that first runs the inputs up to a tick.
     void beginRecorder(const scene::Take& inputs, std::int64_t upTo);
     bool catchUp();
+    /// Runs one more tick with these inputs and with what is kept for it.
+    void tickRecorder(std::vector<scene::Input> inputs);
     void listChanges();
     void setMode(Mode mode);
 
@@ -128,6 +132,7 @@ class Stage : public QObject {
     CoverageWatch coverage_;
     Variation variation_;
     std::shared_ptr<const sim::Record> record_;
+    sim::Resumable run_; ///< the last re-run, from which the next goes on
     std::shared_ptr<const sim::Record> earlier_;
     check::Differences differences_;
     check::Judgement judgement_;
@@ -149,7 +154,8 @@ class Stage : public QObject {
     std::int64_t playedFrom_ = 0;
     std::unique_ptr<sim::Recorder> recorder_;
     std::shared_ptr<const scene::Scene> recordedScene_;
-    std::vector<std::pair<std::int64_t, scene::Input>> kept_; ///< inputs that are still to be run while catching up
+    /// Inputs by tick that are run while catching up; where driven pieces are led goes on after it (V10).
+    std::vector<std::pair<std::int64_t, scene::Input>> kept_;
     std::size_t keptNext_ = 0;
     std::int64_t catchUpTo_ = 0;
     struct Changed {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/model/take_edit.h"
 
+#include "app/ui/text.h"
 #include "rules/clock.h"
 
 #include <algorithm>
@@ -82,6 +83,78 @@ scene::Take withShot(const scene::Take& take, scene::Input input)
     result.inputs.push_back(std::move(input));
     std::ranges::stable_sort(result.inputs, {}, &scene::Input::t);
     return result;
+}
+
+std::vector<std::size_t> placesOf(const scene::Take& take, std::string_view piece)
+{
+    std::vector<std::size_t> places;
+    for (std::size_t i = 0; i < take.inputs.size(); ++i) {
+        const scene::Input& input = take.inputs[i];
+        if (piece.empty() ? input.pointer || input.glass : input.piece == piece)
+            places.push_back(i);
+    }
+    std::ranges::stable_sort(places, {}, [&](std::size_t i) { return take.inputs[i].t; });
+    return places;
+}
+
+scene::Vec* placeOf(scene::Input& input)
+{
+    return input.pointer          ? &*input.pointer
+           : input.glass          ? &*input.glass
+           : input.piece.empty()  ? nullptr
+                                  : &input.at;
+}
+
+scene::Take withPlaces(const scene::Take& take, const std::string& piece, std::vector<scene::Input> places)
+{
+    scene::Take result = take;
+    std::erase_if(result.inputs, [&](const scene::Input& input) { return input.piece == piece; });
+    for (scene::Input& place : places) {
+        if (scene::lengthOf(result) < place.t)
+            result.length = place.t;
+        result.inputs.push_back(std::move(place));
+    }
+    std::ranges::stable_sort(result.inputs, {}, &scene::Input::t);
+    return result;
+}
+
+QString placesText(const scene::Take& take, std::string_view piece)
+{
+    QStringList list;
+    for (const std::size_t i : placesOf(take, piece)) {
+        const scene::Input& input = take.inputs[i];
+        QString place = QStringLiteral("%1: %2, %3").arg(figure(input.t), figure(input.at.x), figure(input.at.y));
+        if (input.turn)
+            place += QStringLiteral(", ") + figure(*input.turn);
+        list << place;
+    }
+    return list.join(QStringLiteral("; "));
+}
+
+std::optional<std::vector<scene::Input>> placesIn(const QString& typed, const std::string& piece)
+{
+    std::vector<scene::Input> places;
+    for (const QString& entry : typed.split(QLatin1Char(';'), Qt::SkipEmptyParts)) {
+        if (entry.trimmed().isEmpty())
+            continue;
+        const QStringList halves = entry.split(QLatin1Char(':'));
+        const auto time = halves.size() == 2 ? numbersIn(halves[0], 1) : std::nullopt;
+        if (!time || time->front() < 0 || time->front() > scene::longestTake)
+            return std::nullopt;
+        auto where = numbersIn(halves[1], 2);
+        if (!where)
+            where = numbersIn(halves[1], 3);
+        if (!where)
+            return std::nullopt;
+        scene::Input place;
+        place.t = time->front();
+        place.piece = piece;
+        place.at = {(*where)[0], (*where)[1]};
+        if (where->size() == 3)
+            place.turn = (*where)[2];
+        places.push_back(std::move(place));
+    }
+    return places;
 }
 
 std::vector<Press> pressesOf(const scene::Take& take, int rate)

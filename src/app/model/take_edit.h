@@ -4,6 +4,8 @@
 
 #include "scene/take.h"
 
+#include <QString>
+
 #include <cstdint>
 #include <optional>
 
@@ -35,6 +37,17 @@ std::optional<std::size_t> findShot(const scene::Take& take, int rate, std::stri
 /// The take with an input at another tick, which is at least 1; inputs stay sorted by time.
 scene::Take withShotAt(const scene::Take& take, int rate, std::size_t input, std::int64_t tick);
 scene::Take withoutShot(const scene::Take& take, std::size_t input);
+/// The inputs that lead a driven piece (V10), or with an empty name those that say where the pointer is: their numbers,
+/// by time.
+std::vector<std::size_t> placesOf(const scene::Take& take, std::string_view piece);
+/// The place of an input, m: in the scene, or on the glass. Null if it says none.
+scene::Vec* placeOf(scene::Input& input);
+/// The take with these places of a driven piece and none of those before; inputs are sorted by time.
+scene::Take withPlaces(const scene::Take& take, const std::string& piece, std::vector<scene::Input> places);
+/// "0.5: 3, 1; 2: 4, 1, 90": when, and where; the turn in degrees only where one is given.
+QString placesText(const scene::Take& take, std::string_view piece);
+/// The same read; nothing if it is no list of places within a take. An empty text is an empty list.
+std::optional<std::vector<scene::Input>> placesIn(const QString& typed, const std::string& piece);
 /// The take with one more input; it grows if that comes after its end.
 scene::Take withShot(const scene::Take& take, scene::Input input);
 

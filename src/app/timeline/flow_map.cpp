@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/timeline/flow_map.h"
 
+#include "app/timeline/flow_layers.h"
+
 #include <QProcess>
 
 #include <fmt/format.h>
@@ -38,20 +40,44 @@ std::string graphOf(const check::Flow& flow, const std::vector<QSizeF>& sizes, c
     return text + "}\n";
 }
 
-/// What Graphviz says of a laid out graph in its plain form; empty if it is not there. It is a program of its own: its
+/// What Graphviz says of a laid out graph in its plain form; empty if it is not there or takes too long. It is a program of its own: its
 /// licence does not go together with that of what the application is linked with (docs/decisions/22).
 std::string laidOut(const std::string& graph)
 {
-    constexpr int longestMs = 60'000;
+    constexpr int longestMs = 700;
     QProcess dot;
     dot.start(QStringLiteral("dot"), {QStringLiteral("-Tplain")});
     if (!dot.waitForStarted())
         return {};
     dot.write(graph.c_str(), static_cast<qint64>(graph.size()));
     dot.closeWriteChannel();
-    if (!dot.waitForFinished(longestMs) || dot.exitCode() != 0)
+    if (!dot.waitForFinished(longestMs)) {
+        dot.kill();
+        dot.waitForFinished();
+        return {};
+    }
+    if (dot.exitCode() != 0)
         return {};
     return dot.readAllStandardOutput().toStdString();
+}
+
+/// More than about so many lines to a box: Graphviz would not be done in time.
+constexpr double mostLinesABox = 4;
+
+FlowMap laidOutPlainly(check::Flow flow, const std::vector<QSizeF>& sizes)
+{
+    std::vector<std::pair<std::size_t, std::size_t>> edges;
+    for (const check::FlowEdge& edge : flow.edges)
+        edges.emplace_back(edge.from, edge.to);
+    LayeredGraph graph = layered(sizes, edges);
+    FlowMap map;
+    map.boxes = std::move(graph.boxes);
+    map.lines = std::move(graph.lines);
+    map.size = graph.size;
+    for (const QPainterPath& line : map.lines)
+        map.labels.push_back(line.pointAtPercent(0.5));
+    map.flow = std::move(flow);
+    return map;
 }
 
 } // namespace
@@ -66,12 +92,17 @@ std::optional<std::size_t> FlowMap::nodeAt(const QPointF& point) const
 
 FlowMap layOut(check::Flow flow, const std::vector<QSizeF>& sizes, const std::vector<double>& words)
 {
+    const bool isDense = flow.edges.size() > manyEdges &&
+                         static_cast<double>(flow.edges.size()) > mostLinesABox * static_cast<double>(flow.nodes.size());
+    const std::string said = isDense ? std::string() : laidOut(graphOf(flow, sizes, words));
+    if (said.empty())
+        return laidOutPlainly(std::move(flow), sizes);
     FlowMap map;
     map.boxes.resize(flow.nodes.size());
     map.lines.resize(flow.edges.size());
     map.labels.resize(flow.edges.size());
     // https://graphviz.org/docs/outputs/plain: lines of words; lengths in inches, upwards.
-    std::istringstream lines{laidOut(graphOf(flow, sizes, words))};
+    std::istringstream lines{said};
     std::string line;
     double height = 0;
     std::map<std::pair<std::size_t, std::size_t>, std::vector<std::size_t>> between; // edges that are not met yet

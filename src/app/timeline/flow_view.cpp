@@ -304,10 +304,7 @@ void FlowView::paintEvent(QPaintEvent*)
         painter.setFont(textFont(0.5));
         painter.setPen(t.inkSoft);
         painter.drawText(viewport()->rect(), Qt::AlignCenter,
-                         document_.scene().snares.empty() ? tr("No snare listens yet.")
-                         : !isFresh()                     ? tr("Laying out…")
-                                                          : tr("The program dot of Graphviz lays this out. Install the "
-                                                                                   "package graphviz to see it."));
+                         document_.scene().snares.empty() ? tr("No snare listens yet.") : tr("Laying out…"));
         return;
     }
     const QRectF view{toMap({0, 0}), toMap(QPointF{static_cast<double>(viewport()->width()),

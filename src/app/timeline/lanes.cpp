@@ -2,6 +2,7 @@
 #include "app/timeline/lanes.h"
 
 #include "app/ui/key_names.h"
+#include "app/ui/text.h"
 #include "app/ui/words.h"
 
 #include <QObject>
@@ -52,6 +53,8 @@ class LaneBook::Builder {
             takeValue(record_.journal.values[values_]);
         for (; phaseChanges_ < record_.journal.phases.size(); ++phaseChanges_)
             takePhase(record_.journal.phases[phaseChanges_]);
+        for (; inputs_ < record_.take.inputs.size(); ++inputs_)
+            takePlace(record_.take.inputs[inputs_]);
         // What goes on goes on to the end.
         const auto end = static_cast<double>(record_.lastTick());
         for (const auto& [lane, bars] : open_)
@@ -74,6 +77,12 @@ class LaneBook::Builder {
         calls_ = lanes_.size();
         lanes_.push_back({LaneKind::raised, "calls", QObject::tr("calls"), {}, {}, {}, {}, {}, {}});
         const scene::Scene& scene = *record_.scene;
+        for (const scene::Piece& piece : scene.pieces)
+            if (std::holds_alternative<scene::DrivenBody>(piece.body))
+                ledLane(piece.id);
+        for (const scene::Input& input : record_.take.inputs)
+            if (!input.piece.empty())
+                ledLane(input.piece);
         addPhaseLanes();
         addMeetingLanes(scene::Role::zone);
         addMeetingLanes(scene::Role::solid);
@@ -89,6 +98,35 @@ class LaneBook::Builder {
                 valueLane(world::sourceIndex(i), "value", dial->value);
         for (const auto& [name, value] : scene.variables.entries)
             valueLane(world::theScene, name, value);
+    }
+
+    /// The lane of the places over which a piece is led.
+    std::size_t ledLane(const std::string& piece)
+    {
+        const auto [found, isNew] = ledLanes_.try_emplace(piece, lanes_.size());
+        if (isNew) {
+            Lane lane;
+            lane.kind = LaneKind::raised;
+            lane.key = "led " + piece;
+            lane.title = QObject::tr("%1 · led").arg(toText(piece));
+            lane.piece = lane.led = piece;
+            lanes_.push_back(std::move(lane));
+        }
+        return found->second;
+    }
+
+    void takePlace(const scene::Input& input)
+    {
+        if (input.piece.empty())
+            return;
+        std::vector<LaneMark>& marks = lanes_[ledLane(input.piece)].marks;
+        LaneMark mark;
+        mark.at = input.t * record_.scene->rate;
+        mark.kind = MarkKind::signal;
+        mark.text = QStringLiteral("%1, %2").arg(figure(input.at.x), figure(input.at.y));
+        if (input.turn)
+            mark.text += QStringLiteral(" · %1°").arg(figure(*input.turn));
+        marks.insert(std::ranges::upper_bound(marks, mark.at, {}, &LaneMark::at), std::move(mark));
     }
 
     /// A segment for each phase of the scene and of the pieces that have any.
@@ -374,6 +412,8 @@ class LaneBook::Builder {
     std::size_t lines_ = 0; ///< of the journal that are known, and so on
     std::size_t values_ = 0;
     std::size_t phaseChanges_ = 0;
+    std::size_t inputs_ = 0;
+    std::map<std::string, std::size_t> ledLanes_; ///< by piece
     std::size_t pieces_ = 0;
     std::vector<std::string> phases_ = scene::allPhases(*record_.scene);
 };

@@ -54,6 +54,7 @@ struct Lane {
     std::string piece; ///< whose lane it is, if a piece's
     std::string snare;
     std::string dial = {}; ///< whose values it shows
+    std::string led = {};  ///< the driven piece whose places it shows (V10)
     std::vector<LaneBar> bars;
     std::vector<LaneMark> marks;
     std::vector<LaneStep> steps;
@@ -71,7 +72,7 @@ std::span<const LaneMark> marksBetween(const Lane& lane, double from, double to)
 /// The bars of a row that reach into a span of time, as indices into `bars`.
 std::span<const std::int32_t> barsBetween(const Lane& lane, std::size_t row, double from, double to);
 
-/// The lanes of a record, in the order in which they are shown: keys, buttons, pointer, calls, phases, zones, solids,
+/// The lanes of a record, in the order in which they are shown: keys, buttons, pointer, calls, where driven pieces are led, phases, zones, solids,
 /// hits, snares, signals, values. Empty ones included. They grow with the record: only what was added is read.
 class LaneBook {
   public:

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/timeline/take_menu.h"
 
+#include "app/model/expecting.h"
 #include "app/model/take_edit.h"
 #include "app/slots/choices.h"
 #include "app/ui/slot_popup.h"
@@ -183,12 +184,51 @@ void askPointer(QWidget* anchor, Document& document, double now)
         });
 }
 
+void askLead(QWidget* anchor, Document& document, double now)
+{
+    Question question;
+    question.title = QObject::tr("Which driven piece is led");
+    for (const scene::Piece& piece : document.scene().pieces)
+        if (std::holds_alternative<scene::DrivenBody>(piece.body))
+            question.choices.push_back({toText(piece.id), {}, {}, {}});
+    if (question.choices.empty())
+        question.placeholder = QObject::tr("the scene has none yet: \"moves\" on the card of a piece makes it driven");
+    SlotPopup::ask(anchor, question, [anchor, &document, now](const QStringList& name) {
+        askNumbers(
+            anchor, QObject::tr("Where to, and when: x, y in m, s"), QStringLiteral("0, 0, %1").arg(now), 3,
+            [](const std::vector<double>& n) { return notInATake(n[2]); },
+            [&document, name = name.front().toStdString()](const std::vector<double>& n) {
+                scene::Input input;
+                input.t = n[2];
+                input.piece = name;
+                input.at = {n[0], n[1]};
+                document.setTake(QObject::tr("Lead %1 there").arg(toText(name)), withShot(document.take(), input));
+            });
+    });
+}
+
 } // namespace
+
+void addWishEntries(QMenu& menu, QObject* owner, Stage& stage, std::int32_t line,
+                    const std::function<void(scene::Expectation)>& expect)
+{
+    if (!linesLike(stage.record(), line))
+        return;
+    for (const auto& [text, wish] : {std::pair{QObject::tr("Expect: must come"), Wish::comes},
+                                     {QObject::tr("Expect: about then"), Wish::aboutThen},
+                                     {QObject::tr("Expect: must never come"), Wish::never}})
+        menu.addAction(text, owner, [&stage, line, wish = wish, expect] {
+            if (auto expectation = expectationOf(stage.record(), line, wish))
+                expect(std::move(*expectation));
+        });
+}
 
 scene::Take withLength(scene::Take take, std::optional<double> seconds)
 {
     take.length = seconds;
-    std::erase_if(take.inputs, [&](const scene::Input& input) { return input.t > scene::lengthOf(take); });
+    // Where a driven piece is led later says how it goes before (V10).
+    std::erase_if(take.inputs,
+                  [&](const scene::Input& input) { return input.t > scene::lengthOf(take) && input.piece.empty(); });
     return take;
 }
 
@@ -203,6 +243,8 @@ void addTakeEntries(QMenu& menu, QWidget* anchor, Document& document, Stage& sta
     menu.addAction(QObject::tr("Set a dial…"), anchor, [anchor, &document, now] { askDial(anchor, document, now); });
     menu.addAction(QObject::tr("Move the pointer…"), anchor,
                    [anchor, &document, now] { askPointer(anchor, document, now); });
+    menu.addAction(QObject::tr("Lead a driven piece…"), anchor,
+                   [anchor, &document, now] { askLead(anchor, document, now); });
 }
 
 } // namespace snare::app

@@ -5,7 +5,10 @@
 #include "app/model/document.h"
 #include "app/model/stage.h"
 
+#include <functional>
+
 class QMenu;
+class QObject;
 class QWidget;
 
 namespace snare::app {
@@ -15,5 +18,10 @@ void addTakeEntries(QMenu& menu, QWidget* anchor, Document& document, Stage& sta
 
 /// The take with a length in s, or with the usual one: what came later is left out.
 scene::Take withLength(scene::Take take, std::optional<double> seconds);
+
+/// Entries that expect a line of the shown record: that one like it must come, must come about then, must never come.
+/// None for lines that nobody expects. `expect` is called with what was chosen.
+void addWishEntries(QMenu& menu, QObject* owner, Stage& stage, std::int32_t line,
+                    const std::function<void(scene::Expectation)>& expect);
 
 } // namespace snare::app

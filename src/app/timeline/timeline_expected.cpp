@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 /// What the take expects, in the timeline: a lane of flags and spans above the others, and the menu of an event.
 #include "app/model/expecting.h"
+#include "app/timeline/take_menu.h"
 #include "app/timeline/timeline_metrics.h"
 #include "app/timeline/timeline_view.h"
 #include "app/ui/flag.h"
@@ -205,16 +206,7 @@ void TimelineView::expect(Expectation expectation)
 
 void TimelineView::addExpectEntries(QMenu& menu, std::int32_t line)
 {
-    const sim::Record& record = stage_.record();
-    if (!linesLike(record, line))
-        return;
-    for (const auto& [text, wish] : {std::pair{tr("Expect: must come"), Wish::comes},
-                                     {tr("Expect: about then"), Wish::aboutThen},
-                                     {tr("Expect: must never come"), Wish::never}})
-        menu.addAction(text, this, [this, line, wish = wish] {
-            if (auto expectation = expectationOf(stage_.record(), line, wish))
-                expect(std::move(*expectation));
-        });
+    addWishEntries(menu, this, stage_, line, [this](Expectation expectation) { expect(std::move(expectation)); });
 }
 
 /// What can be expected of what lies under the pointer: an event, a visit, a value.

@@ -6,6 +6,7 @@
 #include "app/timeline/timeline_metrics.h"
 #include "app/ui/key_names.h"
 #include "app/model/expecting.h"
+#include "app/ui/text.h"
 #include "app/ui/menus.h"
 #include "app/ui/slot_popup.h"
 #include "app/ui/words.h"
@@ -176,21 +177,31 @@ std::optional<TimelineView::Shot> TimelineView::shotAt(const QPointF& point) con
 {
     const Row* row = rowAt(point.y());
     const bool calls = row && row->lane->key == "calls";
-    if (!row || row->folded || (!calls && row->lane->dial.empty()) || stage_.mode() == Stage::Mode::recording)
+    if (!row || row->folded || (!calls && row->lane->dial.empty() && row->lane->led.empty()) ||
+        stage_.mode() == Stage::Mode::recording)
         return std::nullopt;
+    const int rate = stage_.record().scene->rate;
     double nearest = hitRadius;
     std::optional<Shot> best;
     const auto look = [&](double at, const std::string& dial, const std::string& call) {
         const double distance = std::abs(xOf(at) - point.x());
         if (distance > nearest)
             return;
-        const auto input = findShot(document_.take(), stage_.record().scene->rate, dial, call,
+        const auto input = findShot(document_.take(), rate, dial, call,
                                     static_cast<std::int64_t>(std::lround(at)));
         if (!input)
             return;
         nearest = distance;
         best = Shot{*input, dial.empty() ? call : dial};
     };
+    if (!row->lane->led.empty()) {
+        for (const std::size_t input : placesOf(document_.take(), row->lane->led))
+            if (const double distance = std::abs(xOf(document_.take().inputs[input].t * rate) - point.x()); distance <= nearest) {
+                nearest = distance;
+                best = Shot{input, row->lane->led};
+            }
+        return best;
+    }
     for (const LaneMark& mark : marksBetween(*row->lane, tickAt(point.x() - hitRadius), tickAt(point.x() + hitRadius)))
         look(mark.at, {}, mark.text.toStdString());
     for (const LaneStep& step : row->lane->steps)
@@ -205,6 +216,53 @@ void TimelineView::dragShot(double x)
     document_.setTake(tr("Move %1").arg(toText(chosenShot_->name)),
                       withShotAt(pressTake_, rate, chosenShot_->input, to), gesture_);
     emit hint(tr("%1 at %2 s").arg(toText(chosenShot_->name)).arg(static_cast<double>(to) / rate, 0, 'f', 3));
+}
+
+/// Where a driven piece is at a moment; at a place that it has, that is changed.
+void TimelineView::askForPlace(const Row& row, const QPointF& at)
+{
+    const int rate = stage_.record().scene->rate;
+    const std::string piece = row.lane->led;
+    const auto shot = shotAt(at);
+    scene::Input input;
+    input.piece = piece;
+    input.t = std::max<double>(0, std::round(tickAt(at.x()))) / rate;
+    if (shot) {
+        input = document_.take().inputs[shot->input];
+    } else {
+        const auto found = std::ranges::find(stage_.record().pieces, piece, &sim::RunPiece::id);
+        const auto index = static_cast<std::size_t>(found - stage_.record().pieces.begin());
+        const std::vector<sim::PieceState> states = stage_.record().snapshots.at(std::lround(input.t * rate));
+        if (index < states.size())
+            input.at = states[index].pose.at;
+    }
+    Question question;
+    question.title = tr("Where %1 is at %2 s: x, y in m and, if it turns, degrees").arg(toText(piece)).arg(input.t, 0, 'f', 2);
+    question.freeText = true;
+    question.proposes = true;
+    question.typed = figure(std::round(input.at.x * 100) / 100) + QStringLiteral(", ") + figure(std::round(input.at.y * 100) / 100);
+    if (shot)
+        question.typed = figure(input.at.x) + QStringLiteral(", ") + figure(input.at.y);
+    if (input.turn)
+        question.typed += QStringLiteral(", ") + figure(*input.turn);
+    question.check = [](const QStringList& answer) {
+        return numbersIn(answer.front(), 2) || numbersIn(answer.front(), 3) ? QString() : tr("Two numbers, or three");
+    };
+    SlotPopup::ask(options_, question, [this, input, shot](const QStringList& answer) {
+        scene::Input place = input;
+        const auto three = numbersIn(answer.front(), 3);
+        const std::vector<double> numbers = three ? *three : *numbersIn(answer.front(), 2);
+        place.at = {numbers[0], numbers[1]};
+        place.turn = three ? std::optional(numbers[2]) : std::nullopt;
+        const scene::Take& take = document_.take();
+        if (shot && shot->input < take.inputs.size()) {
+            scene::Take changed = take;
+            changed.inputs[shot->input] = place;
+            document_.setTake(tr("Change where %1 is led").arg(toText(place.piece)), std::move(changed));
+        } else {
+            document_.setTake(tr("Lead %1 there").arg(toText(place.piece)), withShot(take, place));
+        }
+    });
 }
 
 /// Which call comes at a moment, or what a dial is set to then.
@@ -407,6 +465,9 @@ void TimelineView::mouseDoubleClickEvent(QMouseEvent* event)
     if (keys && event->position().x() >= labelWidth && !pressAt(event->position()) &&
         stage_.mode() != Stage::Mode::recording)
         askForPress(event->position().x());
+    else if (row && !row->lane->led.empty() && event->position().x() >= labelWidth &&
+             stage_.mode() != Stage::Mode::recording)
+        askForPlace(*row, event->position());
     else if (row && (row->lane->key == "calls" || !row->lane->dial.empty()) && event->position().x() >= labelWidth &&
              !shotAt(event->position()) && stage_.mode() != Stage::Mode::recording)
         askForShot(*row, event->position().x());

@@ -113,10 +113,10 @@ class TimelineView : public QAbstractScrollArea {
         bool held = true;
     };
 
-    /// An input of a moment: a dial that is set, or a call.
+    /// An input of a moment: a dial that is set, a call, or a place of a driven piece.
     struct Shot {
         std::size_t input = 0; ///< of the take
-        std::string name;      ///< of the dial or the call
+        std::string name;      ///< of the dial, the call or the piece
     };
 
     void buildOptions();
@@ -138,6 +138,7 @@ class TimelineView : public QAbstractScrollArea {
     std::optional<Shot> shotAt(const QPointF& point) const;
     void dragShot(double x);
     void askForShot(const Row& row, double x);
+    void askForPlace(const Row& row, const QPointF& at);
     void showLaneMenu(const QPoint& at, const std::optional<QPointF>& point = {});
     QString valueAt(const Lane& lane, double tick) const;
     QString markText(const Lane& lane, const LaneMark& mark) const;

@@ -7,6 +7,7 @@
 #include "app/ui/theme.h"
 #include "io/document.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QFileInfo>
 #include <QGridLayout>
@@ -31,19 +32,32 @@ std::optional<double> lengthIn(const QLineEdit& field)
     return numbers && numbers->front() > 0 ? std::optional(numbers->front()) : std::nullopt;
 }
 
+QImage emptyPicture(const Theme& colours)
+{
+    QImage image{pictureSize, QImage::Format_ARGB32_Premultiplied};
+    image.fill(colours.ground);
+    return image;
+}
+
+/// The picture shows these bounds, with a margin.
+GroundTransform transformOn(const geometry::Bounds& bounds)
+{
+    constexpr double margin = 1.2;
+    const Vec extent = bounds.high - bounds.low;
+    GroundTransform transform;
+    transform.size = pictureSize;
+    transform.centre = bounds.centre();
+    transform.scale = std::min(pictureSize.width() / std::max(1e-3, extent.x * margin), pictureSize.height() / std::max(1e-3, extent.y * margin));
+    return transform;
+}
+
 /// The shapes alone, in the colours that they are given.
 QImage pictureOf(const io::Drawing& drawing, const Theme& colours)
 {
-    constexpr double margin = 1.1;
-    QImage image{pictureSize, QImage::Format_ARGB32_Premultiplied};
-    image.fill(colours.ground);
+    QImage image = emptyPicture(colours);
     if (drawing.bounds.empty())
         return image;
-    const Vec extent = drawing.bounds.high - drawing.bounds.low;
-    GroundTransform transform;
-    transform.size = pictureSize;
-    transform.centre = drawing.bounds.centre();
-    transform.scale = std::min(pictureSize.width() / std::max(1e-3, extent.x * margin), pictureSize.height() / std::max(1e-3, extent.y * margin));
+    const GroundTransform transform = transformOn(drawing.bounds);
     QPainter painter{&image};
     painter.setRenderHint(QPainter::Antialiasing);
     for (const scene::Piece& piece : drawing.clip.pieces)
@@ -57,13 +71,43 @@ QImage pictureOf(const io::Drawing& drawing, const Theme& colours)
     return image;
 }
 
+/// The ways of the pieces, each with its places.
+QImage pictureOf(const std::vector<io::TrackTable>& tables, const Theme& colours)
+{
+    geometry::Bounds bounds;
+    for (const io::TrackTable& table : tables)
+        for (const io::Track& track : table.tracks)
+            for (const scene::Input& place : track.places)
+                bounds.include(place.at);
+    QImage image = emptyPicture(colours);
+    if (bounds.empty())
+        return image;
+    const GroundTransform transform = transformOn(bounds);
+    QPainter painter{&image};
+    painter.setRenderHint(QPainter::Antialiasing);
+    for (const io::TrackTable& table : tables)
+        for (const io::Track& track : table.tracks) {
+            QPolygonF way;
+            for (const scene::Input& place : track.places)
+                way << transform.toView(place.at);
+            painter.setPen(QPen{colours.blue, 1.4});
+            painter.drawPolyline(way);
+            painter.setPen(Qt::NoPen);
+            painter.setBrush(colours.blue);
+            for (const QPointF& at : way)
+                painter.drawEllipse(at, 2.2, 2.2);
+            painter.setPen(colours.ink);
+            painter.drawText(way.front() + QPointF{6, -6}, toText(track.piece));
+        }
+    return image;
+}
+
 } // namespace
 
-BringIn::BringIn(Document& document, Selection& selection, const QString& file, const geometry::Vec& middle, QWidget* parent)
-    : QDialog(parent), document_(document), selection_(selection), file_(file), middle_(middle)
+BringInDialog::BringInDialog(const QString& title, QWidget* parent) : QDialog(parent)
 {
     setObjectName(QStringLiteral("bringIn"));
-    setWindowTitle(tr("Bring in %1").arg(QFileInfo{file}.fileName()));
+    setWindowTitle(title);
     setAttribute(Qt::WA_DeleteOnClose);
     setAutoFillBackground(true);
     onTheme(this, [this] { fillWith(this, theme().panel); });
@@ -81,18 +125,8 @@ BringIn::BringIn(Document& document, Selection& selection, const QString& file, 
     said_->setObjectName(QStringLiteral("bringInSaid"));
     said_->setWordWrap(true);
     column->addWidget(said_);
-    QGridLayout* grid = makeForm();
-    metres_ = new QLineEdit{QStringLiteral("1")};
-    metres_->setObjectName(QStringLiteral("bringInMetres"));
-    addFormRow(grid, tr("A unit of the drawing is"), metres_, tr("m"));
-    tolerance_ = new QLineEdit{QStringLiteral("0.005")};
-    tolerance_->setObjectName(QStringLiteral("bringInTolerance"));
-    addFormRow(grid, tr("Curves may be off by"), tolerance_, tr("m: they become edges"));
-    where_ = new QComboBox;
-    where_->setObjectName(QStringLiteral("bringInWhere"));
-    where_->addItems({tr("in the middle of the view"), tr("where the drawing has it")});
-    addFormRow(grid, tr("It comes"), where_, {});
-    column->addLayout(grid);
+    form_ = makeForm();
+    column->addLayout(form_);
     notes_ = new QPlainTextEdit;
     notes_->setObjectName(QStringLiteral("bringInNotes"));
     notes_->setAccessibleName(tr("What is not brought in"));
@@ -109,10 +143,37 @@ BringIn::BringIn(Document& document, Selection& selection, const QString& file, 
     take_->setObjectName(QStringLiteral("bringInTake"));
     take_->setDefault(true);
     take_->setEnabled(false);
-    connect(take_, &QPushButton::clicked, this, &BringIn::take);
+    connect(take_, &QPushButton::clicked, this, [this] { take(); });
     foot->addWidget(cancel);
     foot->addWidget(take_);
     column->addLayout(foot);
+}
+
+void BringInDialog::tell(const QString& said, const QImage& picture, const std::vector<std::string>& notes, bool canBeTaken)
+{
+    take_->setEnabled(canBeTaken);
+    picture_->setPixmap(QPixmap::fromImage(picture));
+    QStringList lines;
+    for (const std::string& note : notes)
+        lines << toText(note);
+    notes_->setPlainText(lines.join(QLatin1Char('\n')));
+    notes_->setVisible(!lines.isEmpty());
+    said_->setText(said);
+}
+
+BringIn::BringIn(Document& document, Selection& selection, const QString& file, const geometry::Vec& middle, QWidget* parent)
+    : BringInDialog(tr("Bring in %1").arg(QFileInfo{file}.fileName()), parent), document_(document), selection_(selection), file_(file), middle_(middle)
+{
+    metres_ = new QLineEdit{QStringLiteral("1")};
+    metres_->setObjectName(QStringLiteral("bringInMetres"));
+    addFormRow(form_, tr("A unit of the drawing is"), metres_, tr("m"));
+    tolerance_ = new QLineEdit{QStringLiteral("0.005")};
+    tolerance_->setObjectName(QStringLiteral("bringInTolerance"));
+    addFormRow(form_, tr("Curves may be off by"), tolerance_, tr("m: they become edges"));
+    where_ = new QComboBox;
+    where_->setObjectName(QStringLiteral("bringInWhere"));
+    where_->addItems({tr("in the middle of the view"), tr("where the drawing has it")});
+    addFormRow(form_, tr("It comes"), where_, {});
     connect(metres_, &QLineEdit::textChanged, this, &BringIn::read);
     connect(tolerance_, &QLineEdit::textChanged, this, &BringIn::read);
     connect(&reading_, &QFutureWatcherBase::finished, this, [this] {
@@ -165,22 +226,15 @@ void BringIn::read()
 void BringIn::show(const Read& read)
 {
     drawing_ = read.drawing;
-    const bool isSome = drawing_ && !drawing_->clip.pieces.empty();
-    take_->setEnabled(isSome && !again_);
-    picture_->setPixmap(isSome ? QPixmap::fromImage(read.picture) : QPixmap());
-    notes_->setVisible(drawing_ && !drawing_->notes.empty());
     if (!drawing_)
-        return said_->setText(read.problem);
-    QStringList notes;
-    for (const std::string& note : drawing_->notes)
-        notes << toText(note);
-    notes_->setPlainText(notes.join(QLatin1Char('\n')));
-    if (!isSome)
-        return said_->setText(tr("There is no shape in it that can be brought in."));
+        return tell(read.problem, {}, {}, false);
+    if (drawing_->clip.pieces.empty())
+        return tell(tr("There is no shape in it that can be brought in."), {}, drawing_->notes, false);
     const geometry::Vec size = drawing_->bounds.high - drawing_->bounds.low;
-    said_->setText(tr("%1, together %2 × %3 m")
-                       .arg(counted(drawing_->clip.pieces.size(), tr("piece"), tr("pieces")), figure(std::round(size.x * 100) / 100),
-                            figure(std::round(size.y * 100) / 100)));
+    tell(tr("%1, together %2 × %3 m")
+             .arg(counted(drawing_->clip.pieces.size(), tr("piece"), tr("pieces")), figure(std::round(size.x * 100) / 100),
+                  figure(std::round(size.y * 100) / 100)),
+         read.picture, drawing_->notes, !again_);
 }
 
 void BringIn::take()
@@ -199,6 +253,119 @@ void BringIn::take()
     for (const std::string& note : notes)
         said += tr("; %1").arg(toText(note));
     emit done(said);
+    accept();
+}
+
+// --- tracks --------------------------------------------------------------------------------------------------------
+
+BringInTracks::BringInTracks(Document& document, Selection& selection, const QStringList& files, QWidget* parent)
+    : BringInDialog(files.size() == 1 ? tr("Bring in %1").arg(QFileInfo{files.front()}.fileName()) : tr("Bring in tracks"), parent),
+      document_(document), selection_(selection), files_(files)
+{
+    metres_ = new QLineEdit{QStringLiteral("1")};
+    metres_->setObjectName(QStringLiteral("bringInMetres"));
+    addFormRow(form_, tr("A unit of length is"), metres_, tr("m"));
+    seconds_ = new QLineEdit{QStringLiteral("1")};
+    seconds_->setObjectName(QStringLiteral("bringInSeconds"));
+    addFormRow(form_, tr("A unit of time is"), seconds_, tr("s"));
+    drives_ = new QCheckBox{tr("make their pieces driven, add those that are not there")};
+    drives_->setObjectName(QStringLiteral("bringInDrives"));
+    drives_->setChecked(true);
+    addFormRow(form_, tr("Pieces"), drives_, {});
+    for (QLineEdit* field : {metres_, seconds_})
+        connect(field, &QLineEdit::textChanged, this, &BringInTracks::read);
+    connect(&reading_, &QFutureWatcherBase::finished, this, [this] {
+        show(reading_.result());
+        if (std::exchange(again_, false))
+            read();
+    });
+    read();
+}
+
+BringInTracks::~BringInTracks()
+{
+    reading_.waitForFinished();
+}
+
+void BringInTracks::read()
+{
+    take_->setEnabled(false);
+    if (!lengthIn(*metres_) || !lengthIn(*seconds_))
+        return said_->setText(tr("A number above 0, please."));
+    if (reading_.isRunning()) {
+        again_ = true;
+        return;
+    }
+    said_->setText(tr("Reading …"));
+    reading_.setFuture(QtConcurrent::run([files = files_, metres = *lengthIn(*metres_), seconds = *lengthIn(*seconds_), colours = theme()] {
+        Read result;
+        for (const QString& file : files) {
+            const auto text = io::loadText(file.toStdString());
+            const auto table = text ? io::tracksFrom(*text, file.toStdString(), {QFileInfo{file}.completeBaseName().toStdString(), metres, seconds})
+                                    : tl::unexpected(text.error());
+            if (!table) {
+                result.problem = toText(table.error().message());
+                return result;
+            }
+            result.tables.push_back(*table);
+        }
+        result.picture = pictureOf(result.tables, colours);
+        return result;
+    }));
+}
+
+void BringInTracks::show(const Read& read)
+{
+    tables_ = read.tables;
+    if (!read.problem.isEmpty())
+        return tell(read.problem, {}, {}, false);
+    std::vector<std::string> notes;
+    std::size_t pieces = 0;
+    std::size_t places = 0;
+    double end = 0;
+    QStringList added;
+    for (const io::TrackTable& table : tables_) {
+        notes.insert(notes.end(), table.notes.begin(), table.notes.end());
+        pieces += table.tracks.size();
+        end = std::max(end, table.end());
+        for (const io::Track& track : table.tracks) {
+            places += track.places.size();
+            if (!scene::findPiece(document_.scene(), track.piece))
+                added << toText(track.piece);
+        }
+    }
+    if (!added.isEmpty())
+        notes.push_back(tr("not in the scene yet: %1").arg(added.join(QStringLiteral(", "))).toStdString());
+    if (places == 0)
+        return tell(tr("There is no place in it."), {}, notes, false);
+    tell(tr("%1, %2, up to %3 s")
+             .arg(counted(pieces, tr("piece"), tr("pieces")), counted(places, tr("place"), tr("places")), figure(std::round(end * 1000) / 1000)),
+         read.picture, notes, !again_);
+}
+
+void BringInTracks::take()
+{
+    const QString name = tr("Bring in tracks");
+    const int gesture = document_.newGesture(); // one step of undo
+    std::vector<std::string> led;
+    if (drives_->isChecked())
+        document_.edit(
+            name,
+            [&](scene::Scene& scene) {
+                for (const io::TrackTable& table : tables_)
+                    io::makeDriven(scene, table);
+            },
+            gesture);
+    scene::Take take = document_.take();
+    for (const io::TrackTable& table : tables_) {
+        take = io::withTracks(std::move(take), table);
+        for (const io::Track& track : table.tracks)
+            if (scene::findPiece(document_.scene(), track.piece))
+                led.push_back(track.piece);
+    }
+    document_.setTake(name, std::move(take), gesture);
+    selection_.choosePieces(led);
+    emit done(tr("%1 led by the take").arg(counted(led.size(), tr("piece is"), tr("pieces are"))));
     accept();
 }
 

@@ -140,6 +140,7 @@ class MainWindow : public QMainWindow {
     void compare(const QString& file, const QString& revision, const QString& name);
     void saveFlow();
     void bringIn();
+    void bringInTracks();
     /// Writes the scene or the take in a format of other programs: "svg", "csv", "trace", "scxml".
     void exportAs(const QString& format);
     void writeAs(const QString& format, const QString& path);

@@ -6,10 +6,13 @@
 #include "app/cards/here_panel.h"
 #include "app/ground/ground_view.h"
 #include "app/ground/ready_pieces.h"
+#include "app/model/expecting.h"
+#include "app/model/leading.h"
 #include "app/panels/source_shelf.h"
 #include "app/slots/naming.h"
 #include "app/panels/takes_panel.h"
 #include "app/timeline/moment_panel.h"
+#include "app/timeline/take_menu.h"
 #include "app/timeline/timeline_view.h"
 #include "app/ui/menus.h"
 #include "app/ui/settings.h"
@@ -22,6 +25,7 @@
 #include "app/window/settings_page.h"
 #include "scene/kits.h"
 #include "scene/templates.h"
+#include "words/expectations.h"
 
 #include <QActionGroup>
 #include <QApplication>
@@ -110,6 +114,8 @@ void MainWindow::buildSceneMenu()
         tr("describe text print words tell"));
     action(
         file, tr("&Bring in a drawing…"), {}, [this] { bringIn(); }, tr("import svg shapes picture outlines load"));
+    action(
+        file, tr("Bring in &tracks…"), {}, [this] { bringInTracks(); }, tr("import csv table recorded places driven led load"));
     QMenu* out = file->addMenu(tr("&Give out"));
     action(
         out, tr("This &moment as a drawing…"), {}, [this] { exportAs(QStringLiteral("svg")); }, tr("export svg picture shapes save"));
@@ -454,6 +460,30 @@ void MainWindow::showGroundMenu(const QPoint& at)
     QMenu& menu = *makeMenu(this);
     const bool any = !selection_.pieces().empty();
     const bool several = selection_.pieces().size() > 1;
+    QMenu* captions = nullptr;
+    for (const std::int32_t said : sim::standingAt(stage_.record(), stage_.cursor()).captions) {
+        const rules::Line& line = stage_.record().journal.lines[static_cast<std::size_t>(said)];
+        if (line.until <= stage_.cursor() && line.tick != stage_.cursor())
+            continue;
+        if (!captions)
+            captions = menu.addMenu(tr("Expect a caption"));
+        addWishEntries(*captions->addMenu(toText(stage_.record().journal.textOf(line)).replace(QLatin1Char('&'), QStringLiteral("&&"))), this,
+                       stage_, said, [this](scene::Expectation wanted) {
+                           say(tr("Expected: %1").arg(toText(words::expectationText(wanted))));
+                           addExpectation(document_, std::move(wanted));
+                       });
+    }
+    if (captions)
+        menu.addSeparator();
+    const std::string led = selection_.piece();
+    const scene::Piece* driven = scene::findPiece(document_.scene(), led);
+    if (driven && std::holds_alternative<scene::DrivenBody>(driven->body)) {
+        const geometry::Vec to = ground_->transform().toScene(QPointF{ground_->mapFromGlobal(at)});
+        menu.addAction(tr("Lead %1 here at %2 s").arg(toText(led)).arg(stage_.cursorSeconds(), 0, 'f', 2), this, [this, led, to] {
+            document_.setTake(tr("Lead %1 there").arg(toText(led)), ledTo(document_.take(), stage_, led, to));
+        });
+        menu.addSeparator();
+    }
     menu.addAction(tr("Draw a thread from here"), this, [this] { ground_->setTool(ToolKind::thread); })
         ->setEnabled(any);
     menu.addSeparator();

@@ -233,6 +233,24 @@ void MainWindow::bringIn()
     dialog->open();
 }
 
+void MainWindow::bringInTracks()
+{
+    const QString folder = QFileInfo(document_.filePath()).absolutePath();
+    auto* dialog = new QFileDialog{this, tr("Bring in tracks"), folder, tr("Tables (*.csv);;All files (*)")};
+    dialog->setObjectName(QStringLiteral("bringInFile"));
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setFileMode(QFileDialog::ExistingFiles);
+    connect(dialog, &QFileDialog::filesSelected, this, [this](const QStringList& files) {
+        auto* panel = new BringInTracks{document_, selection_, files, this};
+        connect(panel, &BringIn::done, this, [this](const QString& said) {
+            say(said);
+            ground_->showSelection();
+        });
+        panel->open();
+    });
+    dialog->open();
+}
+
 void MainWindow::exportAs(const QString& format)
 {
     struct Kind {
