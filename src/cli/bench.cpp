@@ -48,8 +48,10 @@ int measure(const BenchWords& words)
         return measureStorms();
     if (words.name == "findings")
         return measureFindings();
+    if (words.name == "resume")
+        return measureResume();
     if (words.name != "rerun") {
-        std::cerr << "there is no benchmark " << words.name << "; known: rerun, motion, storms, findings, "
+        std::cerr << "there is no benchmark " << words.name << "; known: rerun, resume, motion, storms, findings, "
                   << fmt::format("{}", fmt::join(elsewhere, ", ")) << '\n';
         return badInput;
     }

@@ -123,6 +123,7 @@ int measureStorms();
 
 /// Measures how long a large scene is looked at for findings; prints the figures.
 int measureFindings();
+int measureResume();
 
 struct ImportWords {
     std::string format = "svg";

@@ -266,7 +266,7 @@ void TestBecause::theChainsOfAllDemosEndWhereTheyMust_C1_C2()
 {
     int lines = 0;
     for (const char* name : {"barrel-ramp", "berths", "chart-table", "duty-slips", "eel-watch", "flood-tide",
-                             "lamp-round", "line-thrower", "locks", "pile-driver", "shoals", "stairs", "weigh-in",
+                             "chain-ferry", "lamp-round", "line-thrower", "locks", "pile-driver", "shoals", "stairs", "weigh-in",
                              "wet-mud"}) {
         const std::string path = std::string(SNARE_DEMO_FOLDER "/") + name;
         const auto scene = std::make_shared<const scene::Scene>(*io::loadScene(path + ".snare.json"));

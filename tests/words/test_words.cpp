@@ -19,7 +19,7 @@ using namespace std::string_literals;
 namespace {
 
 const std::vector<std::string> demos{"barrel-ramp", "berths",  "chart-table",  "duty-slips", "eel-watch",
-                                     "flood-tide",  "lamp-round", "line-thrower", "locks",   "pile-driver",
+                                     "chain-ferry", "flood-tide",  "lamp-round", "line-thrower", "locks",   "pile-driver",
                                      "shoals",      "stairs",  "weigh-in",     "wet-mud"};
 
 std::string demoText(const std::string& name)

@@ -54,11 +54,11 @@ struct Lane {
     std::string piece; ///< whose lane it is, if a piece's
     std::string snare;
     std::string dial = {}; ///< whose values it shows
-    std::string led = {};  ///< the driven piece whose places it shows (V10)
     std::vector<LaneBar> bars;
     std::vector<LaneMark> marks;
     std::vector<LaneStep> steps;
     int rows = 1;
+    std::string led = {}; ///< the driven piece whose places it shows (V10)
     std::vector<std::vector<std::int32_t>> byRow = {}; ///< bars of each row, in order; they do not overlap
     double low = 1e300;                                ///< the smallest and largest number of `steps`
     double high = -1e300;

@@ -36,9 +36,9 @@ QString fileFilter()
 }
 
 /// What is wished for a file that would be replaced.
-enum class Wish { nothing, elsewhere, replace };
+enum class Replacing { nothing, elsewhere, replace };
 
-Wish askBeforeReplacing(QWidget* window, const QString& what, const QString& more, const QString& elsewhere,
+Replacing askBeforeReplacing(QWidget* window, const QString& what, const QString& more, const QString& elsewhere,
                         const QString& replace)
 {
     QMessageBox box{QMessageBox::NoIcon, QObject::tr("Fresh Snare"), what, QMessageBox::Cancel, window};
@@ -47,7 +47,7 @@ Wish askBeforeReplacing(QWidget* window, const QString& what, const QString& mor
     const QPushButton* over = box.addButton(replace, QMessageBox::DestructiveRole);
     box.setDefaultButton(other);
     box.exec();
-    return box.clickedButton() == other ? Wish::elsewhere : box.clickedButton() == over ? Wish::replace : Wish::nothing;
+    return box.clickedButton() == other ? Replacing::elsewhere : box.clickedButton() == over ? Replacing::replace : Replacing::nothing;
 }
 
 } // namespace
@@ -187,11 +187,11 @@ bool MainWindow::save()
         return saveAs();
     problemBar_->hide();
     if (isDemo(document_.filePath())) {
-        const Wish wish =
+        const Replacing wish =
             askBeforeReplacing(this, tr("%1 is one of the demos. Save a copy of your own?").arg(document_.title()), {},
                                tr("Save a copy…"), tr("Change the demo"));
-        if (wish != Wish::replace)
-            return wish == Wish::elsewhere && saveAs();
+        if (wish != Replacing::replace)
+            return wish == Replacing::elsewhere && saveAs();
     }
     return saveTo(document_.filePath(), document_.wouldReplace(document_.filePath()));
 }
@@ -205,13 +205,13 @@ bool MainWindow::saveTo(const QString& path, const QStringList& replaced)
             names << QFileInfo(file).fileName();
         const bool own = QFileInfo(path).absoluteFilePath() == document_.filePath();
         const QString which = names.join(QStringLiteral(", "));
-        const Wish wish =
+        const Replacing wish =
             askBeforeReplacing(this,
                                own ? tr("Another program changed %1 since it was opened here.").arg(which)
                                    : tr("%1 is there already.").arg(which),
                                tr("Saving here would replace what it holds."), tr("Save elsewhere…"), tr("Replace it"));
-        if (wish != Wish::replace)
-            return wish == Wish::elsewhere && saveAs();
+        if (wish != Replacing::replace)
+            return wish == Replacing::elsewhere && saveAs();
     }
     return document_.save(path);
 }

@@ -1,0 +1,238 @@
+// SPDX-License-Identifier: Apache-2.0
+/// Driven pieces by hand (V10): made, led on the ground, in the lane, by numbers and from a table.
+#include "app/window/bring_in.h"
+#include "hands.h"
+
+#include <QCheckBox>
+#include <QFileDialog>
+#include <QLabel>
+#include <QPushButton>
+#include <QUndoStack>
+
+using namespace snare;
+using namespace snare::tests;
+
+namespace {
+
+struct Fixture : Hands {
+    /// A driven cart of 1 m at the origin of a new scene, and a mat on its way.
+    void layCart()
+    {
+        window.document().edit(QStringLiteral("Lay"), [](scene::Scene& scene) {
+            scene::Piece cart = wall("cart", {0, 0}, {1, 1});
+            cart.body = scene::DrivenBody{};
+            scene.pieces.push_back(cart);
+        });
+        settle();
+        selectAndWait("cart");
+    }
+    const scene::Take& take() { return window.document().take(); }
+    /// "0 cart 0,0; 1 cart 2,0": where the take leads what.
+    QString led()
+    {
+        QStringList places;
+        for (const scene::Input& input : take().inputs)
+            if (!input.piece.empty())
+                places << QStringLiteral("%1 %2 %3,%4").arg(input.t).arg(QString::fromStdString(input.piece)).arg(input.at.x).arg(input.at.y);
+        return places.join(QStringLiteral("; "));
+    }
+    void goTo(double seconds)
+    {
+        settle();
+        window.stage().setCursor(std::llround(seconds * window.document().scene().rate));
+    }
+    QString write(const QString& name, const QByteArray& text)
+    {
+        QFile file{folder.filePath(name)};
+        if (!file.open(QIODevice::WriteOnly) || file.write(text) != text.size())
+            qFatal("no file");
+        return file.fileName();
+    }
+    QUndoStack* undo() { return window.document().undoStack(); }
+};
+
+} // namespace
+
+class TestLed : public QObject {
+    Q_OBJECT
+
+  private slots:
+    void aPieceIsMadeDrivenAndLedOn_V10();
+    void placesAreTypedOnTheCard();
+    void theWayIsBentOnTheGround();
+    void placesAreChangedInTheLane();
+    void theMenuLeadsItHere();
+    void playingLeadsItAsBefore_V10();
+    void aTableIsLookedAtAndBroughtIn();
+    void aMistakeInATableIsSaid();
+};
+
+void TestLed::aPieceIsMadeDrivenAndLedOn_V10()
+{
+    Fixture bench;
+    bench.draw(Qt::Key_S, {-0.5, -0.5}, {0.5, 0.5});
+    const std::string id = bench.last().id;
+    bench.press(QStringLiteral("body"));
+    bench.answer(QStringLiteral("driven"));
+    QCOMPARE(scene::kindOf(bench.last().body), std::string_view("driven"));
+    QTRY_VERIFY(bench.cardSlot(QStringLiteral("led places")));
+    QCOMPARE(bench.cardSlot(QStringLiteral("led places"))->text(), QStringLiteral("nowhere in this take"));
+    bench.press(QStringLiteral("led more"));
+    bench.settle();
+    QTRY_COMPARE(bench.cardSlot(QStringLiteral("led places"))->text(), QStringLiteral("over 2 places, 0 to 1 s"));
+    bench.press(QStringLiteral("led more"));
+    bench.settle();
+    QTRY_COMPARE(bench.cardSlot(QStringLiteral("led places"))->text(), QStringLiteral("over 3 places, 0 to 2 s"));
+    bench.goTo(1.5);
+    QVERIFY(glm::length(bench.placeNow(id) - Vec{3, 0}) < 1e-9);
+    bench.press(QStringLiteral("led nowhere"));
+    QCOMPARE(bench.led(), QString());
+    bench.undo()->undo();
+    QVERIFY(!bench.led().isEmpty());
+}
+
+void TestLed::placesAreTypedOnTheCard()
+{
+    Fixture bench;
+    bench.layCart();
+    bench.press(QStringLiteral("led places"));
+    bench.answer(QStringLiteral("1: 3"));
+    QVERIFY(bench.popup()); // no place: it stays, and says why
+    bench.answer(QStringLiteral("2: 3, 4, 90; 0.5: 1, 0"));
+    QCOMPARE(bench.led(), QStringLiteral("0.5 cart 1,0; 2 cart 3,4"));
+    QCOMPARE(bench.take().inputs.back().turn, std::optional(90.0));
+    QCOMPARE(scene::lengthOf(bench.take()), 10.0);
+}
+
+void TestLed::theWayIsBentOnTheGround()
+{
+    Fixture bench;
+    bench.layCart();
+    bench.press(QStringLiteral("led places"));
+    bench.answer(QStringLiteral("0: 0, 2; 2: 4, 2"));
+    bench.settle();
+    bench.drag({4, 2}, {4, -2}); // a place
+    QCOMPARE(bench.led(), QStringLiteral("0 cart 0,2; 2 cart 4,-2"));
+    QCOMPARE(bench.undo()->undoText(), QStringLiteral("Bend where cart is led"));
+    bench.drag({2, 0}, {1, 1}); // the middle of the way: a new one
+    QCOMPARE(bench.led(), QStringLiteral("0 cart 0,2; 1 cart 1,1; 2 cart 4,-2"));
+    bench.click({1, 1});
+    bench.key(Qt::Key_Delete);
+    QCOMPARE(bench.led(), QStringLiteral("0 cart 0,2; 2 cart 4,-2"));
+    QVERIFY(scene::findPiece(bench.scene(), "cart")); // it was the place that went
+}
+
+void TestLed::placesAreChangedInTheLane()
+{
+    Fixture bench;
+    bench.layCart();
+    bench.press(QStringLiteral("led places"));
+    bench.answer(QStringLiteral("1: 0, 2; 3: 4, 2"));
+    bench.settle();
+    auto* timeline = bench.window.timeline();
+    const auto in = [&](double seconds) {
+        return timeline->pointOf("led cart", seconds * bench.scene().rate).value_or(QPointF{0, -1}).toPoint();
+    };
+    QWidget* viewport = timeline->viewport();
+    QTRY_VERIFY(in(1).y() > 0);
+    QTest::mouseDClick(viewport, Qt::LeftButton, {}, in(3)); // that is there: it is changed
+    bench.answer(QStringLiteral("6, 2, 45"));
+    QCOMPARE(bench.led(), QStringLiteral("1 cart 0,2; 3 cart 6,2"));
+    bench.settle();
+    QTest::mouseDClick(viewport, Qt::LeftButton, {}, in(2)); // a new one is where it would be
+    QTRY_VERIFY(bench.popup());
+    QCOMPARE(bench.popup()->findChild<QLineEdit*>()->text(), QStringLiteral("3, 2"));
+    bench.answer(QStringLiteral("3, 5"));
+    QCOMPARE(bench.led(), QStringLiteral("1 cart 0,2; 2 cart 3,5; 3 cart 6,2"));
+    bench.settle();
+    QTest::mouseClick(viewport, Qt::LeftButton, {}, in(2));
+    QTest::keyClick(timeline, Qt::Key_Delete);
+    QCOMPARE(bench.led(), QStringLiteral("1 cart 0,2; 3 cart 6,2"));
+}
+
+void TestLed::theMenuLeadsItHere()
+{
+    Fixture bench;
+    bench.layCart();
+    bench.goTo(2);
+    bench.window.document().setTake(QStringLiteral("Make it long"), [] {
+        scene::Take take;
+        take.length = 4;
+        return take;
+    }());
+    bench.goTo(2);
+    const QPoint there = bench.at({3, 1});
+    QTest::mouseMove(bench.window.ground(), there);
+    emit bench.window.ground()->contextMenuWanted(bench.window.ground()->mapToGlobal(there));
+    bench.chooseInMenu(QStringLiteral("Lead cart here at 2.00 s"));
+    const auto& inputs = bench.take().inputs;
+    QCOMPARE(inputs.size(), std::size_t(2));
+    QCOMPARE(inputs[0].at, (Vec{0, 0})); // from where it stands
+    QCOMPARE(inputs[1].t, 2.0);
+    QVERIFY(glm::length(inputs[1].at - Vec{3, 1}) < 0.05);
+}
+
+void TestLed::playingLeadsItAsBefore_V10()
+{
+    Fixture bench;
+    bench.layCart();
+    bench.press(QStringLiteral("led places"));
+    bench.answer(QStringLiteral("0: 0, 0; 8: 8, 0"));
+    bench.settle();
+    auto& stage = bench.window.stage();
+    stage.startRecording();
+    bench.pass(20);
+    const double x = bench.placeNow("cart").x;
+    QVERIFY(x > 0.2);
+    stage.stop();
+    bench.settle();
+    QCOMPARE(bench.led(), QStringLiteral("0 cart 0,0; 8 cart 8,0"));
+    QVERIFY(std::abs(stage.record().snapshots.at(20)[0].pose.at.x - 20.0 / 60) < 1e-9);
+}
+
+void TestLed::aTableIsLookedAtAndBroughtIn()
+{
+    Fixture bench;
+    bench.layCart();
+    const std::string before = bench.text();
+    bench.order(QStringLiteral("Bring in tracks…"));
+    QFileDialog* dialog = nullptr;
+    QTRY_VERIFY((dialog = bench.window.findChild<QFileDialog*>(QStringLiteral("bringInFile"))));
+    emit dialog->filesSelected({bench.write(QStringLiteral("shift.csv"), "time,piece,x,y,mood\n0,cart,0,0,calm\n1500,cart,300,0,calm\n0,gull,100,100,\n")});
+    dialog->close();
+    app::BringInTracks* panel = nullptr;
+    QTRY_VERIFY((panel = bench.window.findChild<app::BringInTracks*>()));
+    auto* said = panel->findChild<QLabel*>(QStringLiteral("bringInSaid"));
+    QTRY_COMPARE(said->text(), QStringLiteral("2 pieces, 3 places, up to 1500 s"));
+    panel->findChild<QLineEdit*>(QStringLiteral("bringInMetres"))->setText(QStringLiteral("0.01"));
+    panel->findChild<QLineEdit*>(QStringLiteral("bringInSeconds"))->setText(QStringLiteral("0.001"));
+    QTRY_COMPARE(said->text(), QStringLiteral("2 pieces, 3 places, up to 1.5 s"));
+    const QString notes = panel->findChild<QPlainTextEdit*>(QStringLiteral("bringInNotes"))->toPlainText();
+    QCOMPARE(notes, QStringLiteral("columns that say nothing here: mood\nnot in the scene yet: gull"));
+    auto* take = panel->findChild<QPushButton*>(QStringLiteral("bringInTake"));
+    QTRY_VERIFY(take->isEnabled());
+    QTest::mouseClick(take, Qt::LeftButton);
+    QCOMPARE(bench.led(), QStringLiteral("0 cart 0,0; 0 gull 1,1; 1.5 cart 3,0"));
+    QCOMPARE(scene::kindOf(bench.last().body), std::string_view("driven"));
+    QCOMPARE(bench.window.selection().pieces(), (std::vector<std::string>{"cart", "gull"}));
+    bench.undo()->undo(); // scene and take in one step
+    QCOMPARE(bench.text(), before);
+    QCOMPARE(bench.led(), QString());
+}
+
+void TestLed::aMistakeInATableIsSaid()
+{
+    Fixture bench;
+    bench.order(QStringLiteral("Bring in tracks…"));
+    QFileDialog* dialog = nullptr;
+    QTRY_VERIFY((dialog = bench.window.findChild<QFileDialog*>(QStringLiteral("bringInFile"))));
+    emit dialog->filesSelected({bench.write(QStringLiteral("cart.csv"), "time,x,y\n0,0,0\n1,two,0\n")});
+    dialog->close();
+    app::BringInTracks* panel = nullptr;
+    QTRY_VERIFY((panel = bench.window.findChild<app::BringInTracks*>()));
+    QTRY_VERIFY(panel->findChild<QLabel*>(QStringLiteral("bringInSaid"))->text().endsWith(QStringLiteral("cart.csv: line 3, column 3: \"two\" is no number (as 3 or -0.25, with a point)")));
+    QVERIFY(!panel->findChild<QPushButton*>(QStringLiteral("bringInTake"))->isEnabled());
+}
+
+SNARE_WINDOW_TEST_MAIN(TestLed)
+#include "test_led.moc"
