@@ -252,11 +252,12 @@ class DrawingReader {
     }
 
     /// To a micrometre: what is finer is dust of the curves.
-    static Vec inScene(const Vec& point)
+    static Vec rounded(const Vec& point)
     {
-        const auto rounded = [](double value) { return std::round(value * 1e6) / 1e6 + 0.0; };
-        return {rounded(point.x), rounded(-point.y)};
+        const auto one = [](double value) { return std::round(value * 1e6) / 1e6 + 0.0; };
+        return {one(point.x), one(point.y)};
     }
+    static Vec inScene(const Vec& point) { return rounded({point.x, -point.y}); }
 
     static scene::Shape made(scene::Geometry geometry, const Vec& at, double turn, const Said& said)
     {
@@ -326,7 +327,7 @@ class DrawingReader {
                 geometry::Bounds box;
                 for (const scene::Shape& shape : shapes)
                     box.include(world::boundsOf(shape, {}));
-                piece->at = box.centre();
+                piece->at = rounded(box.centre());
             }
         }
         const std::string_view shapeId = valueOf(node, "data-shape");
@@ -344,14 +345,14 @@ class DrawingReader {
     {
         if (std::vector<Vec>* points = scene::pointsOf(shape.geometry)) {
             for (Vec& point : *points)
-                point = geometry::toLocal(pose, point);
+                point = rounded(geometry::toLocal(pose, point));
             return;
         }
-        shape.at = geometry::toLocal(pose, shape.at);
+        shape.at = rounded(geometry::toLocal(pose, shape.at));
         if (auto* capsule = std::get_if<scene::Capsule>(&shape.geometry)) {
             const geometry::Pose turned{{0, 0}, pose.turn};
-            capsule->from = geometry::toLocal(turned, capsule->from);
-            capsule->to = geometry::toLocal(turned, capsule->to);
+            capsule->from = rounded(geometry::toLocal(turned, capsule->from));
+            capsule->to = rounded(geometry::toLocal(turned, capsule->to));
         } else if (std::holds_alternative<scene::Box>(shape.geometry)) {
             shape.turn -= pose.turn;
         }

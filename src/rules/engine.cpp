@@ -194,8 +194,13 @@ void Engine::queue(const detect::Change& change, const world::World& world)
 {
     Event& event = queue_.add(Item::Kind::event).event;
     fillIn(event, change);
-    const bool led = isPointer(change.visitor) && world.pointer().at != world.pointer().before;
-    event.because = led ? -1 : orStart(lineBehind(change, world));
+    // The chain ends where the pointer or a track leads (C1).
+    const bool byPointer = isPointer(change.visitor) && world.pointer().at != world.pointer().before;
+    const auto byTrack = [&](PieceIndex piece) {
+        return piece >= 0 && world.piece(piece).led && world.howMoved(piece) != world::World::Moved::no;
+    };
+    const bool isLed = byPointer || byTrack(change.self) || byTrack(change.visitor);
+    event.because = isLed ? -1 : orStart(lineBehind(change, world));
 }
 
 void Engine::queueArrivals(std::span<const motion::Arrival> arrivals, const world::World& world)
@@ -239,7 +244,8 @@ void Engine::findStrays(world::World& world)
 void Engine::queueStrays(const world::World& world)
 {
     for (const PieceIndex piece : strays_)
-        queue_.addEvent(EventKind::strays, piece).because = orStart(world.lastMoved(piece));
+        queue_.addEvent(EventKind::strays, piece).because =
+            world.piece(piece).led ? -1 : orStart(world.lastMoved(piece));
 }
 
 // --- delivery ------------------------------------------------------------------------------------------------------

@@ -13,6 +13,13 @@ class Recorder {
     explicit Recorder(std::shared_ptr<const scene::Scene> scene, bool withStays = false,
                       std::optional<std::uint32_t> seed = {}, const std::atomic<bool>* cancelled = nullptr);
 
+    /// The same of a scene that is whole already (see wholeOf).
+    static Recorder ofWhole(std::shared_ptr<const scene::Scene> whole, bool withStays,
+                            std::optional<std::uint32_t> seed, const std::atomic<bool>* cancelled)
+    {
+        return {withStays, std::move(whole), seed, cancelled};
+    }
+
     /// Goes on from the end of a tick: with copies of the run and of what stood then, and the record up to it. `whole` is
     /// the scene that goes on.
     Recorder(const Run& run, const StandingSoFar& standing, std::shared_ptr<Record> record,

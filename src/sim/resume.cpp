@@ -13,7 +13,7 @@ namespace snare::sim {
 namespace {
 
 constexpr std::int64_t never = std::numeric_limits<std::int64_t>::max();
-constexpr std::size_t mostCheckpoints = 48;
+constexpr std::size_t mostCheckpoints = 24;
 /// A run that went on from so many scenes is run from the start: it keeps them all.
 constexpr std::size_t mostChanges = 64;
 
@@ -289,7 +289,7 @@ std::shared_ptr<Record> runFrom(const Resumable* before, std::shared_ptr<const s
         }
         result.from = start->mark.tick;
     } else {
-        recorder.emplace(whole, options.withStays || asksForStays(take.expect), take.seed, options.cancelled);
+        recorder.emplace(Recorder::ofWhole(whole, options.withStays || asksForStays(take.expect), take.seed, options.cancelled));
         if (options.lean)
             recorder->keepLittle();
         probes.follow(recorder->run());

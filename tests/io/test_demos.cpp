@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 /// The demos do what they are there to show.
 #include "builder.h"
+#include "io/log.h"
+#include "sim/resume.h"
 
 #include <QTest>
 
@@ -57,6 +59,8 @@ class TestDemos : public QObject {
     void lampsArePutOutOnlyByWhoLitThem();
     void ringsCatchDriftwoodAndARammedLaunchBeginsAgain();
     void aBoatGoesThroughTheLocks();
+    void everyDemoIsRunOnAsFromItsStart_data();
+    void everyDemoIsRunOnAsFromItsStart();
     void demosAreAsTheProgramSavesThem_data();
     void demosAreAsTheProgramSavesThem();
 };
@@ -264,6 +268,27 @@ void TestDemos::aBoatGoesThroughTheLocks()
     QCOMPARE(sprungIn(d.record, "light"), 3); // each lamp hears its own lock only
     QCOMPARE(sprungIn(d.record, "close"), 3);
     QCOMPARE(number(d.record, "passed"), 3.0);
+}
+
+void TestDemos::everyDemoIsRunOnAsFromItsStart_data()
+{
+    demosAreAsTheProgramSavesThem_data();
+}
+
+/// A late key is run from a checkpoint on, with kits and assemblies too (sim/resume.h).
+void TestDemos::everyDemoIsRunOnAsFromItsStart()
+{
+    QFETCH(QString, name);
+    const Demo d = demo(name.toStdString());
+    const auto scene = std::make_shared<const scene::Scene>(d.scene);
+    const sim::Resumable before = sim::rerunFrom(nullptr, scene, d.take);
+    QCOMPARE(io::logText(*before.record), io::logText(d.record));
+    scene::Take edited = d.take;
+    edited.inputs.push_back({0.9 * scene::lengthOf(d.take), "space", true});
+    const sim::Resumable after = sim::rerunFrom(&before, scene, edited);
+    QVERIFY(after.from > 0);
+    QCOMPARE(io::logText(*after.record, true), io::logText(sim::rerun(scene, edited), true));
+    QCOMPARE(after.record->probes.size(), before.record->probes.size());
 }
 
 void TestDemos::demosAreAsTheProgramSavesThem_data()

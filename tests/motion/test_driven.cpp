@@ -52,6 +52,7 @@ class TestDriven : public QObject {
     void aRestartLeadsItOnFromItsStart_V10_T5();
     void inAGameItGoesToThePlaceHandedIn_V10();
     void onlyDrivenPiecesAreLed_V10();
+    void theChainEndsWhereATrackLeads_C1();
     void itIsReadWrittenAndChecked();
 };
 
@@ -189,6 +190,24 @@ void TestDriven::onlyDrivenPiecesAreLed_V10()
                          {'t': 1, 'piece': 'nobody-there', 'at': [4, 0]})", 2));
     QCOMPARE(poseAt(record, 2).at, (Vec{0, 0}));
     QCOMPARE(notes(record), QStringList{"60 crane is not driven and cannot be led"});
+}
+
+void TestDriven::theChainEndsWhereATrackLeads_C1()
+{
+    const sim::Record record = play(yard(R"(, {'id': 'mat', 'at': [5, 0], 'shapes': [{'role': 'zone', 'box': [1, 1]}]})",
+                                         R"(, 'snares': [{'id': 's', 'catch': {'event': 'enter', 'at': 'mat'}, 'responses': []}])"),
+                                    takeFrom(R"({'t': 0, 'piece': 'cart', 'at': [0, 0]}, {'t': 1, 'piece': 'cart', 'at': [7, 0]})", 2));
+    int told = 0;
+    for (std::size_t i = 0; i < record.journal.lines.size(); ++i) {
+        const rules::Line& line = record.journal.lines[i];
+        if (line.kind == rules::LineKind::event && line.event == scene::EventKind::enter) {
+            QCOMPARE(record.journal.because[i], -1);
+            ++told;
+        } else if (line.kind == rules::LineKind::snare) {
+            QVERIFY(record.journal.because[i] >= 0); // the enter
+        }
+    }
+    QCOMPARE(told, 2);
 }
 
 void TestDriven::itIsReadWrittenAndChecked()

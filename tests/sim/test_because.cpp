@@ -76,7 +76,12 @@ QString faultIn(const sim::Record& record)
                                  family == scene::EventFamily::call || family == scene::EventFamily::watch;
             const bool isStart =
                 line.event == scene::EventKind::start || (line.event == scene::EventKind::phaseBegin && line.tick == 0);
-            const bool ofPointer = world::isPointer(line.visitor) || world::isPointer(line.self);
+            const auto isDriven = [&](world::PieceIndex piece) {
+                return piece >= 0 && std::holds_alternative<scene::DrivenBody>(
+                                         record.pieces[static_cast<std::size_t>(piece)].model->body);
+            };
+            const bool ofPointer = world::isPointer(line.visitor) || world::isPointer(line.self) ||
+                                   isDriven(line.visitor) || isDriven(line.self);
             if (line.kind != rules::LineKind::note &&
                 (line.kind != rules::LineKind::event || !(isInput || isStart || ofPointer)))
                 return where + QStringLiteral("nothing led to it");

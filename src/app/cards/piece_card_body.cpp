@@ -120,6 +120,8 @@ void PieceCard::editPlaces(QWidget* anchor)
         return placesIn(answer.front(), id) ? QString() : tr("Places such as 0.5: 3, 0; 2: 3, 4, 90");
     };
     SlotPopup::ask(anchor, question, [this](const QStringList& answer) {
+        if (answer.front().trimmed() == placesText(document_.take(), shown_.id))
+            return;
         document_.setTake(tr("Change where %1 is led").arg(toText(shown_.id)),
                           withPlaces(document_.take(), shown_.id, *placesIn(answer.front(), shown_.id)));
     });

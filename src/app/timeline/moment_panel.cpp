@@ -5,6 +5,7 @@
 #include "app/model/expecting.h"
 #include "app/ui/theme.h"
 #include "app/ui/words.h"
+#include "rules/clock.h"
 #include "sim/because.h"
 #include "words/moment.h"
 
@@ -285,7 +286,12 @@ QString MomentPanel::whySo() const
     const auto becauseOf = [&](std::int32_t line) {
         return line < 0 ? -1 : record.journal.because[static_cast<std::size_t>(line)];
     };
-    if (!std::holds_alternative<scene::StaticBody>(found->model->body))
+    const bool isLed = std::ranges::any_of(record.take.inputs, [&](const scene::Input& input) {
+        return input.piece == found->id && rules::tickOfInput(input.t, record.scene->rate) <= now;
+    });
+    if (isLed && std::holds_alternative<scene::DrivenBody>(found->model->body))
+        facts << coloured(tr("is here because the take leads it"), theme().inkSoft);
+    else if (!std::holds_alternative<scene::StaticBody>(found->model->body))
         add(tr("is here because:"), sim::lineBehindPlace(record, piece, now));
     if (const std::string phase = sim::phaseAt(record, piece, now); !phase.empty())
         add(tr("%1 because:").arg(toText(phase)), becauseOf(sim::lineOfPhase(record, piece, now)));

@@ -254,6 +254,8 @@ void TimelineView::askForPlace(const Row& row, const QPointF& at)
         const std::vector<double> numbers = three ? *three : *numbersIn(answer.front(), 2);
         place.at = {numbers[0], numbers[1]};
         place.turn = three ? std::optional(numbers[2]) : std::nullopt;
+        if (shot && place == input)
+            return;
         const scene::Take& take = document_.take();
         if (shot && shot->input < take.inputs.size()) {
             scene::Take changed = take;

@@ -117,17 +117,20 @@ void Comparing::refresh()
         heading(tr("What happens otherwise"));
         struct Entry {
             std::int32_t tick;
-            QString text;
+            QString sign;
+            QString words;
+            QString more;
             std::int32_t line; ///< of this record; -1: gone
             QColor colour;
+            std::int32_t last = 0; ///< tick of the last of several alike, one after the other
+            int times = 1;
         };
         std::vector<Entry> entries;
         const sim::Record& record = stage_.record();
         const auto add = [&](const sim::Record& of, std::size_t number, const QString& sign, bool here, const QColor& colour, const QString& more) {
             const rules::Line& line = of.journal.lines[number];
-            entries.push_back({line.tick,
-                               QStringLiteral("%1 %2 s  %3%4").arg(sign).arg(static_cast<double>(line.tick) / of.scene->rate, 0, 'f', 3).arg(toText(words::stepText(of, line)), more),
-                               here ? static_cast<std::int32_t>(number) : -1, colour});
+            entries.push_back({line.tick, sign, toText(words::stepText(of, line)), more,
+                               here ? static_cast<std::int32_t>(number) : -1, colour, line.tick});
         };
         for (const std::size_t number : differences.gone)
             add(*before, number, QStringLiteral("−"), false, theme().coralText, {});
@@ -137,15 +140,26 @@ void Comparing::refresh()
             add(record, moved.after, QStringLiteral("~"), true, theme().ink,
                 tr(", before at %1 s").arg(static_cast<double>(before->journal.lines[moved.before].tick) / before->scene->rate, 0, 'f', 3));
         std::ranges::stable_sort(entries, {}, &Entry::tick);
-        for (const Entry& entry : std::span(entries).first(std::min(entries.size(), most))) {
-            auto* item = new QListWidgetItem{entry.text};
+        std::vector<Entry> rows; // what came tick after tick is one
+        for (Entry& entry : entries)
+            if (!rows.empty() && entry.more.isEmpty() && rows.back().sign == entry.sign && rows.back().words == entry.words) {
+                rows.back().last = entry.tick;
+                ++rows.back().times;
+            } else {
+                rows.push_back(std::move(entry));
+            }
+        const auto secondsOf = [&](std::int32_t tick) { return QString::number(static_cast<double>(tick) / record.scene->rate, 'f', 3); };
+        for (const Entry& entry : std::span(rows).first(std::min(rows.size(), most))) {
+            auto* item = new QListWidgetItem{
+                entry.times == 1 ? QStringLiteral("%1 %2 s  %3%4").arg(entry.sign, secondsOf(entry.tick), entry.words, entry.more)
+                                 : QStringLiteral("%1 %2–%3 s  %4 × %5").arg(entry.sign, secondsOf(entry.tick), secondsOf(entry.last), entry.words).arg(entry.times)};
             item->setForeground(entry.colour);
             item->setData(lineRole, entry.line);
             item->setData(tickRole, entry.tick);
             list_->addItem(item);
         }
-        if (entries.size() > most)
-            heading(tr("and %1 more").arg(entries.size() - most));
+        if (rows.size() > most)
+            heading(tr("and %1 more").arg(rows.size() - most));
     }
     said_->setText(words_.empty() && events == 0
                        ? tr("It is the same as %1.").arg(name_)

@@ -9,6 +9,7 @@
 #include "scene/assemblies.h"
 
 #include <QMenu>
+#include <QMenuBar>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -39,22 +40,41 @@ void MainWindow::buildTools(QWidget* column)
         layout->addWidget(tool);
         return tool;
     };
+    // The key of its command, whatever it is now.
+    const auto tellKey = [&](QToolButton* tool, const QString& name, const QString& about) {
+        for (const QAction* top : menuBar()->actions())
+            for (const QAction* command : top->menu() ? top->menu()->actions() : QList<QAction*>{}) {
+                if (command->text() != name)
+                    continue;
+                const auto tell = [tool, command, about, words = QString{name}.remove(QChar{0x2026})] {
+                    const QString key = command->shortcut().toString(QKeySequence::NativeText);
+                    const QString tip = key.isEmpty() ? words : QStringLiteral("%1 (%2)").arg(words, key);
+                    tool->setToolTip(about.isEmpty() ? tip : QStringLiteral("%1: %2").arg(tip, about));
+                    tool->setAccessibleName(tool->toolTip());
+                };
+                connect(command, &QAction::changed, tool, tell);
+                tell();
+                return;
+            }
+    };
     struct ToolWord {
         ToolKind kind;
         const char* icon;
-        QString tip;
+        QString name; ///< of its command, whose key is shown
+        QString about;
     };
     const ToolWord words[] = {
-        {ToolKind::select, "select", tr("Select (V)")},
-        {ToolKind::solid, "solid", tr("Solid (S): stops other solids; again, or hold, for another shape")},
-        {ToolKind::zone, "zone", tr("Zone (Z): senses who comes in; again, or hold, for another shape")},
-        {ToolKind::line, "line", tr("Line (L): edges to stand on and bump into; again to close it")},
-        {ToolKind::thread, "thread", tr("Thread (T): this happens there, so that acts")},
+        {ToolKind::select, "select", tr("Select"), {}},
+        {ToolKind::solid, "solid", tr("Solid"), tr("stops other solids; again, or hold, for another shape")},
+        {ToolKind::zone, "zone", tr("Zone"), tr("senses who comes in; again, or hold, for another shape")},
+        {ToolKind::line, "line", tr("Line"), tr("edges to stand on and bump into; again to close it")},
+        {ToolKind::thread, "thread", tr("Thread"), tr("this happens there, so that acts")},
         {ToolKind::stamp, "stamp",
-         tr("Stamp (B): pieces of a template, or assemblies; again, or hold, for another one")},
-        {ToolKind::measure, "measure", tr("Measure (M): distance and direction")}};
+         tr("Stamp"), tr("pieces of a template, or assemblies; again, or hold, for another one")},
+        {ToolKind::measure, "measure", tr("Measure"), tr("distance and direction")}};
     for (const ToolWord& word : words) {
-        QToolButton* tool = button(word.icon, word.tip);
+        QToolButton* tool = button(word.icon, word.name);
+        tellKey(tool, word.name, word.about);
         tool->setCheckable(true);
         connect(tool, &QToolButton::clicked, this, [this, kind = word.kind] { takeTool(kind); });
         if (const std::vector<ShapeKind> kinds = kindsOf(word.kind); !kinds.empty()) {
@@ -82,7 +102,8 @@ void MainWindow::buildTools(QWidget* column)
         }
         tools_.emplace_back(word.kind, tool);
     }
-    QToolButton* source = button("source", tr("Source (K): a timer or a set of keys for the shelf"));
+    QToolButton* source = button("source", tr("Source…"));
+    tellKey(source, tr("Source…"), tr("a timer or a set of keys for the shelf"));
     connect(source, &QToolButton::clicked, this, [this] { shelf_->offerSource(); });
     layout->addStretch(1);
 }

@@ -253,6 +253,11 @@ void TestHelp::aCommandGetsAnotherKey()
     QTest::mouseClick(bench.part<QPushButton>(page, "settingKeysUsual"), Qt::LeftButton);
     QCOMPARE(clean->shortcut(), usual);
     QVERIFY(QSettings().allKeys().filter(QStringLiteral("keys/")).isEmpty());
+    // A tool names the key that its command has now.
+    auto* tool = bench.window.findChild<QToolButton*>(QStringLiteral("tool measure"));
+    QCOMPARE(tool->toolTip(), QStringLiteral("Measure (M): distance and direction"));
+    bench.command(QStringLiteral("Measure"))->setShortcut(Qt::Key_Q);
+    QCOMPARE(tool->toolTip(), QStringLiteral("Measure (Q): distance and direction"));
 }
 
 void TestHelp::aDrawingIsSizedAndBroughtIn()
