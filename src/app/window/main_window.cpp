@@ -52,6 +52,7 @@ MainWindow::MainWindow(QWidget* parent)
     resize(1280, 800);
     buildCentre();
     buildMenus();
+    tellKeysOfTools();
     statusBar()->setSizeGripEnabled(false);
     connect(&document_, &Document::changed, this, [this] {
         std::vector<std::string> kept = selection_.pieces();

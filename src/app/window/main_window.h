@@ -91,6 +91,7 @@ class MainWindow : public QMainWindow {
     QWidget* buildUpper();
     QWidget* buildLower();
     void buildTools(QWidget* column);
+    void tellKeysOfTools();
     void connectViews();
     void restoreLayout();
     void showView(int index);

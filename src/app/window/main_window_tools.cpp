@@ -40,23 +40,6 @@ void MainWindow::buildTools(QWidget* column)
         layout->addWidget(tool);
         return tool;
     };
-    // The key of its command, whatever it is now.
-    const auto tellKey = [&](QToolButton* tool, const QString& name, const QString& about) {
-        for (const QAction* top : menuBar()->actions())
-            for (const QAction* command : top->menu() ? top->menu()->actions() : QList<QAction*>{}) {
-                if (command->text() != name)
-                    continue;
-                const auto tell = [tool, command, about, words = QString{name}.remove(QChar{0x2026})] {
-                    const QString key = command->shortcut().toString(QKeySequence::NativeText);
-                    const QString tip = key.isEmpty() ? words : QStringLiteral("%1 (%2)").arg(words, key);
-                    tool->setToolTip(about.isEmpty() ? tip : QStringLiteral("%1: %2").arg(tip, about));
-                    tool->setAccessibleName(tool->toolTip());
-                };
-                connect(command, &QAction::changed, tool, tell);
-                tell();
-                return;
-            }
-    };
     struct ToolWord {
         ToolKind kind;
         const char* icon;
@@ -74,7 +57,7 @@ void MainWindow::buildTools(QWidget* column)
         {ToolKind::measure, "measure", tr("Measure"), tr("distance and direction")}};
     for (const ToolWord& word : words) {
         QToolButton* tool = button(word.icon, word.name);
-        tellKey(tool, word.name, word.about);
+        tool->setProperty("about", word.about);
         tool->setCheckable(true);
         connect(tool, &QToolButton::clicked, this, [this, kind = word.kind] { takeTool(kind); });
         if (const std::vector<ShapeKind> kinds = kindsOf(word.kind); !kinds.empty()) {
@@ -103,9 +86,33 @@ void MainWindow::buildTools(QWidget* column)
         tools_.emplace_back(word.kind, tool);
     }
     QToolButton* source = button("source", tr("Source…"));
-    tellKey(source, tr("Source…"), tr("a timer or a set of keys for the shelf"));
+    source->setProperty("about", tr("a timer or a set of keys for the shelf"));
     connect(source, &QToolButton::clicked, this, [this] { shelf_->offerSource(); });
     layout->addStretch(1);
+}
+
+/// Each tool says the key that its command has now: it can be changed.
+void MainWindow::tellKeysOfTools()
+{
+    for (QToolButton* tool : findChildren<QToolButton*>()) {
+        const QString name = tool->toolTip();
+        if (!tool->property("about").isValid())
+            continue;
+        for (const QAction* top : menuBar()->actions())
+            for (const QAction* command : top->menu() ? top->menu()->actions() : QList<QAction*>{}) {
+                if (command->text() != name)
+                    continue;
+                const auto tell = [tool, command, words = QString{name}.remove(QChar{0x2026})] {
+                    const QString about = tool->property("about").toString();
+                    const QString key = command->shortcut().toString(QKeySequence::NativeText);
+                    const QString tip = key.isEmpty() ? words : QStringLiteral("%1 (%2)").arg(words, key);
+                    tool->setToolTip(about.isEmpty() ? tip : QStringLiteral("%1: %2").arg(tip, about));
+                    tool->setAccessibleName(tool->toolTip());
+                };
+                connect(command, &QAction::changed, tool, tell);
+                tell();
+            }
+    }
 }
 
 void MainWindow::takeTool(ToolKind kind)
