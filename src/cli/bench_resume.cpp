@@ -51,6 +51,26 @@ scene::Take longTake()
     return take;
 }
 
+/// Ten thousand carts that go to and fro over as many plates.
+scene::Scene crowd()
+{
+    scene::Scene scene;
+    for (int i = 0; i < 10'000; ++i) {
+        scene::Piece piece;
+        const bool isCart = i % 2 == 0;
+        piece.id = fmt::format("{}{}", isCart ? "cart-" : "plate-", i);
+        piece.at = {i % 100 * 2.0, i / 100 * 2.0};
+        scene::Shape shape;
+        shape.geometry = scene::Box{{1, 1}};
+        shape.role = scene::Role::zone;
+        piece.shapes.push_back(std::move(shape));
+        if (isCart)
+            piece.body = scene::KinematicBody{{1, 0}, 0, 0, scene::Route{{piece.at + scene::Vec{2, 0}, piece.at}, 1, scene::Loop::cycle}};
+        scene.pieces.push_back(std::move(piece));
+    }
+    return scene;
+}
+
 } // namespace
 
 int measureResume()
@@ -73,6 +93,13 @@ int measureResume()
     fmt::print("  from the start {:.1f} ms; keeping checkpoints {:.2f} times that\n", whole, keeping / whole);
     fmt::print("  an edit 5 s before the end: from {:.1f} s on, {:.1f} ms, {:.3f} of it\n",
                static_cast<double>(after.from) / scene->rate, late, late / whole);
+    const auto many = std::make_shared<const scene::Scene>(crowd());
+    scene::Take brief;
+    brief.length = 3;
+    const auto [manyWhole, manyKeeping] = milliseconds<2>(
+        {[&] { sim::rerun(many, brief); }, [&] { before = sim::rerunFrom(nullptr, many, brief); }});
+    fmt::print("  3 s of 10,000 pieces {:.0f} ms; keeping {} checkpoints {:.2f} times that\n", manyWhole,
+               before.checkpoints.size(), manyKeeping / manyWhole);
     scene::Take silent = *kept;
     silent.expect.clear();
     const auto [unjudged, judged] = milliseconds<2>(

@@ -189,11 +189,32 @@ std::int64_t firstOtherPiece(const Resumable& before, const scene::Piece& was, c
     return tick;
 }
 
+/// What was traced of pictures, which are files of their own: scenes that say the same may have other outlines.
+std::vector<const void*> tracingsOf(const scene::Scene& scene)
+{
+    std::vector<const void*> tracings;
+    const auto look = [&](const scene::Piece& piece) {
+        for (const scene::Shape& shape : piece.shapes)
+            if (const auto* traced = std::get_if<scene::Traced>(&shape.geometry))
+                tracings.push_back(traced->tracing.areas.get());
+    };
+    for (const scene::Piece& piece : scene.pieces)
+        look(piece);
+    for (const auto& [name, form] : scene.templates.entries)
+        look(form.model);
+    for (const auto& [name, assembly] : scene.assemblies.entries)
+        for (const scene::Piece& part : assembly.pieces)
+            look(part);
+    return tracings;
+}
+
 std::int64_t firstOtherScene(const Resumable& before, const scene::Scene& is)
 {
     const scene::Scene& was = *before.record->scene;
     if (&was == &is)
         return never;
+    if (tracingsOf(was) != tracingsOf(is))
+        return 0;
     scene::Scene rest = was;
     rest.schema = is.schema;
     rest.name = is.name;

@@ -34,7 +34,7 @@ struct Resumable {
 
 /// How many checkpoints are kept.
 struct CheckpointPlan {
-    std::size_t bytes = 256u << 20; ///< that new ones may take, by a rough count; 0: none are kept
+    std::size_t bytes = 64u << 20; ///< that new ones may take, by a rough count; 0: none are kept
     std::int64_t leastBetween = 32; ///< ticks
 };
 
