@@ -50,6 +50,34 @@ void FittingLabel::fit()
     setToolTip(found == forms_.begin() ? QString() : wholeText());
 }
 
+void FittingButton::setForms(const QStringList& forms)
+{
+    forms_ = forms;
+    fit();
+    updateGeometry();
+}
+
+QSize FittingButton::sizeOf(const QString& form) const
+{
+    constexpr int aside = 12; // pixels, both sides together
+    return {fontMetrics().horizontalAdvance(form) + aside, QToolButton::sizeHint().height()};
+}
+
+void FittingButton::resizeEvent(QResizeEvent* event)
+{
+    QToolButton::resizeEvent(event);
+    fit();
+}
+
+void FittingButton::fit()
+{
+    const auto found = std::ranges::find_if(forms_, [this](const QString& form) { return sizeOf(form).width() <= width(); });
+    const QString form = found != forms_.end() ? *found : forms_.value(forms_.size() - 1);
+    if (form != text())
+        setText(form);
+    setAccessibleName(forms_.value(0));
+}
+
 TransportBar::TransportBar(Document& document, Stage& stage, QWidget* parent)
     : QWidget(parent), document_(document), stage_(stage)
 {
@@ -85,11 +113,13 @@ TransportBar::TransportBar(Document& document, Stage& stage, QWidget* parent)
         return QStringLiteral("QToolButton:checked { background: %1; border-radius: 4px; }").arg(theme().ink.name());
     });
     layout->addSpacing(8);
-    take_ = new QToolButton{this};
+    take_ = new FittingButton{this};
     take_->setObjectName(QStringLiteral("takes"));
     take_->setAutoRaise(true);
     take_->setToolTip(tr("Takes of this scene"));
     take_->setToolButtonStyle(Qt::ToolButtonTextOnly);
+    take_->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
+    take_->setForms({tr("no take yet")});
     connect(take_, &QToolButton::clicked, this, &TransportBar::showTakes);
     layout->addWidget(take_);
     layout->addSpacing(8);
@@ -210,7 +240,7 @@ void TransportBar::refresh()
         return take.empty() ? document_.title() : toText(take);
     };
     if (recording) {
-        take_->setText(tr("recording %1 s").arg(stage_.record().seconds(), 0, 'f', 1));
+        take_->setForms({tr("recording %1 s").arg(stage_.record().seconds(), 0, 'f', 1)});
         const auto hint = [&](const QString& text) {
             return QStringLiteral("<span style='color:%1'>%2</span>").arg(t.coralText.name(), text);
         };
@@ -220,12 +250,14 @@ void TransportBar::refresh()
         return;
     }
     if (stage_.record().lastTick() <= 0) {
-        take_->setText(tr("no take yet"));
+        take_->setForms({tr("no take yet")});
         changes_->setForms({});
         return;
     }
     const QString more = document_.takes().size() > 1 ? tr(" of %1").arg(document_.takes().size()) : QString();
-    take_->setText(tr("take %1%2  %3 s  ▾").arg(name(), more).arg(stage_.record().seconds(), 0, 'f', 1));
+    const QString length = QString::number(stage_.record().seconds(), 'f', 1);
+    take_->setForms({tr("take %1%2  %3 s  ▾").arg(name(), more, length), tr("%1%2  %3 s  ▾").arg(name(), more, length),
+                     tr("take%1  %2 s  ▾").arg(more, length), tr("%1 s  ▾").arg(length)});
     const check::Differences& differences = stage_.differences();
     const QString took = tr("%1 ms").arg(stage_.rerunMilliseconds(), 0, 'f', stage_.rerunMilliseconds() < 10 ? 1 : 0);
     const QString time = tr("re-run in %1").arg(took);

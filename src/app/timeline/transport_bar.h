@@ -6,6 +6,7 @@
 #include "app/model/stage.h"
 
 #include <QLabel>
+#include <QToolButton>
 #include <QWidget>
 
 class QToolButton;
@@ -28,6 +29,28 @@ class FittingLabel : public QLabel {
     void resizeEvent(QResizeEvent* event) override;
 
   private:
+    void fit();
+
+    QStringList forms_;
+};
+
+/// A button with words that has shorter forms: it asks for the room of the fullest and does with that of the shortest.
+class FittingButton : public QToolButton {
+    Q_OBJECT
+
+  public:
+    using QToolButton::QToolButton;
+
+    /// From the fullest to the shortest; at least one.
+    void setForms(const QStringList& forms);
+    QSize sizeHint() const override { return sizeOf(forms_.value(0)); }
+    QSize minimumSizeHint() const override { return sizeOf(forms_.value(forms_.size() - 1)); }
+
+  protected:
+    void resizeEvent(QResizeEvent* event) override;
+
+  private:
+    QSize sizeOf(const QString& form) const;
     void fit();
 
     QStringList forms_;
@@ -66,7 +89,7 @@ class TransportBar : public QWidget {
     QToolButton* record_;
     QToolButton* play_;
     QToolButton* loop_;
-    QToolButton* take_;
+    FittingButton* take_;
     FittingLabel* changes_;
     std::vector<QToolButton*> views_;
 };

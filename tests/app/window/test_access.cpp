@@ -189,6 +189,7 @@ void TestAccess::nothingIsCutInASmallWindow()
                 cut << QStringLiteral("%1: %2 “%3”").arg(where, nameOf(widget), text);
         }
     });
+    QVERIFY2(bench.window.width() <= 1024, qPrintable(QString::number(bench.window.width())));
     cut.removeDuplicates();
     QVERIFY2(cut.isEmpty(), (qWarning().noquote() << cut.join(QLatin1Char('\n')), "see above"));
 }
