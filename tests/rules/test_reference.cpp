@@ -295,7 +295,7 @@ void editAtRandom(scene::Scene& scene, scene::Take& take, std::uint32_t what, st
 void TestReference::aRerunThatBeginsLaterIsTheSame()
 {
     int later = 0;
-    int edited = 0;
+    int edits = 0;
     QVERIFY(holds("a re-run that begins later is the same", [&] {
         const Case one = shortCase().first;
         auto scene = std::make_shared<const scene::Scene>(*io::readScene(reference::sceneOf(one).dump(), "case"));
@@ -303,20 +303,20 @@ void TestReference::aRerunThatBeginsLaterIsTheSame()
         take.length = reference::caseSeconds;
         constexpr sim::CheckpointPlan plan{.leastBetween = 2};
         sim::Resumable shown = sim::rerunFrom(nullptr, scene, take, {}, plan);
-        for (int edits = 0; edits < 4; ++edits) { // one after the other, as by hand
+        for (int time = 0; time < 4; ++time) { // one after the other, as by hand
             scene::Scene edited = *scene;
             editAtRandom(edited, take, *rc::gen::noShrink(rc::gen::resize(1000, rc::gen::inRange<std::uint32_t>(0, 1000))),
                          *rc::gen::noShrink(rc::gen::resize(1000, rc::gen::inRange<std::uint32_t>(0, 1u << 20))));
             scene = std::make_shared<const scene::Scene>(edited);
             shown = sim::rerunFrom(&shown, scene, take, {}, plan);
             later += shown.from > 0 ? 1 : 0;
-            ++edited;
+            ++edits;
             if (shown.record->journal.lines.size() > 10'000) // the edit has set off a storm (K8)
                 return;
             RC_ASSERT(allOf(*shown.record) == allOf(sim::rerun(scene, take)));
         }
     }));
-    QVERIFY2(10 * later > edited, qPrintable(QStringLiteral("%1 of %2").arg(later).arg(edited)));
+    QVERIFY2(10 * later > edits, qPrintable(QStringLiteral("%1 of %2").arg(later).arg(edits)));
 }
 
 /// Routines, templates and the last snares may as well lie in a kit.
