@@ -30,7 +30,13 @@ KeyPresses::KeyPresses(std::function<void(const QString&, bool)> tell, QObject* 
 {
     wait_.setSingleShot(true);
     wait_.setInterval(pairMs);
-    connect(&wait_, &QTimer::timeout, this, &KeyPresses::tellReleases);
+    // The press may have come while the interface was busy: what is there already is looked at first.
+    connect(&wait_, &QTimer::timeout, this, [this] {
+        QTimer::singleShot(0, this, [this] {
+            if (!wait_.isActive()) // else another release waits for its press
+                tellReleases();
+        });
+    });
 }
 
 void KeyPresses::press(const QKeyEvent& event)
