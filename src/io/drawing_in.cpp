@@ -178,7 +178,11 @@ class DrawingReader {
             const auto wrong = scene::faultOf(shape.geometry);
             if (wrong)
                 pass(fmt::format("a shape that cannot be one: {}", *wrong));
-            return wrong.has_value();
+            const geometry::Bounds box = world::boundsOf(shape, {});
+            const bool isFar = !(std::max({std::abs(box.low.x), std::abs(box.low.y), std::abs(box.high.x), std::abs(box.high.y)}) < farthest);
+            if (!wrong && isFar)
+                pass("a shape that is farther away than 10,000 km");
+            return wrong.has_value() || isFar;
         });
         if (!shapes.empty())
             addTo(node, said, std::move(shapes));
@@ -250,6 +254,8 @@ class DrawingReader {
         const double largest = std::max(std::hypot(all.a, all.b), std::hypot(all.c, all.d));
         return options_.tolerance / std::max(largest, 1e-12);
     }
+
+    static constexpr double farthest = 1e7; ///< m: there a micrometre can still be told
 
     /// To a micrometre: what is finer is dust of the curves.
     static Vec rounded(const Vec& point)
@@ -333,6 +339,10 @@ class DrawingReader {
         const std::string_view shapeId = valueOf(node, "data-shape");
         for (scene::Shape& shape : shapes) {
             place(shape, {piece->at, piece->turn});
+            if (scene::faultOf(shape.geometry)) { // it was too thin for micrometres
+                pass("a shape that is too thin");
+                continue;
+            }
             const bool isNumber = !shapeId.empty() && std::ranges::all_of(shapeId, [](char c) { return c >= '0' && c <= '9'; });
             if (scene::isId(shapeId) && !isNumber && !scene::findShape(*piece, shapeId))
                 shape.id = shapeId;

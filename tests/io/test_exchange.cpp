@@ -93,6 +93,7 @@ class TestExchange : public QObject {
     void transformsAreFollowed();
     void whatElementsSayCountsForWhatIsInThem();
     void whatIsNotBroughtInIsTold();
+    void whatIsTooFarOrTooThinIsPassedOver();
     void hostileDrawingsAreRefused();
     void aDrawingComesInAsItWentOut_data();
     void aDrawingComesInAsItWentOut();
@@ -234,6 +235,15 @@ void TestExchange::whatIsNotBroughtInIsTold()
     QVERIFY(told("wobble(3)"));
     QCOMPARE(drawn("<circle r='2mm'/>").notes, std::vector<std::string>{"lengths with a unit are taken as units of the drawing"});
     QCOMPARE(drawn("<rect width='2px' height='1' rx='0.1'/>").notes, std::vector<std::string>{"rounded corners are brought in sharp"});
+}
+
+void TestExchange::whatIsTooFarOrTooThinIsPassedOver()
+{
+    const io::Drawing drawing = drawn("<polygon points='0 0 1 1 2 2222222222222222222220 2 0'/><circle cx='1e9' r='1'/><circle cx='0' r='1'/>");
+    QCOMPARE(drawing.clip.pieces.size(), std::size_t(1));
+    QCOMPARE(drawing.notes, std::vector<std::string>{"a shape that is farther away than 10,000 km (2 times)"});
+    const auto again = io::readScene(io::sceneText(drawing.clip), "again");
+    QVERIFY(again.has_value());
 }
 
 void TestExchange::hostileDrawingsAreRefused()
