@@ -59,7 +59,7 @@ scene::Scene crowd()
         scene::Piece piece;
         const bool isCart = i % 2 == 0;
         piece.id = fmt::format("{}{}", isCart ? "cart-" : "plate-", i);
-        piece.at = {i % 100 * 2.0, i / 100 * 2.0};
+        piece.at = {2.0 * (i % 100), 2.0 * static_cast<double>(i / 100)};
         scene::Shape shape;
         shape.geometry = scene::Box{{1, 1}};
         shape.role = scene::Role::zone;

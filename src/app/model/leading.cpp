@@ -57,7 +57,7 @@ scene::Take ledTo(const scene::Take& take, const Stage& stage, const std::string
         }
     scene::Take led = take;
     if (places.empty() && stage.cursor() > 0)
-        led = withShot(std::move(led), placeAt(piece, 0, standsAt(stage.record(), piece, 0).value_or(to)));
+        led = withShot(led, placeAt(piece, 0, standsAt(stage.record(), piece, 0).value_or(to)));
     return withShot(led, placeAt(piece, t, to));
 }
 
