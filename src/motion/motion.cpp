@@ -12,9 +12,11 @@ using world::World;
 
 namespace {
 
-/// A kinematic piece that goes nowhere in this tick.
+/// A kinematic or driven piece that goes nowhere in this tick, unless it is led.
 bool isStill(const LivePiece& piece)
 {
+    if (piece.driven)
+        return true;
     return piece.velocity == Vec{0, 0} && piece.rise == 0 && piece.spin == 0 && piece.move.id == 0 &&
            piece.turn.id == 0 && !piece.route.under;
 }

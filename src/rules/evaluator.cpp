@@ -124,7 +124,7 @@ std::optional<Scalar> sceneValue(std::string_view name, const Surroundings& arou
 
 } // namespace
 
-bool canBeSet(PieceIndex owner, std::string_view name)
+bool canBeSet(PieceIndex owner, std::string_view name, const World& world)
 {
     if (isPointer(owner))
         return false;
@@ -132,7 +132,13 @@ bool canBeSet(PieceIndex owner, std::string_view name)
         return name == "value";
     if (owner == theScene)
         return !scene::isBuiltInOfScene(name);
-    return !scene::isBuiltInOfPiece(name) || scene::canBuiltInBeSet(name);
+    if (!scene::isBuiltInOfPiece(name))
+        return true;
+    constexpr std::array<std::string_view, 4> speeds{"vx", "vy", "vz", "spin"};
+    constexpr std::array<std::string_view, 4> places{"x", "y", "z", "turn"};
+    const world::LivePiece& piece = world.piece(owner);
+    return scene::canBuiltInBeSet(name) && !(piece.driven && std::ranges::find(speeds, name) != speeds.end()) &&
+           !(piece.led && std::ranges::find(places, name) != places.end());
 }
 
 std::optional<Scalar> valueOf(PieceIndex owner, std::string_view name, const Surroundings& around)

@@ -70,8 +70,9 @@ std::optional<scene::Scalar> valueAt(std::string_view path, const Surroundings& 
 /// A value of a piece, the scene or a source by name: a property or variable, else one of the built-in ones.
 std::optional<scene::Scalar> valueOf(PieceIndex owner, std::string_view name, const Surroundings& around);
 
-/// Whether responses may set a value of this name there: not those that are only read, such as `id` or `scene.age`.
-bool canBeSet(PieceIndex owner, std::string_view name);
+/// Whether responses may set a value of this name there now: not those that are only read, such as `id` or `scene.age`,
+/// no speed of a driven piece, and no place of one that is led (V10).
+bool canBeSet(PieceIndex owner, std::string_view name, const world::World& world);
 
 /// Works out a formula; nothing if a path leads nowhere, a script fails or there is no room. `figure` is for
 /// `somewhere`; `why` gets the reason.

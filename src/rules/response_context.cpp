@@ -276,7 +276,7 @@ void ResponseContext::script(const std::string& lua)
             return "the run is cancelled";
         if (owner >= 0 && !tick_.world.piece(owner).present)
             return "the piece is gone";
-        if (!canBeSet(owner, name))
+        if (!canBeSet(owner, name, tick_.world))
             return fmt::format("{} cannot be assigned to", name);
         setValue(owner, std::string(name), value);
         return std::nullopt;

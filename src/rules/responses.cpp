@@ -159,14 +159,7 @@ namespace {
 /// Whether a value of this name can be set there; if not, that is noted.
 bool mayBeSet(PieceIndex owner, const std::string& name, ResponseContext& context)
 {
-    bool fine = canBeSet(owner, name);
-    if (owner >= 0 && !context.world().piece(owner).properties.find(name)) { // V10
-        const world::LivePiece& piece = context.world().piece(owner);
-        constexpr std::array speeds{"vx", "vy", "vz", "spin"};
-        constexpr std::array places{"x", "y", "z", "turn"};
-        fine = fine && !(piece.driven && std::ranges::find(speeds, name) != speeds.end()) &&
-               !(piece.led && std::ranges::find(places, name) != places.end());
-    }
+    const bool fine = canBeSet(owner, name, context.world());
     if (!fine)
         context.note(fmt::format("{} of {} cannot be set this way", name, context.world().nameOf(owner)));
     return fine;

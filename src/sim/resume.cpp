@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <limits>
 #include <map>
+#include <unordered_map>
 
 namespace snare::sim {
 
@@ -72,11 +73,37 @@ std::shared_ptr<Record> upTo(const Record& record, const RecordMark& mark)
     return some;
 }
 
-/// Pieces of the scene have their models in the scene that goes on.
-void rebind(Record& record, const scene::Scene& scene)
+/// All that pieces of a run are made of: pieces of the scene, templates and parts of assemblies, of its kits too. In an
+/// order that is the same for scenes of which one goes on from the other.
+std::vector<const scene::Piece*> modelsOf(const scene::Scene& scene)
 {
-    for (std::size_t i = 0; i < scene.pieces.size(); ++i)
-        record.pieces[i].model = &scene.pieces[i];
+    std::vector<const scene::Piece*> models;
+    for (const scene::Piece& piece : scene.pieces)
+        models.push_back(&piece);
+    const auto addShared = [&](const auto& holder) {
+        for (const auto& [name, form] : holder.templates.entries)
+            models.push_back(&form.model);
+        for (const auto& [name, assembly] : holder.assemblies.entries)
+            for (const scene::Piece& part : assembly.pieces)
+                models.push_back(&part);
+    };
+    addShared(scene);
+    if (scene.loaded.list)
+        for (const scene::LoadedKit& kit : *scene.loaded.list)
+            addShared(kit.kit);
+    return models;
+}
+
+/// What a record says of its pieces lies in the scene that goes on, not in the one before, which may go.
+void rebind(Record& record, const scene::Scene& was, const scene::Scene& is)
+{
+    const std::vector<const scene::Piece*> before = modelsOf(was);
+    const std::vector<const scene::Piece*> now = modelsOf(is);
+    std::unordered_map<const scene::Piece*, const scene::Piece*> next; // to look up, never to walk over
+    for (std::size_t i = 0; i < before.size(); ++i)
+        next.emplace(before[i], now[i]);
+    for (RunPiece& piece : record.pieces)
+        piece.model = next.at(piece.model);
 }
 
 // --- where an edit is first felt -------------------------------------------------------------------------------------
@@ -193,18 +220,10 @@ std::int64_t firstOtherPiece(const Resumable& before, const scene::Piece& was, c
 std::vector<const void*> tracingsOf(const scene::Scene& scene)
 {
     std::vector<const void*> tracings;
-    const auto look = [&](const scene::Piece& piece) {
-        for (const scene::Shape& shape : piece.shapes)
+    for (const scene::Piece* model : modelsOf(scene))
+        for (const scene::Shape& shape : model->shapes)
             if (const auto* traced = std::get_if<scene::Traced>(&shape.geometry))
                 tracings.push_back(traced->tracing.areas.get());
-    };
-    for (const scene::Piece& piece : scene.pieces)
-        look(piece);
-    for (const auto& [name, form] : scene.templates.entries)
-        look(form.model);
-    for (const auto& [name, assembly] : scene.assemblies.entries)
-        for (const scene::Piece& part : assembly.pieces)
-            look(part);
     return tracings;
 }
 
@@ -302,7 +321,7 @@ std::shared_ptr<Record> runFrom(const Resumable* before, std::shared_ptr<const s
     Probes probes{take.expect, rate};
     if (start) {
         auto record = upTo(*before->record, start->mark);
-        rebind(*record, *whole);
+        rebind(*record, *before->record->scene, *whole);
         recorder.emplace(start->run, start->standing, std::move(record), whole, options.cancelled);
         if (probes.any()) {
             probes = start->probes;

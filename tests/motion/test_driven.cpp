@@ -48,6 +48,7 @@ class TestDriven : public QObject {
     void nothingStopsIt_V10();
     void itPushesCarriesAndHits_V10();
     void movesPushesAndSpeedsDoNotAct_V10();
+    void scriptsCannotGiveItASpeed_V10();
     void putsActOnlyWhileItIsNotLed_V10();
     void aRestartLeadsItOnFromItsStart_V10_T5();
     void inAGameItGoesToThePlaceHandedIn_V10();
@@ -144,6 +145,14 @@ void TestDriven::movesPushesAndSpeedsDoNotAct_V10()
                                     takeFrom(R"({'t': 0.5, 'key': 'a', 'down': true})", 2));
     QCOMPARE(poseAt(record, 2), (geometry::Pose{{0, 0}, 0}));
     QCOMPARE(notes(record).size(), 4);
+}
+
+void TestDriven::scriptsCannotGiveItASpeed_V10()
+{
+    const sim::Record record = play(yard({}, R"(, 'snares': [{'id': 's', 'catch': {'event': 'key-down', 'key': 'a', 'at': 'cart'}, 'responses': [
+        {'do': 'script', 'lua': 'self.vx = 3'}]}])"), takeFrom(R"({'t': 0.5, 'key': 'a', 'down': true})", 2));
+    QCOMPARE(poseAt(record, 2), (geometry::Pose{{0, 0}, 0}));
+    QCOMPARE(notes(record).size(), 1);
 }
 
 void TestDriven::putsActOnlyWhileItIsNotLed_V10()

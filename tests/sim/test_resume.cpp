@@ -43,6 +43,7 @@ class TestResume : public QObject {
     void wordsAreNeverFelt();
     void whatIsLookedAtWhileItRunsIsRunFromTheStart_E3();
     void picturesThatWereTracedAnewAreRunFromTheStart();
+    void aRecordNeedsNoSceneButItsOwn();
     void aCancelledRunHasNoCheckpoints();
     void checkpointsKeepToTheirBudget();
 };
@@ -145,6 +146,24 @@ void TestResume::picturesThatWereTracedAnewAreRunFromTheStart()
     traced.tracing.areas = std::make_shared<const std::vector<scene::TracedArea>>(1);
     played.scene.pieces[1].shapes[0].geometry = traced;
     QCOMPARE(played.felt(), std::int64_t{0});
+}
+
+/// What was spawned before the edit is made of the scene that went on.
+void TestResume::aRecordNeedsNoSceneButItsOwn()
+{
+    const auto scene = std::make_shared<const scene::Scene>(sceneFrom(R"('templates': {'cask': {'shapes': [{'circle': 0.3}]}},
+        'snares': [{'id': 'come', 'catch': {'event': 'start'}, 'responses': [{'do': 'spawn', 'template': 'cask', 'at': [0, 0]}]},
+                   {'id': 'late', 'catch': {'event': 'key-down', 'key': 'q'}, 'responses': [{'do': 'log', 'text': 'x'}]}])"));
+    const scene::Take take = takeFrom(R"({'t': 1.5, 'key': 'q', 'down': true})", 2);
+    sim::Resumable run = sim::rerunFrom(nullptr, scene, take);
+    for (int edit = 0; edit < 2; ++edit) {
+        scene::Scene edited = *run.record->scene;
+        edited.snares[1].responses.emplace_back(edited.snares[1].responses.front());
+        run = sim::rerunFrom(&run, std::make_shared<const scene::Scene>(edited), take);
+        QVERIFY(run.from > 0);
+        QCOMPARE(run.record->pieces.size(), std::size_t(1));
+        QCOMPARE(run.record->pieces[0].model, &run.record->scene->templates.entries[0].second.model);
+    }
 }
 
 void TestResume::aCancelledRunHasNoCheckpoints()

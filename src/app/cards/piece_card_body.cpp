@@ -96,7 +96,7 @@ void PieceCard::buildLed(QVBoxLayout* column)
                         figure(document_.take().inputs[places.front()].t), figure(document_.take().inputs[places.back()].t));
     SlotButton* led = slot(line, QStringLiteral("led places"), text);
     led->setToolTip(tr("When it is where. The places can be dragged on the ground and in its lane; "
-                       "Scene › Bring in a track reads them from a table."));
+                       "Scene › Bring in tracks… reads them from tables."));
     connect(led, &SlotButton::clicked, this, [this, led] { editPlaces(led); });
     SlotButton* more = slot(line, QStringLiteral("led more"), tr("lead it on"), SlotButton::Kind::offer);
     connect(more, &SlotButton::clicked, this, [this] { document_.setTake(tr("Lead %1 on").arg(toText(shown_.id)), ledOn(document_.take(), stage_, shown_.id)); });

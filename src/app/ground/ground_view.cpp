@@ -234,8 +234,9 @@ std::vector<std::vector<PathPoint>> GroundView::paths()
     std::vector<std::vector<PathPoint>> paths;
     if (options_.pointerPath)
         paths.push_back(pointerPath(document_.take(), frame()));
-    if (const std::string id = selection_.piece(); !id.empty() && !options_.clean && stage_.mode() != Stage::Mode::recording)
-        if (std::vector<PathPoint> led = ledPath(document_.take(), id); !led.empty())
+    const scene::Piece* chosen = scene::findPiece(document_.scene(), selection_.piece());
+    if (chosen && !options_.clean && stage_.mode() != Stage::Mode::recording)
+        if (std::vector<PathPoint> led = ledPath(document_.take(), *chosen, frame()); !led.empty())
             paths.push_back(std::move(led));
     return paths;
 }

@@ -264,8 +264,12 @@ void HandleDrag::bendPath()
         scene::Input& next = take.inputs[*(from + 1)];
         between.t = (between.t + next.t) / 2;
         *placeOf(between) = (*placeOf(between) + *placeOf(next)) * 0.5;
-        if (between.turn && next.turn)
-            between.turn = (*between.turn + *next.turn) / 2;
+        if (next.turn) { // it turns on the way: from what it was told last, or from how it is laid
+            for (auto place = from; !between.turn && place != places.begin();)
+                between.turn = take.inputs[*--place].turn;
+            const scene::Piece* piece = scene::findPiece(ground_.document().scene(), between.piece);
+            between.turn = (between.turn.value_or(piece ? piece->turn : *next.turn) + *next.turn) / 2;
+        }
         const auto later = [&](const scene::Input& one) { return one.t > between.t; };
         const auto where = std::find_if(take.inputs.begin(), take.inputs.end(), later);
         input = static_cast<std::size_t>(where - take.inputs.begin());

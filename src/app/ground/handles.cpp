@@ -86,11 +86,11 @@ std::vector<PathPoint> pointerPath(const scene::Take& take, const geometry::Boun
     return path;
 }
 
-std::vector<PathPoint> ledPath(const scene::Take& take, std::string_view piece)
+std::vector<PathPoint> ledPath(const scene::Take& take, const scene::Piece& piece, const geometry::Bounds& glass)
 {
     std::vector<PathPoint> path;
-    for (const std::size_t input : placesOf(take, piece))
-        path.push_back({input, take.inputs[input].at});
+    for (const std::size_t input : placesOf(take, piece.id))
+        path.push_back({input, take.inputs[input].at + (piece.pinned ? glass.low : Vec{0, 0})});
     return path;
 }
 

@@ -38,8 +38,8 @@ struct PathPoint {
     Vec at{0, 0};
 };
 std::vector<PathPoint> pointerPath(const scene::Take& take, const geometry::Bounds& glass);
-/// The same of a driven piece: where the take leads it (V10).
-std::vector<PathPoint> ledPath(const scene::Take& take, std::string_view piece);
+/// The same of a driven piece: where the take leads it (V10), in `glass` if it is pinned.
+std::vector<PathPoint> ledPath(const scene::Take& take, const scene::Piece& piece, const geometry::Bounds& glass);
 /// Where places lie too close together to be taken one by one, some have no handle.
 std::vector<Handle> pathHandles(const std::vector<PathPoint>& path, const GroundTransform& transform);
 

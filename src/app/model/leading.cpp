@@ -9,9 +9,6 @@
 
 namespace snare::app {
 
-namespace {
-
-/// Where the piece is at a tick of the record, m; nothing if it is not there.
 std::optional<geometry::Vec> standsAt(const sim::Record& record, const std::string& piece, std::int64_t tick)
 {
     const auto found = std::ranges::find(record.pieces, piece, &sim::RunPiece::id);
@@ -19,6 +16,8 @@ std::optional<geometry::Vec> standsAt(const sim::Record& record, const std::stri
     const std::vector<sim::PieceState> states = record.snapshots.at(tick);
     return index < states.size() ? std::optional(states[index].pose.at) : std::nullopt;
 }
+
+namespace {
 
 scene::Input placeAt(const std::string& piece, double t, const geometry::Vec& at)
 {

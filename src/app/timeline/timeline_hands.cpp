@@ -6,6 +6,7 @@
 #include "app/timeline/timeline_metrics.h"
 #include "app/ui/key_names.h"
 #include "app/model/expecting.h"
+#include "app/model/leading.h"
 #include "app/ui/text.h"
 #include "app/ui/menus.h"
 #include "app/ui/slot_popup.h"
@@ -219,43 +220,37 @@ void TimelineView::dragShot(double x)
 }
 
 /// Where a driven piece is at a moment; at a place that it has, that is changed.
-void TimelineView::askForPlace(const Row& row, const QPointF& at)
+void TimelineView::askForPlace(const Row& row, const QPointF& point)
 {
     const int rate = stage_.record().scene->rate;
     const std::string piece = row.lane->led;
-    const auto shot = shotAt(at);
+    const auto shot = shotAt(point);
     scene::Input input;
     input.piece = piece;
-    input.t = std::max<double>(0, std::round(tickAt(at.x()))) / rate;
+    input.t = std::max<double>(0, std::round(tickAt(point.x()))) / rate;
     if (shot) {
         input = document_.take().inputs[shot->input];
-    } else {
-        const auto found = std::ranges::find(stage_.record().pieces, piece, &sim::RunPiece::id);
-        const auto index = static_cast<std::size_t>(found - stage_.record().pieces.begin());
-        const std::vector<sim::PieceState> states = stage_.record().snapshots.at(std::lround(input.t * rate));
-        if (index < states.size())
-            input.at = states[index].pose.at;
+    } else if (const auto at = standsAt(stage_.record(), piece, std::lround(input.t * rate))) {
+        input.at = {std::round(at->x * 100) / 100, std::round(at->y * 100) / 100};
     }
     Question question;
     question.title = tr("Where %1 is at %2 s: x, y in m and, if it turns, degrees").arg(toText(piece)).arg(input.t, 0, 'f', 2);
     question.freeText = true;
     question.proposes = true;
-    question.typed = figure(std::round(input.at.x * 100) / 100) + QStringLiteral(", ") + figure(std::round(input.at.y * 100) / 100);
-    if (shot)
-        question.typed = figure(input.at.x) + QStringLiteral(", ") + figure(input.at.y);
+    question.typed = figure(input.at.x) + QStringLiteral(", ") + figure(input.at.y);
     if (input.turn)
         question.typed += QStringLiteral(", ") + figure(*input.turn);
     question.check = [](const QStringList& answer) {
         return numbersIn(answer.front(), 2) || numbersIn(answer.front(), 3) ? QString() : tr("Two numbers, or three");
     };
-    SlotPopup::ask(options_, question, [this, input, shot](const QStringList& answer) {
+    SlotPopup::ask(options_, question, [this, input, shot, typed = question.typed](const QStringList& answer) {
+        if (shot && answer.front().trimmed() == typed) // confirmed as it is
+            return;
         scene::Input place = input;
         const auto three = numbersIn(answer.front(), 3);
         const std::vector<double> numbers = three ? *three : *numbersIn(answer.front(), 2);
         place.at = {numbers[0], numbers[1]};
         place.turn = three ? std::optional(numbers[2]) : std::nullopt;
-        if (shot && place == input)
-            return;
         const scene::Take& take = document_.take();
         if (shot && shot->input < take.inputs.size()) {
             scene::Take changed = take;

@@ -138,7 +138,7 @@ class TimelineView : public QAbstractScrollArea {
     std::optional<Shot> shotAt(const QPointF& point) const;
     void dragShot(double x);
     void askForShot(const Row& row, double x);
-    void askForPlace(const Row& row, const QPointF& at);
+    void askForPlace(const Row& row, const QPointF& point);
     void showLaneMenu(const QPoint& at, const std::optional<QPointF>& point = {});
     QString valueAt(const Lane& lane, double tick) const;
     QString markText(const Lane& lane, const LaneMark& mark) const;

@@ -478,7 +478,9 @@ void MainWindow::showGroundMenu(const QPoint& at)
     const std::string led = selection_.piece();
     const scene::Piece* driven = scene::findPiece(document_.scene(), led);
     if (driven && std::holds_alternative<scene::DrivenBody>(driven->body)) {
-        const geometry::Vec to = ground_->transform().toScene(QPointF{ground_->mapFromGlobal(at)});
+        geometry::Vec to = ground_->transform().toScene(QPointF{ground_->mapFromGlobal(at)});
+        if (driven->pinned)
+            to -= viewFrame(document_.scene(), stage_.record(), stage_.cursor()).low;
         menu.addAction(tr("Lead %1 here at %2 s").arg(toText(led)).arg(stage_.cursorSeconds(), 0, 'f', 2), this, [this, led, to] {
             document_.setTake(tr("Lead %1 there").arg(toText(led)), ledTo(document_.take(), stage_, led, to));
         });

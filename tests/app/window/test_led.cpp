@@ -61,6 +61,7 @@ class TestLed : public QObject {
     void placesAreTypedOnTheCard();
     void theWayIsBentOnTheGround();
     void placesAreChangedInTheLane();
+    void confirmingAndEscChangeNothing();
     void theMenuLeadsItHere();
     void playingLeadsItAsBefore_V10();
     void aTableIsLookedAtAndBroughtIn();
@@ -148,6 +149,42 @@ void TestLed::placesAreChangedInTheLane()
     QTest::mouseClick(viewport, Qt::LeftButton, {}, in(2));
     QTest::keyClick(timeline, Qt::Key_Delete);
     QCOMPARE(bench.led(), QStringLiteral("1 cart 0,2; 3 cart 6,2"));
+}
+
+void TestLed::confirmingAndEscChangeNothing()
+{
+    Fixture bench;
+    bench.layCart();
+    bench.press(QStringLiteral("led places"));
+    bench.answer(QStringLiteral("1: 0, 2; 3: 4, 2"));
+    scene::Take fine = bench.take();
+    fine.inputs[1].at.x = 4.0 / 3; // more digits than are shown
+    bench.window.document().setTake(QStringLiteral("Fine"), fine);
+    bench.settle();
+    const std::string before = io::takeText(bench.take());
+    const int steps = bench.undo()->index();
+    auto* timeline = bench.window.timeline();
+    const auto point = timeline->pointOf("led cart", 180);
+    QVERIFY(point);
+    QTest::mouseDClick(timeline->viewport(), Qt::LeftButton, {}, point->toPoint());
+    QTRY_VERIFY(bench.popup());
+    QTest::keyClick(bench.popup()->findChild<QLineEdit*>(), Qt::Key_Return);
+    QTRY_VERIFY(!bench.popup());
+    bench.press(QStringLiteral("led places"));
+    QTRY_VERIFY(bench.popup());
+    QTest::keyClick(bench.popup()->findChild<QLineEdit*>(), Qt::Key_Return);
+    QTRY_VERIFY(!bench.popup());
+    QWidget* ground = bench.window.ground();
+    const QPoint from = bench.at({4.0 / 3, 2});
+    QTest::mousePress(ground, Qt::LeftButton, {}, from);
+    const QPointF to = from + QPointF{60, 40};
+    QMouseEvent move{QEvent::MouseMove, to, ground->mapToGlobal(to), Qt::NoButton, Qt::LeftButton, {}};
+    QApplication::sendEvent(ground, &move);
+    QVERIFY(io::takeText(bench.take()) != before);
+    QTest::keyClick(ground, Qt::Key_Escape);
+    QTest::mouseRelease(ground, Qt::LeftButton, {}, to.toPoint());
+    QCOMPARE(io::takeText(bench.take()), before);
+    QCOMPARE(bench.undo()->index(), steps);
 }
 
 void TestLed::theMenuLeadsItHere()
