@@ -2,9 +2,8 @@
 #include "app/timeline/flow_layers.h"
 
 #include <algorithm>
-#include <cstdint>
 #include <map>
-#include <numeric>
+#include <set>
 
 namespace snare::app {
 
@@ -16,77 +15,55 @@ constexpr int sweeps = 12; ///< to and fro
 
 using Neighbours = std::vector<std::vector<std::size_t>>; ///< by node
 
-/// The edges that do not lead back to where a walk came from, by node: those after it, and those before it.
-struct Ways {
+/// Each node with its layer and its neighbours in the others: an edge that leads back counts the other way round.
+struct Layering {
+    std::vector<std::size_t> layer; ///< by node
     Neighbours after;
     Neighbours before;
 };
 
-Ways withoutCircles(std::size_t nodes, const std::vector<std::pair<std::size_t, std::size_t>>& edges)
+/// Each as far left as what comes before it lets it be. Nodes are taken one by one: where edges run in a circle, the one
+/// with the fewest edges still to come, which lead back then.
+Layering layersOf(std::size_t nodes, const std::vector<std::pair<std::size_t, std::size_t>>& edges)
 {
+    Layering layering{std::vector<std::size_t>(nodes, 0), Neighbours(nodes), Neighbours(nodes)};
     Neighbours next(nodes);
+    std::vector<std::size_t> open(nodes, 0); // edges from nodes that are not taken yet
     for (const auto& [from, to] : edges)
-        next[from].push_back(to);
-    enum class Seen : std::uint8_t { no, onTheWay, done };
-    std::vector<Seen> seen(nodes, Seen::no);
-    Ways ways{Neighbours(nodes), Neighbours(nodes)};
-    std::vector<std::pair<std::size_t, std::size_t>> way; // a node, and which of its edges is next
-    for (std::size_t start = 0; start < nodes; ++start) {
-        if (seen[start] != Seen::no)
-            continue;
-        seen[start] = Seen::onTheWay;
-        way.emplace_back(start, 0);
-        while (!way.empty()) {
-            auto& [node, edge] = way.back();
-            if (edge == next[node].size()) {
-                seen[node] = Seen::done;
-                way.pop_back();
+        if (from != to) {
+            next[from].push_back(to);
+            ++open[to];
+        }
+    std::set<std::pair<std::size_t, std::size_t>> waiting; // by that number
+    for (std::size_t node = 0; node < nodes; ++node)
+        waiting.emplace(open[node], node);
+    std::vector<bool> isTaken(nodes, false);
+    while (!waiting.empty()) {
+        const std::size_t from = waiting.begin()->second;
+        waiting.erase(waiting.begin());
+        isTaken[from] = true;
+        for (const std::size_t to : next[from]) {
+            const bool leadsBack = isTaken[to];
+            layering.after[leadsBack ? to : from].push_back(leadsBack ? from : to);
+            layering.before[leadsBack ? from : to].push_back(leadsBack ? to : from);
+            if (leadsBack)
                 continue;
-            }
-            const std::size_t from = node;
-            const std::size_t to = next[from][edge++];
-            const bool isBack = seen[to] == Seen::onTheWay; // also to itself
-            if (!isBack) {
-                ways.after[from].push_back(to);
-                ways.before[to].push_back(from);
-            } else if (to != from) { // counted the other way round
-                ways.after[to].push_back(from);
-                ways.before[from].push_back(to);
-            }
-            if (seen[to] == Seen::no) {
-                seen[to] = Seen::onTheWay;
-                way.emplace_back(to, 0);
-            }
+            layering.layer[to] = std::max(layering.layer[to], layering.layer[from] + 1);
+            waiting.erase({open[to], to});
+            waiting.emplace(--open[to], to);
         }
     }
-    return ways;
-}
-
-/// Each as far left as what comes before it lets it be; what nothing leads to stands just before what it leads to.
-std::vector<std::size_t> layersOf(const Ways& ways)
-{
-    const std::size_t nodes = ways.after.size();
-    std::vector<std::size_t> layer(nodes, 0);
-    std::vector<std::size_t> open(nodes);
-    std::vector<std::size_t> ready;
-    for (std::size_t node = 0; node < nodes; ++node)
-        if ((open[node] = ways.before[node].size()) == 0)
-            ready.push_back(node);
-    for (std::size_t i = 0; i < ready.size(); ++i)
-        for (const std::size_t to : ways.after[ready[i]]) {
-            layer[to] = std::max(layer[to], layer[ready[i]] + 1);
-            if (--open[to] == 0)
-                ready.push_back(to);
-        }
+    // What nothing leads to stands just before what it leads to.
     for (std::size_t node = 0; node < nodes; ++node) {
-        if (!ways.before[node].empty() || ways.after[node].empty())
+        if (!layering.before[node].empty() || layering.after[node].empty())
             continue;
         std::size_t first = nodes;
-        for (const std::size_t to : ways.after[node])
-            first = std::min(first, layer[to]);
-        layer[node] = first - 1;
+        for (const std::size_t to : layering.after[node])
+            first = std::min(first, layering.layer[to]);
+        if (first > 0) // else one of them leads back to it
+            layering.layer[node] = first - 1;
     }
-    return layer;
+    return layering;
 }
 
 /// Puts the nodes of a layer as near to where they want to be as their order and sizes allow: least squares, by pooling
@@ -135,8 +112,7 @@ QPainterPath lineBetween(const QRectF& from, const QRectF& to, double aside)
 LayeredGraph layered(const std::vector<QSizeF>& sizes, const std::vector<std::pair<std::size_t, std::size_t>>& edges)
 {
     const std::size_t nodes = sizes.size();
-    const Ways ways = withoutCircles(nodes, edges);
-    const std::vector<std::size_t> layer = layersOf(ways);
+    const auto [layer, after, before] = layersOf(nodes, edges);
     std::vector<std::vector<std::size_t>> layers;
     for (std::size_t node = 0; node < nodes; ++node) {
         if (layer[node] >= layers.size())
@@ -152,7 +128,7 @@ LayeredGraph layered(const std::vector<QSizeF>& sizes, const std::vector<std::pa
         for (std::size_t i = 0; i < layers.size(); ++i) {
             std::vector<std::size_t>& order = layers[isThere ? i : layers.size() - 1 - i];
             for (const std::size_t node : order) {
-                const std::vector<std::size_t>& others = isThere ? ways.before[node] : ways.after[node];
+                const std::vector<std::size_t>& others = isThere ? before[node] : after[node];
                 double sum = 0;
                 for (const std::size_t other : others)
                     sum += middle[other];
