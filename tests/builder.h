@@ -79,11 +79,17 @@ inline scene::Snare onSignal(std::string id, std::string signal, std::vector<sce
     return result;
 }
 
+/// A key that goes down or up.
+inline scene::Input keyAt(double t, std::string key, bool down)
+{
+    return {t, scene::KeyInput{std::move(key), down}};
+}
+
 /// A key pressed at one time and let go at another.
 inline void press(scene::Take& take, const std::string& key, double from, double to)
 {
-    take.inputs.push_back({from, key, true});
-    take.inputs.push_back({to, key, false});
+    take.inputs.push_back(keyAt(from, key, true));
+    take.inputs.push_back(keyAt(to, key, false));
 }
 
 inline scene::Take takeOf(std::initializer_list<std::pair<std::string, double>> keys, double length = 2)

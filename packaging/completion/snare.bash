@@ -9,7 +9,7 @@ _snare() {
     cword=$COMP_CWORD
   }
   verb=${words[1]}
-  local verbs
+  local verbs formats
   verbs=$("${words[0]}" help 2>/dev/null | sed -n '/^Subcommands:/,$s/^  \([a-z]*\) .*/\1/p')
   if [ "$cword" = 1 ] || { [ "$verb" = help ] && [ "$cword" = 2 ]; }; then
     mapfile -t COMPREPLY < <(compgen -W "$verbs --help --version" -- "$cur")
@@ -17,12 +17,10 @@ _snare() {
     local options
     options=$("${words[0]}" help "$verb" 2>/dev/null | grep -oE -- '--[a-z-]+' | sort -u)
     mapfile -t COMPREPLY < <(compgen -W "$options" -- "$cur")
-  elif [ "$verb" = schema ]; then
-    mapfile -t COMPREPLY < <(compgen -W "scene take kit" -- "$cur")
   elif [ "$verb" = reference ]; then
     mapfile -t COMPREPLY < <(compgen -W "$("${words[0]}" reference 2>/dev/null | cut -d' ' -f1)" -- "$cur")
-  elif [ "$verb" = export ] && [ "$cword" = 2 ]; then
-    mapfile -t COMPREPLY < <(compgen -W "$("${words[0]}" help export 2>/dev/null | grep -oE '\{[a-z,]+\}' | head -1 | tr -d '{}' | tr , ' ')" -- "$cur")
+  elif [ "$cword" = 2 ] && formats=$("${words[0]}" help "$verb" 2>/dev/null | sed -n 's/^  [a-z]* TEXT:{\([a-z,]*\)}.*/\1/p' | tr , ' ') && [ -n "$formats" ]; then
+    mapfile -t COMPREPLY < <(compgen -W "$formats" -- "$cur")
   else
     compopt -o filenames 2>/dev/null
     mapfile -t COMPREPLY < <(compgen -f -- "$cur")

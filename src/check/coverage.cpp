@@ -163,7 +163,7 @@ void Coverage::add(const sim::Record& record)
             else if (const auto* call = source ? std::get_if<scene::CallSource>(&source->kind) : nullptr)
                 one.times += get(calls, call->name);
             else if (source && std::holds_alternative<scene::DialSource>(source->kind))
-                one.times += static_cast<std::size_t>(std::ranges::count(record.take.inputs, one.name, &scene::Input::dial));
+                one.times += static_cast<std::size_t>(std::ranges::count(record.take.inputs, one.name, scene::nameOf<scene::DialInput>));
             else
                 one.times += get(timers, one.name);
             break;

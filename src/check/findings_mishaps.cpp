@@ -387,7 +387,7 @@ void lookForUnfilled(const Facts& facts, Report& report)
             if (const auto [field, what] = lacking(rule.snare->catches, kind); !field.empty()) {
                 Place place = rule.place;
                 place.field = field;
-                report.add(place, std::string(field), fmt::format("{} says not {}", textOf(rule.place), what));
+                report.add(place, std::string(field), fmt::format("{} does not say: {}", textOf(rule.place), what));
             }
     for (const Steps& steps : facts.steps)
         for (std::size_t i = 0; i < steps.responses->size(); ++i)
@@ -407,7 +407,7 @@ void lookForUnfilled(const Facts& facts, Report& report)
                                 place.field = field.key;
                                 report.add(
                                     place, std::string(field.key),
-                                    fmt::format("step {} of {} says not {}", i + 1, textOf(steps.place), field.about));
+                                    fmt::format("step {} of {} does not say: {}", i + 1, textOf(steps.place), field.about));
                             }
                             if (field.isWanted && first.empty()) {
                                 first = field.key;
@@ -420,7 +420,7 @@ void lookForUnfilled(const Facts& facts, Report& report)
                     if (wants && !has) {
                         place.field = first;
                         report.add(place, std::string(first),
-                                   fmt::format("step {} of {} says not {}", i + 1, textOf(steps.place), about));
+                                   fmt::format("step {} of {} does not say: {}", i + 1, textOf(steps.place), about));
                     }
                 },
                 (*steps.responses)[i].kind);

@@ -211,7 +211,8 @@ std::string rangeText(const Range& range, Unit unit)
     return unit == Unit::none ? std::string() : std::string(symbolOf(unit));
 }
 
-template <class Owner, class Member> std::string rowOf(const Field<Owner, Member>& field)
+/// A row of a table; `when` says when the field stands, if not always.
+template <class Owner, class Member> std::string rowOf(const Field<Owner, Member>& field, const std::string& when = {})
 {
     std::string takes = textOf<Member>();
     if (const std::string_view name = textOf(field.refers); !name.empty() && field.refers != Refers::colour) {
@@ -222,7 +223,9 @@ template <class Owner, class Member> std::string rowOf(const Field<Owner, Member
     }
     if (const std::string range = rangeText(field.range, field.unit); !range.empty())
         takes += "; " + range;
-    if (field.isRequired)
+    if (!when.empty())
+        takes += "; " + when;
+    else if (field.isRequired)
         takes += "; must be given";
     return fmt::format("| `{}` | {} | {} |\n", field.key, field.about, cell(std::move(takes)));
 }
@@ -237,6 +240,34 @@ template <class... All> std::string alternativesOf(const std::variant<All...>* /
 template <class Owner, class Member> std::string rowOf(const KeyedField<Owner, Member>& /*field*/)
 {
     return alternativesOf(static_cast<const Member*>(nullptr));
+}
+
+/// The fields of each alternative; one that several have stands once.
+template <class Owner, class Member> std::string rowOf(const StructsField<Owner, Member>& /*field*/)
+{
+    constexpr const Member* type = nullptr;
+    const auto ownersOf = [&](std::string_view key) {
+        std::vector<std::string> owners;
+        forEachOf(type, [&]<class A>() {
+            forEachField<A>([&](const auto& field) {
+                if (field.key == key)
+                    owners.push_back(fmt::format("`{}`", firstKeyOf<A>()));
+            });
+        });
+        return words::joinedBy(owners, " or ");
+    };
+    std::string rows;
+    std::vector<std::string_view> told;
+    forEachOf(type, [&]<class A>() {
+        forEachField<A>([&](const auto& field) {
+            if (std::ranges::find(told, field.key) != told.end())
+                return;
+            told.push_back(field.key);
+            const std::string with = fmt::format("{} {}", field.isRequired ? "must be given with" : "with", ownersOf(field.key));
+            rows += rowOf(field, field.key == firstKeyOf<A>() ? "one of these" : with);
+        });
+    });
+    return rows;
 }
 
 /// The table of a struct's fields; nothing if it has none.

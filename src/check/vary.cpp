@@ -25,16 +25,19 @@ scene::Take variedTake(const scene::Take& take, int run, const VaryOptions& opti
     std::map<std::string, double> down; // when the keys and buttons went down
     constexpr double shortest = 0.001;  // s, of a press
     for (scene::Input& input : varied.inputs) {
-        if (!input.piece.empty())
+        if (input.as<scene::TrackPlace>())
             continue; // where it is led is no play of a hand
         double t = std::clamp(input.t + off(), 0.0, std::max(input.t, end));
-        if (input.kind() == "key" || input.kind() == "button") {
-            const std::string name = input.button ? "button " + std::string(scene::wordOf(*input.button)) : input.key;
-            if (input.down)
+        const auto hold = [&](const std::string& name, bool isDown) {
+            if (isDown)
                 down[name] = t;
             else if (const auto began = down.find(name); began != down.end())
                 t = std::max(t, began->second + shortest);
-        }
+        };
+        if (const auto* key = input.as<scene::KeyInput>())
+            hold(key->key, key->down);
+        else if (const auto* button = input.as<scene::ButtonInput>())
+            hold("button " + std::string(scene::wordOf(button->button)), button->down);
         input.t = t;
     }
     std::ranges::stable_sort(varied.inputs, {}, &scene::Input::t);

@@ -7,7 +7,6 @@
 #include "sim/recorder.h"
 
 #include <fmt/format.h>
-#include <fmt/ranges.h>
 
 #include <algorithm>
 #include <array>
@@ -39,7 +38,7 @@ int measureElsewhere(const std::string& name)
 
 int measure(const BenchWords& words)
 {
-    constexpr std::array elsewhere{"detect", "rules", "paint", "edit", "scrub", "block"};
+    constexpr std::array elsewhere{"detect", "rules", "paint", "edit", "scrub", "block", "flow"};
     if (std::ranges::find(elsewhere, words.name) != elsewhere.end())
         return measureElsewhere(words.name);
     if (words.name == "motion")
@@ -50,11 +49,6 @@ int measure(const BenchWords& words)
         return measureFindings();
     if (words.name == "resume")
         return measureResume();
-    if (words.name != "rerun") {
-        std::cerr << "there is no benchmark " << words.name << "; known: rerun, resume, motion, storms, findings, "
-                  << fmt::format("{}", fmt::join(elsewhere, ", ")) << '\n';
-        return badInput;
-    }
     const auto given = [](const std::string& file, std::string_view shipped) {
         return file.empty() ? io::shippedFile(shipped) : std::filesystem::path{file};
     };

@@ -44,8 +44,8 @@ scene::Take longTake()
     double t = 0.5;
     for (std::size_t i = 0; t < *take.length - 1; ++i) {
         const double held = 0.2 + static_cast<double>(i * 7 % 10) * 0.1;
-        take.inputs.push_back({t, keys[i * 5 % keys.size()], true});
-        take.inputs.push_back({t + held, keys[i * 5 % keys.size()], false});
+        take.inputs.push_back({t, scene::KeyInput{keys[i * 5 % keys.size()], true}});
+        take.inputs.push_back({t + held, scene::KeyInput{keys[i * 5 % keys.size()], false}});
         t += held + 0.1;
     }
     return take;
@@ -83,7 +83,7 @@ int measureResume()
     const scene::Take take = longTake();
     sim::Resumable before = sim::rerunFrom(nullptr, scene, take);
     scene::Take edited = take;
-    edited.inputs.push_back({*take.length - 5, "space", true});
+    edited.inputs.push_back({*take.length - 5, scene::KeyInput{"space", true}});
     sim::Resumable after;
     const auto [whole, keeping, late] = milliseconds<3>({[&] { sim::rerun(scene, take); },
                                                          [&] { sim::rerunFrom(nullptr, scene, take); },

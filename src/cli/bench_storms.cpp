@@ -135,7 +135,7 @@ class Rehearsal {
     {
         if (!scene_)
             return -1;
-        const scene::Input key{0.1, "a", true};
+        const scene::Input key{0.1, scene::KeyInput{"a", true}};
         sim::Run run{scene_};
         rules::Journal journal;
         const auto start = std::chrono::steady_clock::now();
@@ -158,7 +158,7 @@ class Rehearsal {
         using Clock = std::chrono::steady_clock;
         if (!scene_)
             return 0;
-        const scene::Input key{0.1, "a", true};
+        const scene::Input key{0.1, scene::KeyInput{"a", true}};
         sim::Run run{scene_};
         rules::Journal journal;
         std::atomic<bool> cancelled = false;

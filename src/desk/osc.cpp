@@ -139,23 +139,21 @@ std::optional<scene::Input> inputOf(const OscMessage& message, const scene::Scen
             *why = std::move(reason);
         return std::nullopt;
     };
-    scene::Input input;
     constexpr std::string_view dials = "/dial/";
     if (message.address.starts_with(dials)) {
-        input.dial = message.address.substr(dials.size());
-        const scene::Source* source = scene::findSource(scene, input.dial);
+        const std::string dial = message.address.substr(dials.size());
+        const scene::Source* source = scene::findSource(scene, dial);
         if (!source || !std::holds_alternative<scene::DialSource>(source->kind))
-            return refuse("there is no dial " + input.dial);
+            return refuse("there is no dial " + dial);
         const double* value = message.values.size() == 1 ? std::get_if<double>(&message.values[0]) : nullptr;
         if (!value)
             return refuse("a dial is set to one number");
-        input.value = *value;
-        return input;
+        return scene::Input{0, scene::DialInput{dial, *value}};
     }
     const auto name = callNamed(message.address);
     if (!name)
         return refuse(message.address + " is no name of a call: letters, digits, - and _ only");
-    input.call = *name;
+    scene::CallInput made{*name};
     const scene::Named<scene::Scalar>* known = nullptr;
     for (const scene::Source& source : scene.sources)
         if (const auto* call = std::get_if<scene::CallSource>(&source.kind); call && call->name == *name)
@@ -168,13 +166,13 @@ std::optional<scene::Input> inputOf(const OscMessage& message, const scene::Scen
     }
     for (std::size_t i = 0; i < values.size(); i += pairs ? 2 : 1) {
         if (pairs)
-            input.with.set(std::get<std::string>(values[i]), values[i + 1]);
+            made.with.set(std::get<std::string>(values[i]), values[i + 1]);
         else if (known && i < known->entries.size())
-            input.with.set(known->entries[i].first, values[i]);
+            made.with.set(known->entries[i].first, values[i]);
         else
-            input.with.set(i == 0 ? std::string("value") : "value" + std::to_string(i + 1), values[i]);
+            made.with.set(i == 0 ? std::string("value") : "value" + std::to_string(i + 1), values[i]);
     }
-    return input;
+    return scene::Input{0, std::move(made)};
 }
 
 std::vector<std::uint8_t> packetOf(const OscMessage& message)

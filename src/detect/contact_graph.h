@@ -37,11 +37,13 @@ class ContactGraph {
     /// Takes a link out.
     void part(KnownShapes& shapes, int link);
 
+    /// A link by its number, which holds until it is taken out.
     Link& at(int link) { return links_[static_cast<std::size_t>(link)]; }
     const Link& at(int link) const { return links_[static_cast<std::size_t>(link)]; }
     /// The next meeting in the list of one of its shapes, or -1.
     static int nextOf(const Link& link, int shape) { return link.next[link.a == shape ? 0 : 1]; }
 
+    /// How many links there are.
     std::size_t size() const { return links_.size() - free_.size(); }
     /// All meetings, sorted.
     std::vector<Meeting> meetings(const KnownShapes& shapes) const;

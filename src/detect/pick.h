@@ -61,6 +61,7 @@ std::optional<Sighted> nearestAlong(const world::World& world, const world::Vec&
 namespace inner {
 
 std::optional<Sighted> sight(const world::World& world, int shape, const world::Vec& from, const world::Vec& to);
+/// Whether a piece is there to be seen: present in the phase of the scene, not removed, not hidden.
 bool isSeen(const world::World& world, world::PieceIndex piece);
 
 } // namespace inner

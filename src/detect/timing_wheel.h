@@ -31,6 +31,7 @@ class TimingWheel {
 
     void clear() { *this = {}; }
 
+    /// Reminds of a pair in a tick that is to come.
     void add(std::uint32_t tick, const ScheduledPair& pair)
     {
         int& newest = newest_[tick % ticks];

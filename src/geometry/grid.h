@@ -103,6 +103,7 @@ class Grid {
     /// What the smaller orders of size add to a visit, in cells looked into.
     double costBelow(int shape) const;
 
+    /// Memory that it holds, for figures.
     std::size_t bytes() const;
 
   private:

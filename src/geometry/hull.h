@@ -40,6 +40,7 @@ struct Bounds {
     Vec low{1e300, 1e300};
     Vec high{-1e300, -1e300};
 
+    /// Grows until it holds a point or another box.
     void include(const Vec& point)
     {
         low = {std::min(low.x, point.x), std::min(low.y, point.y)};
@@ -50,11 +51,13 @@ struct Bounds {
         low = {std::min(low.x, other.low.x), std::min(low.y, other.low.y)};
         high = {std::max(high.x, other.high.x), std::max(high.y, other.high.y)};
     }
+    /// Moves each side outwards, m.
     void grow(double by)
     {
         low -= Vec(by, by);
         high += Vec(by, by);
     }
+    /// Boxes that touch overlap; a point on the border is contained.
     bool overlaps(const Bounds& other) const
     {
         return low.x <= other.high.x && other.low.x <= high.x && low.y <= other.high.y && other.low.y <= high.y;
@@ -63,6 +66,7 @@ struct Bounds {
     {
         return point.x >= low.x && point.x <= high.x && point.y >= low.y && point.y <= high.y;
     }
+    /// m. An empty box has no centre that means anything.
     Vec centre() const { return (low + high) * 0.5; }
     Vec size() const { return high - low; }
     bool empty() const { return low.x > high.x; }

@@ -33,6 +33,7 @@ struct Window {
     double from = -std::numeric_limits<double>::infinity();
     double to = std::numeric_limits<double>::infinity();
 
+    /// Whether no moment lies in it.
     bool empty() const { return !(from < to); }
 };
 

@@ -27,6 +27,7 @@ struct BulkMemory {
     static void free(void* memory, std::size_t bytes) noexcept;
 };
 
+/// For containers of the standard library; throws `std::bad_alloc` as `Memory` does.
 template <class T, class Memory> struct Allocator {
     using value_type = T;
 

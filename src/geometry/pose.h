@@ -13,6 +13,7 @@ struct Rotation {
     double cos = 1;
     double sin = 0;
 
+    /// A vector turned by it, or turned back.
     constexpr Vec apply(const Vec& v) const { return {cos * v.x - sin * v.y, sin * v.x + cos * v.y}; }
     constexpr Vec undo(const Vec& v) const { return {cos * v.x + sin * v.y, cos * v.y - sin * v.x}; }
 };

@@ -21,6 +21,7 @@ constexpr Vec perpendicular(const Vec& v)
     return {-v.y, v.x};
 }
 
+/// m²; cheaper than a length where only an order is asked for.
 inline double squaredLength(const Vec& v)
 {
     return glm::dot(v, v);

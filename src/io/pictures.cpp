@@ -144,8 +144,9 @@ void Pictures::trace(scene::Scene& scene)
                 if (auto areas = areasOf(scene, piece, *traced); areas != traced->tracing.areas)
                     std::get<scene::Traced>(toChange().shapes[i].geometry).tracing.areas = std::move(areas);
     };
-    for (auto& entry : scene.templates.entries)
-        all(entry.second.model, [&]() -> scene::Piece& { return entry.second.model; });
+    auto& templates = scene.templates.entries;
+    for (std::size_t i = 0; i < templates.size(); ++i)
+        all(std::as_const(templates)[i].second.model, [&]() -> scene::Piece& { return templates[i].second.model; });
     for (std::size_t i = 0; i < scene.pieces.size(); ++i)
         all(std::as_const(scene.pieces)[i], [&]() -> scene::Piece& { return scene.pieces[i]; });
 }

@@ -411,42 +411,6 @@ class Reader {
         return node.members() ? readStruct(node, out, {}) : wanted(node, "a list of responses, or an object");
     }
 
-    /// Exactly one kind of input, with what belongs to it.
-    bool read(const Node& node, scene::Input& out)
-    {
-        if (!readStruct(node, out, {}))
-            return false;
-        const auto has = [&](std::string_view key) { return node.find(key) != nullptr; };
-        if (has("key") + has("pointer") + has("glass") + has("button") + has("dial") + has("call") + has("piece") != 1) {
-            fail(node, "wants exactly one of key, pointer, glass, button, dial, call, piece");
-            return false;
-        }
-        const std::size_t named = problems_.size();
-        for (const auto& [kind, name] : {std::pair{"key", &out.key}, {"dial", &out.dial}, {"call", &out.call}, {"piece", &out.piece}})
-            if (has(kind) && name->empty())
-                fail(*node.find(kind), "wants a name, not an empty text");
-        if (problems_.size() != named)
-            return false;
-        const auto needs = [&](std::string_view kind, std::string_view key) {
-            if (has(kind) && !has(key))
-                fail(node, fmt::format("\"{}\" is missing", key));
-            if (!has(kind) && has(key))
-                fail(*node.find(key), fmt::format("\"{}\" belongs to a {}", key, kind));
-        };
-        const std::size_t before = problems_.size();
-        if ((has("key") || has("button")) && !has("down"))
-            fail(node, "\"down\" is missing");
-        if (has("down") && !has("key") && !has("button"))
-            fail(*node.find("down"), "\"down\" belongs to a key or a button");
-        needs("dial", "value");
-        needs("piece", "at");
-        if (has("turn") && !has("piece"))
-            fail(*node.find("turn"), "\"turn\" belongs to a piece");
-        if (has("with") && !has("call"))
-            fail(*node.find("with"), "\"with\" belongs to a call");
-        return problems_.size() == before;
-    }
-
     bool read(const Node& node, scene::PlaceOrTime& out)
     {
         if (node.number()) {
@@ -991,6 +955,67 @@ class Reader {
         });
         if (given != 1 && !(given == 0 && lenient))
             fail(node, fmt::format("wants exactly one of {}", fmt::join(keys, ", ")));
+    }
+
+    /// Exactly one alternative, with what belongs to it and nothing that belongs to another.
+    template <class T, class Variant>
+    void readField(const Node& node, T& out, const scene::StructsField<T, Variant>& field,
+                   std::vector<std::string_view>& known, bool /*lenient*/ = false)
+    {
+        constexpr const Variant* type = nullptr;
+        std::vector<std::string_view> first; // keys that tell the alternatives apart
+        std::vector<std::string_view> given;
+        scene::forEachOf(type, [&]<class A>() {
+            first.push_back(scene::firstKeyOf<A>());
+            if (node.find(first.back()))
+                given.push_back(first.back());
+        });
+        std::vector<std::string_view> own = first;
+        if (given.size() == 1)
+            scene::forEachOf(type, [&]<class A>() {
+                if (scene::firstKeyOf<A>() != given.front())
+                    return;
+                A& held = (out.*field.member).template emplace<A>();
+                scene::forEachField<A>([&](const auto& one) { readField(node, held, one, own); });
+                failIfNameless(node, held);
+            });
+        else
+            fail(node, fmt::format("wants exactly one of {}", fmt::join(first, ", ")));
+        // What belongs to another is told as that, once.
+        scene::forEachOf(type, [&]<class A>() {
+            scene::forEachField<A>([&](const auto& other) {
+                const Node* value = given.size() == 1 ? node.find(other.key) : nullptr;
+                if (value && std::ranges::find(own, other.key) == own.end()) {
+                    fail(*value, fmt::format("\"{}\" belongs to {}", other.key, ownersOf(type, other.key)));
+                    own.push_back(other.key);
+                }
+                known.push_back(other.key);
+            });
+        });
+    }
+
+    /// "a key or a button": the alternatives that have a field, by their first keys.
+    template <class Variant> static std::string ownersOf(const Variant* type, std::string_view key)
+    {
+        std::vector<std::string> owners;
+        scene::forEachOf(type, [&]<class A>() {
+            scene::forEachField<A>([&](const auto& field) {
+                if (field.key == key)
+                    owners.push_back(fmt::format("a {}", scene::firstKeyOf<A>()));
+            });
+        });
+        return fmt::format("{}", fmt::join(owners, " or "));
+    }
+
+    /// A name that tells what a struct is about is not empty.
+    template <class A> void failIfNameless(const Node& node, const A& held)
+    {
+        constexpr auto& field = std::get<0>(scene::fieldsOf<A>.fields);
+        if constexpr (std::is_same_v<decltype(field.member), std::string A::* const>) {
+            const Node* value = node.find(field.key);
+            if (value && value->text() && (held.*field.member).empty())
+                fail(*value, "wants a name, not an empty text");
+        }
     }
 
     template <class T, class Member> void readMember(const Node& value, T& out, const scene::Field<T, Member>& field)

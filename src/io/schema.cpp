@@ -211,6 +211,12 @@ void addField(Json& properties, Json&, Json& oneOf, const KeyedField<Owner, Memb
     addKeys(properties, oneOf, static_cast<const Member*>(nullptr));
 }
 
+/// Its alternatives are written out by `Of<T>`.
+template <class Owner, class Member>
+void addField(Json& /*properties*/, Json& /*required*/, Json& /*oneOf*/, const StructsField<Owner, Member>&)
+{
+}
+
 /// The object schema of a struct; `tag` and its word come first for the alternatives of a variant.
 template <class T> Json objectOf(std::string_view tag = {})
 {
@@ -231,11 +237,35 @@ template <class T> Json objectOf(std::string_view tag = {})
     return schema;
 }
 
+/// The schemas of a struct that has a `oneOfStructs`, one for each alternative; empty for others.
+template <class T> Json alternativesOf()
+{
+    Json all = Json::array();
+    const auto add = [&]<class Variant>(const StructsField<T, Variant>&) {
+        forEachOf(static_cast<const Variant*>(nullptr), [&]<class A>() {
+            Json one = objectOf<T>();
+            const Json own = objectOf<A>();
+            one["properties"].update(own["properties"]);
+            for (const Json& key : own["required"])
+                one["required"].push_back(key);
+            one["description"] = own["description"];
+            all.push_back(std::move(one));
+        });
+    };
+    forEachField<T>([&](const auto& field) {
+        if constexpr (requires { add(field); })
+            add(field);
+    });
+    return all;
+}
+
 template <class T>
 requires hasFields<T>
 struct Of<T> {
     static Json make()
     {
+        if (const Json all = alternativesOf<T>(); !all.empty())
+            return Json{{"anyOf", all}};
         Json object = objectOf<T>();
         Json shorthand;
         forEachField<T>([&]<class F>(const F& field) {
@@ -329,28 +359,6 @@ template <> struct Of<Routine> {
     {
         return Json{
             {"anyOf", Json::array({Json{{"type", "array"}, {"items", schemaOf<Response>()}}, objectOf<Routine>()})}};
-    }
-};
-
-/// One kind of input, with what belongs to it.
-template <> struct Of<Input> {
-    static Json make()
-    {
-        const Json all = objectOf<Input>()["properties"];
-        const auto kind = [&](std::initializer_list<const char*> keys, std::size_t required) {
-            Json properties = Json::object();
-            Json needs = Json::array();
-            for (const char* key : keys) {
-                properties[key] = all[key];
-                if (needs.size() < required)
-                    needs.push_back(key);
-            }
-            return Json{
-                {"type", "object"}, {"properties", properties}, {"required", needs}, {"additionalProperties", false}};
-        };
-        return Json{{"anyOf", Json::array({kind({"t", "key", "down"}, 3), kind({"t", "pointer"}, 2),
-                                           kind({"t", "glass"}, 2), kind({"t", "button", "down"}, 3), kind({"t", "piece", "at", "turn"}, 3),
-                                           kind({"t", "dial", "value"}, 3), kind({"t", "call", "with"}, 2)})}};
     }
 };
 

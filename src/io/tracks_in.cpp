@@ -125,10 +125,10 @@ class Table {
         const auto time = numberOf(Column::time);
         if (problem_ || !time)
             return;
-        scene::Input place;
-        place.t = *time * options_.seconds;
-        if (place.t < 0 || place.t > scene::longestTake)
+        const double t = *time * options_.seconds;
+        if (t < 0 || t > scene::longestTake)
             return fail(Column::time, fmt::format("a time lies between 0 and {:g} s", scene::longestTake));
+        scene::TrackPlace place;
         place.piece = has(Column::piece) ? std::string(textOf(Column::piece)) : options_.piece;
         if (!scene::isId(place.piece))
             return fail(Column::piece, "wants the name of a piece: letters, digits, - and _");
@@ -145,7 +145,9 @@ class Table {
         const auto [slot, isNew] = slots_.try_emplace(place.piece, given_.tracks.size());
         if (isNew)
             given_.tracks.push_back({place.piece, {}});
-        given_.tracks[slot->second].places.push_back(std::move(place));
+        scene::Input& added = given_.tracks[slot->second].places.emplace_back();
+        added.t = t;
+        added.what = std::move(place);
     }
 
     void takeHeading()
@@ -237,7 +239,8 @@ tl::expected<TrackTable, Problem> tracksFrom(std::string_view csv, const std::st
 scene::Take withTracks(scene::Take take, const TrackTable& table)
 {
     std::erase_if(take.inputs, [&](const scene::Input& input) {
-        return !input.piece.empty() && std::ranges::find(table.tracks, input.piece, &Track::piece) != table.tracks.end();
+        const auto* place = input.as<scene::TrackPlace>();
+        return place && std::ranges::find(table.tracks, place->piece, &Track::piece) != table.tracks.end();
     });
     for (const Track& track : table.tracks)
         take.inputs.insert(take.inputs.end(), track.places.begin(), track.places.end());
@@ -261,8 +264,9 @@ std::vector<std::string> makeDriven(scene::Scene& scene, const TrackTable& table
         }
         scene::Piece added;
         added.id = track.piece;
-        added.at = track.places.front().at;
-        added.turn = track.places.front().turn.value_or(0);
+        const auto& first = *track.places.front().as<scene::TrackPlace>();
+        added.at = first.at;
+        added.turn = first.turn.value_or(0);
         added.body = scene::DrivenBody{};
         added.shapes.emplace_back();
         scene.pieces.push_back(std::move(added));

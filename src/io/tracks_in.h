@@ -21,7 +21,7 @@ struct TrackOptions {
 /// The places of one piece in a table.
 struct Track {
     std::string piece;
-    std::vector<scene::Input> places; ///< by time
+    std::vector<scene::Input> places; ///< of the kind `TrackPlace`, by time
 };
 
 /// What a table gives.

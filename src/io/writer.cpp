@@ -96,35 +96,6 @@ Json toJson(const scene::Routine& value)
     return object;
 }
 
-Json toJson(const scene::Input& value)
-{
-    Json object{{"t", value.t}};
-    if (value.kind() == "dial") {
-        object["dial"] = value.dial;
-        object["value"] = value.value;
-    } else if (value.kind() == "call") {
-        object["call"] = value.call;
-        if (!value.with.empty())
-            object["with"] = toJson(value.with);
-    } else if (value.pointer) {
-        object["pointer"] = toJson(*value.pointer);
-    } else if (value.glass) {
-        object["glass"] = toJson(*value.glass);
-    } else if (value.kind() == "piece") {
-        object["piece"] = value.piece;
-        object["at"] = toJson(value.at);
-        if (value.turn)
-            object["turn"] = *value.turn;
-    } else {
-        if (value.button)
-            object["button"] = toJson(*value.button);
-        else
-            object["key"] = value.key;
-        object["down"] = value.down;
-    }
-    return object;
-}
-
 Json toJson(const scene::PlaceOrTime& value)
 {
     return value.time ? Json(*value.time) : Json(value.place);

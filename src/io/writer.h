@@ -66,7 +66,6 @@ Json toJson(const scene::Offset& value);
 Json toJson(const scene::Frames& value);
 Json toJson(scene::Inside value);
 Json toJson(const scene::Routine& value);
-Json toJson(const scene::Input& value);
 Json toJson(const scene::PlaceOrTime& value);
 Json toJson(const scene::Span& value);
 Json toJson(const scene::Times& value);
@@ -149,6 +148,14 @@ void writeField(Json& object, const T& value, const scene::KeyedField<T, Variant
 {
     std::visit([&]<class A>(const A& held) { object[std::string(scene::fieldsOf<A>.word.key)] = toJson(held); },
                value.*field.member);
+}
+
+template <class T> void writeFields(Json& object, const T& value);
+
+template <class T, class Variant>
+void writeField(Json& object, const T& value, const scene::StructsField<T, Variant>& field)
+{
+    std::visit([&](const auto& held) { writeFields(object, held); }, value.*field.member);
 }
 
 /// Appends the fields of `value` to `object`.

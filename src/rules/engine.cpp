@@ -99,39 +99,52 @@ void Engine::noteIgnored(Journal& journal) const
 
 void Engine::queueInput(const scene::Input& input)
 {
-    if (!input.piece.empty()) // the run leads it
-        return;
-    if (input.kind() == "dial") {
-        const auto& sources = scene_->sources;
-        const auto source = std::ranges::find(sources, input.dial, &scene::Source::id);
-        if (source == sources.end() || !std::holds_alternative<scene::DialSource>(source->kind))
-            return;
-        queue_.addInput(Item::Kind::dial, static_cast<std::uint32_t>(source - sources.begin())).event.value =
-            input.value;
-        return;
-    }
-    if (input.pointer || input.glass) {
-        queue_.addInput(Item::Kind::pointer, input.glass ? 1u : 0u).event.point =
-            input.pointer ? *input.pointer : *input.glass;
-        return;
-    }
-    if (input.button) {
-        PointerAct act;
-        act.button = *input.button;
-        queue_.addInput(Item::Kind::dragTold);
-        queue_.addInput(Item::Kind::button, input.down ? 1u : 0u).event.act =
-            std::make_shared<const PointerAct>(std::move(act));
-        return;
-    }
-    if (input.kind() == "call") {
-        Event& event = queue_.addInput(Item::Kind::event).event;
-        event.kind = EventKind::called;
-        event.word = input.call;
-        event.with = std::make_shared<const scene::Named<scene::Scalar>>(input.with);
-        return;
-    }
-    queue_.addInput(Item::Kind::key, input.down ? 1u : 0u).event.word = input.key;
+    std::visit([this](const auto& one) { queue(one); }, input.what);
 }
+
+void Engine::queue(const scene::KeyInput& key)
+{
+    queue_.addInput(Item::Kind::key, key.down ? 1u : 0u).event.word = key.key;
+}
+
+void Engine::queue(const scene::PointerMove& move)
+{
+    queue_.addInput(Item::Kind::pointer, 0).event.point = move.at;
+}
+
+void Engine::queue(const scene::GlassMove& move)
+{
+    queue_.addInput(Item::Kind::pointer, 1).event.point = move.at;
+}
+
+void Engine::queue(const scene::ButtonInput& button)
+{
+    PointerAct act;
+    act.button = button.button;
+    queue_.addInput(Item::Kind::dragTold);
+    queue_.addInput(Item::Kind::button, button.down ? 1u : 0u).event.act =
+        std::make_shared<const PointerAct>(std::move(act));
+}
+
+void Engine::queue(const scene::DialInput& dial)
+{
+    const auto& sources = scene_->sources;
+    const auto source = std::ranges::find(sources, dial.dial, &scene::Source::id);
+    if (source == sources.end() || !std::holds_alternative<scene::DialSource>(source->kind))
+        return;
+    queue_.addInput(Item::Kind::dial, static_cast<std::uint32_t>(source - sources.begin())).event.value = dial.value;
+}
+
+void Engine::queue(const scene::CallInput& call)
+{
+    Event& event = queue_.addInput(Item::Kind::event).event;
+    event.kind = EventKind::called;
+    event.word = call.call;
+    event.with = std::make_shared<const scene::Named<scene::Scalar>>(call.with);
+}
+
+/// Nothing for the rules: the run leads it.
+void Engine::queue(const scene::TrackPlace&) {}
 
 void Engine::queueInputsEnd()
 {

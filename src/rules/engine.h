@@ -27,6 +27,7 @@ class Engine {
     /// Back to the start state at `tick`; keys keep theirs (T5). `world` is as it starts.
     void reset(std::int64_t tick, const world::World& world);
 
+    /// Everything that is told from now on belongs to this tick.
     void beginTick(std::int64_t tick);
 
     // What happens, in the order in which it is to be delivered (K2).
@@ -69,6 +70,7 @@ class Engine {
     /// More meets in this tick than can be told.
     void stopForCrowd();
 
+    /// X keysym names, in the order in which they went down.
     const std::vector<std::string>& keysDown() const { return pointer_.keysDown(); }
     /// The buttons that are down, in the order in which they went down.
     std::vector<scene::Button> buttonsDown() const { return pointer_.buttonsDown(); }
@@ -92,6 +94,14 @@ class Engine {
     TickContext contextFor(const RunParts& parts);
     PointerContext pointerContext(const world::World& world) const { return {*scene_, matcher_.book(), world, tick_}; }
 
+    // What an input of each kind comes to (K1).
+    void queue(const scene::KeyInput& key);
+    void queue(const scene::PointerMove& move);
+    void queue(const scene::GlassMove& move);
+    void queue(const scene::ButtonInput& button);
+    void queue(const scene::DialInput& dial);
+    void queue(const scene::CallInput& call);
+    void queue(const scene::TrackPlace& place);
     void deliver(Event& event, const TickContext& tick);
     /// Remembers what an event that is told leads to without a response (C1).
     void follow(const Event& event, const TickContext& tick);

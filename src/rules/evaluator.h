@@ -53,6 +53,7 @@ struct Figure {
     bool pinned = false;                ///< it lies on the glass
 };
 
+/// What of a piece must be clear of solids when it is put somewhere: one that stands in the world, or a template.
 Figure figureOf(const world::World& world, PieceIndex piece);
 Figure figureOf(const scene::Piece& model);
 

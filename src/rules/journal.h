@@ -15,6 +15,7 @@ using scene::Outcome;
 using scene::SlipStage;
 using scene::wordOf;
 
+/// As files call it.
 std::string_view wordOf(LineKind kind);
 
 /// One line of the log, in 64 bytes. What applies depends on `kind`.
@@ -107,6 +108,7 @@ struct PhaseChange {
     std::string phase; ///< empty: it has none
 };
 
+/// The log of a run: what happened, in order, and what each line came of.
 struct Journal {
     bool withStays = false; ///< stay and key-held events are written too
     std::int32_t tick = 0;  ///< of what is being written

@@ -24,6 +24,7 @@ template <class Key, class Value, class Hash = std::hash<Key>> class Lookup {
         places_.clear();
     }
 
+    /// Null if there is none.
     const Value* find(const Key& key) const
     {
         if (places_.empty()) {

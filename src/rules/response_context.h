@@ -17,6 +17,7 @@ class ResponseContext {
     /// What follows is about this response. False if its conditions do not hold: then it is not to be carried out.
     bool begin(const scene::Response& response);
 
+    // Where and when the response is carried out, and for whom.
     world::World& world() { return tick_.world; }
     const Surroundings& around() const { return around_; }
     const scene::Scene& scene() const { return tick_.scene; }
@@ -66,8 +67,11 @@ class ResponseContext {
     /// Keeps what was before until the meeting ends; 0 if it is not to be kept.
     std::uint32_t hold(std::optional<scene::Until> until, Hold hold);
 
+    /// A change of the world, made when the tick is settled (K4).
     void addPending(PendingChange noted);
+    /// The next response comes in that tick; now, if it is not after this one.
     void waitUntil(std::int64_t tick) { run_.waiting.untilTick = tick > tick_.number ? tick : -1; }
+    /// The next response comes when the order is done or given up.
     void waitForOrder(std::uint32_t order) { run_.waiting.orders.push_back(order); }
     /// A piece's move or turn is taken over by a new order: who waits for it goes on (V3).
     void endMove(PieceIndex piece);

@@ -13,6 +13,7 @@ struct Waiting {
     std::uint32_t signal = 0;          ///< all runs started by a signal
     std::uint32_t run = 0;             ///< a routine
 
+    /// Whether it waits for something.
     bool anything() const { return untilTick >= 0 || !orders.empty() || signal != 0 || run != 0; }
 };
 
@@ -28,6 +29,7 @@ struct CausingMeeting {
     int shape = -1; ///< of self, if the snare catches at one shape; else -1: the piece as a whole (M9)
 };
 
+/// A list of responses being carried out, and where it stands.
 struct RunState {
     RunState() noexcept {} // of its own, so that new ones are not filled with zeros first
     std::uint32_t id = 0;
@@ -47,6 +49,7 @@ struct RunState {
     int depth = 0;                                      ///< how many routines it is in
     std::string_view routine = {};                      ///< the one that it is in, or empty
 
+    /// The event that it sprang on, kept if the run outlives it.
     const Event& event() const { return kept ? *kept : *lent; }
     /// What a run that goes on later needs of its event, which is gone by then.
     void keepEvent()

@@ -27,6 +27,7 @@ class SnareMatcher {
     /// Goes on with a scene that differs only in what its snares do and let pass.
     void rebind(const scene::Scene& scene) { book_ = Book(scene); }
 
+    /// Who listens, who is inside, and which snares are armed.
     const Book& book() const { return book_; }
     const Presence& presence() const { return presence_; }
     bool isArmed(int snare) const { return armed_[static_cast<std::size_t>(snare)] != 0; }

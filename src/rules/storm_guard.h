@@ -30,6 +30,7 @@ inline constexpr std::size_t mostPieces = 200'000;
 
 class StormGuard {
   public:
+    /// Counts anew (K8).
     void beginTick(std::int64_t tick);
 
     /// Counts an event that is about to be delivered. True, and the run stops, if it is one too many.

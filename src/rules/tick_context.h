@@ -54,6 +54,7 @@ struct TickContext {
     SpawnNames& names;
     CarryOutSteps carryOutSteps;
 
+    /// Whether somebody wants the run to end; asked often.
     bool isCancelled() const { return cancelled && cancelled->load(std::memory_order_relaxed); }
     /// Whether nothing more is to be done in this run.
     bool isOver() const { return storms.hasStopped() || isCancelled(); }

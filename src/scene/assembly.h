@@ -7,6 +7,9 @@
 
 namespace snare::scene {
 
+struct Assembly;
+template <> inline constexpr bool sharesEntries<Assembly> = true;
+
 /// What is laid. Its snares name its pieces as `part:NAME` (A2).
 struct Assembly {
     std::vector<Piece> pieces; ///< placed about the assembly's origin

@@ -22,6 +22,7 @@ inline constexpr auto wordsOf<Comparison> = std::array{
     EnumWord<Comparison>{Comparison::has, "has", "has in it"},
 };
 
+/// A comparison of two values, worked out when it is asked.
 struct Condition {
     std::string left; ///< a path
     Comparison is = Comparison::equal;

@@ -8,6 +8,7 @@
 
 namespace snare::scene {
 
+/// What can happen. A new one gets a row in `wordsOf<EventKind>` and a place in `familyOf`.
 enum class EventKind : std::uint8_t {
     start,
     enter,
@@ -47,6 +48,7 @@ enum class EventKind : std::uint8_t {
 /// What an event kind needs to be caught; the cards and the checker ask this.
 enum class EventFamily { scene, contact, pointer, key, timer, watch, call, signal, piece, phase, value };
 
+/// What is true of an event by its kind.
 struct EventWord {
     EventKind value;
     std::string_view word;
@@ -99,6 +101,7 @@ inline constexpr auto wordsOf<EventKind> = std::array{
               "has played its look"},
 };
 
+/// The row of a kind; every kind has one.
 constexpr const EventWord& wordFor(EventKind kind)
 {
     return wordsOf<EventKind>[static_cast<std::size_t>(kind)];

@@ -9,9 +9,11 @@
 #include <string_view>
 #include <tuple>
 #include <utility>
+#include <variant>
 
 namespace snare::scene {
 
+/// What a number of a document is measured in.
 enum class Unit {
     none,
     metres,
@@ -59,6 +61,7 @@ struct Range {
     double high = std::numeric_limits<double>::infinity();
     bool openLow = false; ///< `low` itself is not taken
 
+    /// Whether a number lies in it; whether it says anything at all.
     constexpr bool allows(double value) const { return (openLow ? value > low : value >= low) && value <= high; }
     constexpr bool bounded() const
     {
@@ -119,6 +122,7 @@ template <class Owner, class Member> struct Field {
     bool isShorthand = false;
     double Owner::*height = nullptr; ///< of a point: where its third number goes, if it has one
 
+    // Each gives a copy that knows more: the unit, what numbers it takes, what it names.
     constexpr Field in(Unit value) const
     {
         Field copy = *this;
@@ -198,6 +202,24 @@ constexpr KeyedField<Owner, Member> oneOfKeys(Member Owner::*member, std::string
     return {member, about};
 }
 
+/// A member that is a variant whose alternatives' own fields stand beside the struct's: `{"t": 1, "key": "a", "down":
+/// true}`. Which one it is is told by the key of its first field; no two alternatives begin with the same.
+template <class Owner, class Member> struct StructsField {
+    Member Owner::*member;
+};
+
+template <class Owner, class Member> constexpr StructsField<Owner, Member> oneOfStructs(Member Owner::*member)
+{
+    return {member};
+}
+
+/// Calls `visit.operator()<A>()` for each alternative of a variant, in order.
+template <class... All, class Visit> constexpr void forEachOf(const std::variant<All...>* /*type*/, Visit&& visit)
+{
+    (visit.template operator()<All>(), ...);
+}
+
+/// What describes a struct: its word and its fields, in the order of the file.
 template <class... Fields> struct Table {
     Word word;
     std::tuple<Fields...> fields;
@@ -210,6 +232,12 @@ template <class... Fields> constexpr Table<Fields...> fields(Word word, Fields..
 
 /// The table of a document struct; specialised beside each struct.
 template <class T> inline constexpr auto fieldsOf = nullptr;
+
+/// The key by which a struct is told among those of `oneOfStructs`.
+template <class T> constexpr std::string_view firstKeyOf()
+{
+    return std::get<0>(fieldsOf<T>.fields).key;
+}
 
 template <class T> inline constexpr bool hasFields = !std::is_same_v<decltype(fieldsOf<T>), const std::nullptr_t>;
 

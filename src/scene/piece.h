@@ -17,6 +17,7 @@ namespace snare::scene {
 
 // --- geometry of a shape -------------------------------------------------------------------------------------------
 
+/// m, about the place of its shape; the radius is above 0.
 struct Circle {
     double radius = 0.5; ///< m, > 0
 
@@ -28,6 +29,7 @@ inline constexpr auto fieldsOf<Circle> =
     fields(word("circle", "a disc"),
            field("radius", &Circle::radius, "radius").in(Unit::metres).above(0).required().shorthand());
 
+/// m, width and height about the place of its shape; both above 0.
 struct Box {
     Vec size{1, 1}; ///< width and height, m, > 0
 
@@ -449,6 +451,7 @@ struct PartOf {
     friend bool operator==(const PartOf&, const PartOf&) = default;
 };
 
+/// What lies in a scene: a name, a place, shapes, a look and values of its own. Names are unique in their scene.
 struct Piece {
     std::string id;
     std::string templateName; ///< the template that it was stamped from; see scene/templates.h
@@ -504,6 +507,9 @@ inline constexpr auto fieldsOf<Piece> = fields(
     field("properties", &Piece::properties, "values of its own"), field("timers", &Piece::timers, "timers of its own"),
     field("phases", &Piece::phases, "its modes; the first is the initial one"),
     field("lifetime", &Piece::lifetime, "it is removed after this long").in(Unit::seconds).above(0));
+
+struct Template;
+template <> inline constexpr bool sharesEntries<Template> = true;
 
 /// What pieces are stamped from: a piece without a name and without a place of its own that counts.
 struct Template {

@@ -18,6 +18,7 @@ inline constexpr auto wordsOf<View> = std::array{
     EnumWord<View>{View::side, "side", "seen from the side, with gravity"},
 };
 
+/// What the player sees (P6): a window of this height, m, at a place or after a piece.
 struct Camera {
     Vec at{0, 0};
     double height = 20; ///< m of the scene from the lower to the upper edge of the view
@@ -51,6 +52,9 @@ struct ContactRule {
 
     friend bool operator==(const ContactRule&, const ContactRule&) = default;
 };
+
+struct Routine;
+template <> inline constexpr bool sharesEntries<Routine> = true;
 
 /// A response list under a name, used by several snares.
 struct Routine {
@@ -124,6 +128,7 @@ inline constexpr auto fieldsOf<Accepted> =
            field("about", &Accepted::about, "the word that it is about"),
            field("reason", &Accepted::reason, "why it may stay"));
 
+/// The document: everything that a scene file holds, and its kits as they were found.
 struct Scene {
     std::string schema = {}; ///< where editors find the schema of the file; means nothing here
     std::string name;
@@ -182,6 +187,7 @@ inline constexpr auto fieldsOf<Scene> = fields(
 /// The gravity of the scene: its own, else by its view (0 or 9.81 downwards), m/s².
 Vec gravityOf(const Scene& scene);
 
+/// What has this name; null if nothing has. Linear in their number.
 const Piece* findPiece(const Scene& scene, std::string_view id);
 Piece* findPiece(Scene& scene, std::string_view id);
 const Snare* findSnare(const Scene& scene, std::string_view id);

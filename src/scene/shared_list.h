@@ -145,10 +145,10 @@ template <class T> class SharedList {
 
     void push_back(const T& value) { entries_.emplace_back(value); }
     void push_back(T&& value) { entries_.emplace_back(std::move(value)); }
-    /// The new entry, which may be changed.
-    T& emplace_back()
+    /// The new entry, made of `args`; it may be changed.
+    template <class... Args> T& emplace_back(Args&&... args)
     {
-        entries_.emplace_back();
+        entries_.emplace_back(T(std::forward<Args>(args)...));
         return back();
     }
     iterator insert(const_iterator before, T value)

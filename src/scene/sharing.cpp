@@ -31,11 +31,11 @@ template <class Home> void takeOutOf(Home& home, Thing kind, const std::string& 
     if (kind == Thing::snare)
         erase_if(home.snares, isSnare);
     else if (kind == Thing::routine)
-        std::erase_if(home.routines.entries, isIt);
+        erase_if(home.routines.entries, isIt);
     else if (kind == Thing::form)
-        std::erase_if(home.templates.entries, isIt);
+        erase_if(home.templates.entries, isIt);
     else if (kind == Thing::assembly)
-        std::erase_if(home.assemblies.entries, isIt);
+        erase_if(home.assemblies.entries, isIt);
 }
 
 void takeOut(Scene& scene, Thing kind, const std::string& home, const std::string& name)

@@ -74,6 +74,7 @@ inline constexpr auto fieldsOf<Catch> = fields(
     field("every", &Catch::every, "only this often while it stays").in(Unit::seconds).above(0),
     field("inside", &Catch::inside, "once for each visitor inside"));
 
+/// Tags that a piece must have, or must not.
 struct TagFilter {
     std::vector<std::string> any, all, none;
 
@@ -199,6 +200,7 @@ inline constexpr auto wordsOf<Again> = std::array{
     EnumWord<Again>{Again::ignore, "ignore", "let the first one finish"},
 };
 
+/// A rule: which events it catches, which of them it lets by, how often, and what it does then (S1).
 struct Snare {
     std::string id;
     std::string note;

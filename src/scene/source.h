@@ -63,6 +63,7 @@ inline constexpr auto
     fieldsOf<KeySource> = fields(word("key", "a named set of keys"),
                                  field("keys", &KeySource::keys, "the keys").names(Refers::key).required());
 
+/// A source under its name.
 struct Source {
     std::string id;
     std::variant<TimerSource, DialSource, CallSource, KeySource> kind;

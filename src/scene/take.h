@@ -10,58 +10,154 @@
 #include <cstdint>
 #include <optional>
 #include <string>
+#include <string_view>
+#include <variant>
 #include <vector>
 
 namespace snare::scene {
 
-/// A key or button pressed or let go, the pointer moved, a dial set, a call, or a place of a driven piece, at time `t`.
-/// Belongs to the tick of T2; a place is led to by then (V10).
-struct Input {
-    double t = 0;    ///< s, >= 0
-    std::string key; ///< X keysym name; empty for the others
+/// A key goes down or up.
+struct KeyInput {
+    std::string key; ///< X keysym name
     bool down = false;
-    std::string dial = {};             ///< a source
-    double value = 0;                  ///< of the dial
-    std::string call = {};             ///< its name
-    Named<Scalar> with = {};           ///< values of the call
-    std::optional<Vec> pointer = {};   ///< m, where it is in the scene
-    std::optional<Vec> glass = {};     ///< m of the view, from its lower left corner (P6)
-    std::optional<Button> button = {}; ///< pressed or let go
-    std::string piece = {};            ///< a driven one
-    Vec at{0, 0};                      ///< m, where that is at `t`
-    std::optional<double> turn = {};   ///< degrees; if left out it keeps its turn
 
-    /// Which key it is: one of those that parts its alternatives.
-    std::string_view kind() const
-    {
-        return !dial.empty()   ? "dial"
-               : !call.empty() ? "call"
-               : pointer       ? "pointer"
-               : glass         ? "glass"
-               : button        ? "button"
-               : !piece.empty() ? "piece"
-                               : "key";
-    }
+    friend bool operator==(const KeyInput&, const KeyInput&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<KeyInput> =
+    fields(word("key", "a key goes down or up"),
+           field("key", &KeyInput::key, "X keysym name of a key").names(Refers::key).required(),
+           field("down", &KeyInput::down, "pressed, or let go").required());
+
+/// A button of the pointer goes down or up.
+struct ButtonInput {
+    Button button = Button::left;
+    bool down = false;
+
+    friend bool operator==(const ButtonInput&, const ButtonInput&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<ButtonInput> =
+    fields(word("button", "a button of the pointer goes down or up"),
+           field("button", &ButtonInput::button, "a button of the pointer").required(),
+           field("down", &ButtonInput::down, "pressed, or let go").required());
+
+/// The pointer moves to a place in the scene.
+struct PointerMove {
+    Vec at{0, 0}; ///< m
+
+    friend bool operator==(const PointerMove&, const PointerMove&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<PointerMove> =
+    fields(word("pointer", "the pointer moves in the scene"),
+           field("pointer", &PointerMove::at, "the pointer is here in the scene").in(Unit::metres).required());
+
+/// The pointer moves to a place on the glass (P6).
+struct GlassMove {
+    Vec at{0, 0}; ///< m, from the lower left corner of the view
+
+    friend bool operator==(const GlassMove&, const GlassMove&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<GlassMove> =
+    fields(word("glass", "the pointer moves on the glass"),
+           field("glass", &GlassMove::at, "the pointer is here on the glass").in(Unit::metres).required());
+
+/// A dial is set (P9).
+struct DialInput {
+    std::string dial; ///< a source
+    double value = 0;
+
+    friend bool operator==(const DialInput&, const DialInput&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<DialInput> =
+    fields(word("dial", "a dial is set"),
+           field("dial", &DialInput::dial, "a dial that is set").names(Refers::source).required(),
+           field("value", &DialInput::value, "what the dial is set to").required());
+
+/// A call comes in (P10).
+struct CallInput {
+    std::string call; ///< its name
+    Named<Scalar> with = {};
+
+    friend bool operator==(const CallInput&, const CallInput&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<CallInput> =
+    fields(word("call", "a call comes in"),
+           field("call", &CallInput::call, "a named event from outside").names(Refers::call).required(),
+           field("with", &CallInput::with, "values of the call"));
+
+/// Where a driven piece has been led by the time of the input (V10).
+struct TrackPlace {
+    std::string piece; ///< a driven one
+    Vec at{0, 0};      ///< m
+    std::optional<double> turn = {}; ///< degrees; if left out it keeps its turn
+
+    friend bool operator==(const TrackPlace&, const TrackPlace&) = default;
+};
+
+template <>
+inline constexpr auto fieldsOf<TrackPlace> =
+    fields(word("piece", "a driven piece is led"),
+           field("piece", &TrackPlace::piece, "a driven piece that is led").names(Refers::piece).required(),
+           field("at", &TrackPlace::at, "where it is then").in(Unit::metres).required(),
+           field("turn", &TrackPlace::turn, "how it is turned then; as before if left out").in(Unit::degrees));
+
+/// What a player did, or what came from outside, at time `t`. It belongs to the tick of T2.
+/// A new kind is an alternative here with its field table, and an overload of `rules::Engine::queue`.
+struct Input {
+    double t = 0; ///< s, >= 0
+    std::variant<KeyInput, PointerMove, GlassMove, ButtonInput, DialInput, CallInput, TrackPlace> what = {};
+
+    Input() = default;
+    template <class Kind> Input(double when, Kind kind) : t(when), what(std::move(kind)) {}
+    // Not inline: GCC 12 takes alternatives of a variant that is moved for uninitialised.
+    Input(const Input& other);
+    Input(Input&& other) noexcept;
+    Input& operator=(const Input& other);
+    Input& operator=(Input&& other) noexcept;
+    ~Input();
+
+    /// It as one of the kinds; null if it is another.
+    template <class Kind> const Kind* as() const { return std::get_if<Kind>(&what); }
+    template <class Kind> Kind* as() { return std::get_if<Kind>(&what); }
 
     friend bool operator==(const Input&, const Input&) = default;
 };
 
 template <>
-inline constexpr auto
-    fieldsOf<Input> = fields(word("input", "something a player did, or that came from outside"),
-                             field("t", &Input::t, "when").in(Unit::seconds).atLeast(0).required(),
-                             field("key", &Input::key, "X keysym name of a key").names(Refers::key),
-                             field("pointer", &Input::pointer, "the pointer is here in the scene").in(Unit::metres),
-                             field("glass", &Input::glass, "the pointer is here on the glass").in(Unit::metres),
-                             field("button", &Input::button, "a button of the pointer"),
-                             field("down", &Input::down, "pressed, or let go"),
-                             field("dial", &Input::dial, "a dial that is set").names(Refers::source),
-                             field("value", &Input::value, "what the dial is set to"),
-                             field("call", &Input::call, "a named event from outside").names(Refers::call),
-                             field("with", &Input::with, "values of the call"),
-                             field("piece", &Input::piece, "a driven piece that is led").names(Refers::piece),
-                             field("at", &Input::at, "where it is then").in(Unit::metres),
-                             field("turn", &Input::turn, "how it is turned then; as before if left out").in(Unit::degrees));
+inline constexpr auto fieldsOf<Input> =
+    fields(word("input", "something a player did, or that came from outside"),
+           field("t", &Input::t, "when").in(Unit::seconds).atLeast(0).required(), oneOfStructs(&Input::what));
+
+/// What an input of a kind is about: the key, dial, call or piece. Empty if it is of another kind.
+template <class Kind> std::string_view nameOf(const Input& input)
+{
+    const Kind* one = input.as<Kind>();
+    return one ? std::string_view{one->*std::get<0>(fieldsOf<Kind>.fields).member} : std::string_view{};
+}
+
+/// The place where an input puts the pointer or a driven piece, m; null if it puts nothing.
+inline Vec* placeOf(Input& input)
+{
+    Vec* place = nullptr;
+    std::visit(
+        [&](auto& one) {
+            if constexpr (requires { one.at; })
+                place = &one.at;
+        },
+        input.what);
+    return place;
+}
 
 /// No take lasts longer, s.
 inline constexpr double longestTake = 86'400;
@@ -69,6 +165,7 @@ inline constexpr double longestTake = 86'400;
 /// A take that does not say how long it is lasts so long, s (T1).
 inline constexpr double usualTake = 10;
 
+/// What was played once, and what must come of it. Inputs may stand in any order; the same tick keeps theirs.
 struct Take {
     std::string schema = {}; ///< where editors find the schema of the file; means nothing here
     std::string scene; ///< file name of the scene, relative to the take

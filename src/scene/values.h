@@ -3,6 +3,7 @@
 #pragma once
 
 #include "geometry/vec.h"
+#include "scene/shared_list.h"
 
 #include <algorithm>
 #include <array>
@@ -24,18 +25,24 @@ using Scalar = std::variant<double, bool, std::string>;
 /// "3", "true", "west quay": as it is shown and logged.
 std::string textOf(const Scalar& value);
 
+/// Whether copies of a `Named<T>` share their entries (`SharedList`): for what is large. Specialised beside `T`.
+template <class T> inline constexpr bool sharesEntries = false;
+
 /// A list of named things that keeps the order of the file. Names are unique.
 template <class T> struct Named {
-    std::vector<std::pair<std::string, T>> entries;
+    using Entry = std::pair<std::string, T>;
+    std::conditional_t<sharesEntries<T>, SharedList<Entry>, std::vector<Entry>> entries;
 
     const T* find(std::string_view name) const
     {
-        const auto it = std::ranges::find(entries, name, &std::pair<std::string, T>::first);
+        const auto it = std::ranges::find(entries, name, &Entry::first);
         return it == entries.end() ? nullptr : &it->second;
     }
     T* find(std::string_view name)
     {
-        return const_cast<T*>(std::as_const(*this).find(name)); // NOLINT: same object, not const here
+        const auto all = std::as_const(entries).begin();
+        const auto it = std::find_if(all, std::as_const(entries).end(), [&](const Entry& e) { return e.first == name; });
+        return it == std::as_const(entries).end() ? nullptr : &entries[static_cast<std::size_t>(it - all)].second;
     }
     /// Sets the entry, adding it at the end if it is missing.
     void set(std::string_view name, T value)
@@ -60,6 +67,7 @@ struct Get {
 /// What a formula can give: a scalar, or a point in metres.
 using Answer = std::variant<double, bool, std::string, Vec>;
 
+/// The same value as an answer.
 Answer answerOf(const Scalar& value);
 
 /// How a value is worked out at the moment at which it is needed.
@@ -81,6 +89,7 @@ struct Formula {
     std::vector<Formula> parts = {};
     bool clear = false; ///< somewhere: only where no solid is
 
+    // Formulas of the simpler kinds; see `Kind`.
     static Formula get(std::string path) { return {.kind = Kind::get, .text = std::move(path)}; }
     static Formula of(Answer literal) { return {.kind = Kind::literal, .literal = std::move(literal)}; }
     static Formula between(double low, double high) { return {.kind = Kind::between, .parts = {of(low), of(high)}}; }
@@ -125,6 +134,7 @@ template <class T> struct Value {
     {
     }
 
+    /// The value as it was given, or how it is worked out; the other one is null.
     const T* literal() const { return std::get_if<T>(&held); }
     const Formula* formula() const { return std::get_if<Formula>(&held); }
     /// The literal, or something else if the value is worked out.
@@ -158,6 +168,7 @@ struct Offset {
 struct Target {
     std::vector<std::string> names;
 
+    // Targets of one word.
     static Target self() { return {{"self"}}; }
     static Target scene() { return {{"scene"}}; }
 

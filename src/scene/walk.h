@@ -13,6 +13,7 @@ template <class Visit> class Walk {
   public:
     explicit Walk(Visit& visit) : visit_(visit) {}
 
+    /// Visits all names in `value`; `refers` says what a text means that stands alone.
     template <class T> void over(T& value, Refers refers)
     {
         if constexpr (std::is_same_v<T, std::string>) {
@@ -99,6 +100,10 @@ template <class Visit> class Walk {
         over(value.*field.member, field.refers);
     }
     template <class T, class Member> void overField(T& value, const KeyedField<T, Member>& field)
+    {
+        over(value.*field.member, Refers::nothing);
+    }
+    template <class T, class Member> void overField(T& value, const StructsField<T, Member>& field)
     {
         over(value.*field.member, Refers::nothing);
     }

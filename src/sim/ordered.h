@@ -24,6 +24,7 @@ template <class Key, class Value> class Ordered {
         entries_.emplace_back(key, std::move(value));
     }
 
+    /// Takes an entry away, if there is one; the others keep their order.
     void erase(const Key& key)
     {
         const std::size_t* place = places_.find(key);

@@ -40,6 +40,7 @@ class Snapshots {
   public:
     static constexpr int keyEvery = 64;
 
+    /// Adds the states of a tick, which is the next one.
     void append(const world::World& world);
     /// One tick more whose states are not kept.
     void skip() { ++count_; }
@@ -134,8 +135,10 @@ struct Record {
     std::string stopReason; ///< why it ended early, or empty (K8)
     std::vector<Probe> probes; ///< of the take's expectations, in their order; empty if the run was not asked for them
 
+    /// The last tick that was run, and how long all took, s.
     std::int64_t lastTick() const { return snapshots.count() - 1; }
     double seconds() const { return static_cast<double>(std::max<std::int64_t>(0, lastTick())) / scene->rate; }
+    /// The lines of the log of a tick, in order.
     std::span<const rules::Line> linesOf(std::int64_t tick) const;
     /// "scene", "pointer" or the piece's id; empty for nobody.
     std::string_view nameOf(world::PieceIndex piece) const;

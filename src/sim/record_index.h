@@ -42,6 +42,7 @@ class RecordIndex {
         int times = 0;
         std::array<std::int32_t, 4> lines{-1, -1, -1, -1}; ///< the first of them
     };
+    /// When a snare did not spring though it listened, in order, each with the reason as a text.
     std::span<const Missed> missedBy(std::int32_t snare) const;
     std::string_view textOf(const Missed& missed) const { return reasons_.at(missed.reason); }
 

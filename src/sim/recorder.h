@@ -54,6 +54,7 @@ class Recorder {
 /// The scene as it runs: with what its assemblies and its kits bring.
 std::shared_ptr<const scene::Scene> wholeOf(std::shared_ptr<const scene::Scene> scene);
 
+/// How a take is run again.
 struct RerunOptions {
     std::optional<double> seconds; ///< else the take's length, else 10 (T1)
     bool withStays = false;

@@ -132,10 +132,10 @@ std::int64_t firstOtherInput(const scene::Take& a, const scene::Take& b, int rat
     std::array<std::vector<std::pair<std::int64_t, const scene::Input*>>, 2> inputs;
     for (std::size_t which = 0; which < 2; ++which) {
         for (const scene::Input& input : (which == 0 ? a : b).inputs)
-            if (input.piece.empty())
-                inputs[which].emplace_back(rules::tickOfInput(input.t, rate), &input);
+            if (const auto* place = input.as<scene::TrackPlace>())
+                places[place->piece][which].push_back(&input);
             else
-                places[input.piece][which].push_back(&input);
+                inputs[which].emplace_back(rules::tickOfInput(input.t, rate), &input);
         std::ranges::stable_sort(inputs[which], {}, [](const auto& entry) { return entry.first; });
     }
     for (auto& [piece, both] : places) {

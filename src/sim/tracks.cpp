@@ -13,12 +13,13 @@ std::shared_ptr<const Tracks> Tracks::of(const scene::Take& take)
     auto tracks = std::make_shared<Tracks>();
     std::unordered_map<std::string_view, std::size_t> slots; // to look up, never to walk over
     for (const scene::Input& input : take.inputs) {
-        if (input.piece.empty())
+        const auto* place = input.as<scene::TrackPlace>();
+        if (!place)
             continue;
-        const auto [slot, isNew] = slots.try_emplace(input.piece, tracks->tracks_.size());
+        const auto [slot, isNew] = slots.try_emplace(place->piece, tracks->tracks_.size());
         if (isNew)
-            tracks->tracks_.push_back({input.piece, {}});
-        tracks->tracks_[slot->second].places.push_back({input.t, input.at, input.turn});
+            tracks->tracks_.push_back({place->piece, {}});
+        tracks->tracks_[slot->second].places.push_back({input.t, place->at, place->turn});
     }
     if (tracks->tracks_.empty())
         return nullptr;

@@ -16,6 +16,7 @@ class Values {
     Values() = default;
     Values(scene::Named<scene::Scalar> named) : named_(std::move(named)) {} // NOLINT: they are the same but faster
 
+    /// All values in the order in which they were set first.
     const scene::Named<scene::Scalar>& named() const { return named_; }
     auto& entries() const { return named_.entries; }
 
@@ -31,6 +32,7 @@ class Values {
         return const_cast<scene::Scalar*>(std::as_const(*this).find(name)); // NOLINT: same object, not const here
     }
 
+    /// Sets a value, which is new if there was none of that name.
     void set(std::string_view name, scene::Scalar value)
     {
         if (scene::Scalar* found = find(name)) {
@@ -44,6 +46,7 @@ class Values {
             findPlaces();
     }
 
+    /// Takes a value away; nothing happens if there is none.
     void erase(std::string_view name)
     {
         std::erase_if(named_.entries, [&](const auto& entry) { return entry.first == name; });

@@ -82,6 +82,7 @@ class Groups {
     std::vector<scene::Contact> table_; ///< a row a group
 };
 
+/// A shape as it is while running; its parts lie in `World::partsOf`.
 struct LiveShape {
     // In this order it takes 48 bytes.
     PieceIndex piece = 0;

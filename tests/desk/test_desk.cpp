@@ -178,16 +178,19 @@ void TestDesk::mapsMessagesToInputs()
     const auto input = [&](const desk::OscMessage& message) { return desk::inputOf(message, scene); };
     const auto dial = input({"/dial/tide-height", {0.7}});
     QVERIFY(dial);
-    QCOMPARE(dial->dial, std::string("tide-height"));
-    QCOMPARE(dial->value, 0.7);
+    QCOMPARE(*dial, (scene::Input{0, scene::DialInput{"tide-height", 0.7}}));
     // Values by the names of the source, in pairs, or numbered.
-    const auto byOrder = input({"/hail", {std::string("lugger"), 7.0, true}});
-    QCOMPARE(scene::textOf(*byOrder->with.find("vessel")), std::string("lugger"));
-    QCOMPARE(*byOrder->with.find("length"), scene::Scalar{7.0});
-    QCOMPARE(*byOrder->with.find("value3"), scene::Scalar{true});
-    const auto pairs = input({"/hail", {std::string("vessel"), std::string("brig")}});
-    QCOMPARE(scene::textOf(*pairs->with.find("vessel")), std::string("brig"));
-    QCOMPARE(input({"/harbour/bell", {}})->call, std::string("harbour-bell"));
+    const auto call = [&](const desk::OscMessage& message) {
+        const auto made = input(message);
+        return made && made->as<scene::CallInput>() ? *made->as<scene::CallInput>() : scene::CallInput{};
+    };
+    const auto byOrder = call({"/hail", {std::string("lugger"), 7.0, true}});
+    QCOMPARE(scene::textOf(*byOrder.with.find("vessel")), std::string("lugger"));
+    QCOMPARE(*byOrder.with.find("length"), scene::Scalar{7.0});
+    QCOMPARE(*byOrder.with.find("value3"), scene::Scalar{true});
+    const auto pairs = call({"/hail", {std::string("vessel"), std::string("brig")}});
+    QCOMPARE(scene::textOf(*pairs.with.find("vessel")), std::string("brig"));
+    QCOMPARE(call({"/harbour/bell", {}}).call, std::string("harbour-bell"));
     for (const desk::OscMessage& wrong : {desk::OscMessage{"/dial/none", {1.0}},
                                           {"/dial/tide-height", {}},
                                           {"/dial/tide-height", {true}},
@@ -210,7 +213,7 @@ void TestDesk::writesWhatItReads()
     const auto read = desk::messagesIn(desk::packetOf(message));
     QVERIFY(read);
     QCOMPARE(read->front(), message);
-    QCOMPARE(desk::inputOf(read->front(), withSources())->with, with);
+    QCOMPARE(desk::inputOf(read->front(), withSources())->as<scene::CallInput>()->with, with);
 }
 
 void TestDesk::anyBytesAreSafe()

@@ -29,7 +29,7 @@ extern "C" int LLVMFuzzerTestOneInput(const unsigned char* data, std::size_t siz
     scene.snares.push_back(snare);
     const auto shared = std::make_shared<const scene::Scene>(scene);
     scene::Take take;
-    take.inputs.push_back({0.01, "e", true});
+    take.inputs.push_back({0.01, scene::KeyInput{"e", true}});
     if (io::logText(sim::rerun(shared, take, {.seconds = 0.05})) !=
         io::logText(sim::rerun(shared, take, {.seconds = 0.05})))
         std::abort();

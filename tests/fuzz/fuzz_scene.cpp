@@ -17,8 +17,8 @@ extern "C" int LLVMFuzzerTestOneInput(const unsigned char* data, std::size_t siz
         std::abort();
     const auto shared = std::make_shared<const scene::Scene>(*scene);
     scene::Take take;
-    take.inputs.push_back({0.01, "e", true});
-    take.inputs.push_back({0.02, "Right", true});
+    take.inputs.push_back({0.01, scene::KeyInput{"e", true}});
+    take.inputs.push_back({0.02, scene::KeyInput{"Right", true}});
     const double seconds = std::min(0.5, 60.0 / shared->rate);
     if (io::logText(sim::rerun(shared, take, {.seconds = seconds})) !=
         io::logText(sim::rerun(shared, take, {.seconds = seconds})))

@@ -284,7 +284,7 @@ void TestDemos::everyDemoIsRunOnAsFromItsStart()
     const sim::Resumable before = sim::rerunFrom(nullptr, scene, d.take);
     QCOMPARE(io::logText(*before.record), io::logText(d.record));
     scene::Take edited = d.take;
-    edited.inputs.push_back({0.9 * scene::lengthOf(d.take), "space", true});
+    edited.inputs.push_back(keyAt(0.9 * scene::lengthOf(d.take), "space", true));
     const sim::Resumable after = sim::rerunFrom(&before, scene, edited);
     QVERIFY(after.from > 0);
     QCOMPARE(io::logText(*after.record, true), io::logText(sim::rerun(scene, edited), true));

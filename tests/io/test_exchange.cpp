@@ -465,17 +465,21 @@ void TestExchange::aTableOfPlacesLeadsPieces_V10()
     QCOMPARE(table->end(), 0.5);
     scene::Take take;
     take.length = 0.4;
-    take.inputs.push_back({0.3, "Right", true});
-    scene::Input old;
-    old.piece = "cart";
-    old.t = 0.1;
-    take.inputs.push_back(old);
+    take.inputs.push_back({0.3, scene::KeyInput{"Right", true}});
+    take.inputs.push_back({0.1, scene::TrackPlace{"cart"}});
     take = io::withTracks(take, *table);
     QCOMPARE(take.length, std::optional(0.5));
     QStringList inputs;
     for (const scene::Input& input : take.inputs)
-        inputs << QStringLiteral("%1 %2 %3 %4").arg(input.t).arg(QString::fromStdString(input.piece + input.key)).arg(input.at.x).arg(input.turn.value_or(-1));
-    QCOMPARE(inputs, (QStringList{"0 cart 0 90", "0.25 gull -1.5 -1", "0.3 Right 0 -1", "0.5 cart 0.5 -1"}));
+        if (const auto* place = input.as<scene::TrackPlace>())
+            inputs << QStringLiteral("%1 %2 %3 %4")
+                          .arg(input.t)
+                          .arg(QString::fromStdString(place->piece))
+                          .arg(place->at.x)
+                          .arg(place->turn.value_or(-1));
+        else
+            inputs << QString::fromStdString(input.as<scene::KeyInput>()->key);
+    QCOMPARE(inputs, (QStringList{"0 cart 0 90", "0.25 gull -1.5 -1", "Right", "0.5 cart 0.5 -1"}));
     // What is led is driven; what is not there comes at its first place.
     scene::Scene scene;
     scene::Piece cart;
@@ -497,7 +501,7 @@ void TestExchange::tablesArePartedInSeveralWays()
         if (!table)
             QFAIL(table.error().message().c_str());
         QCOMPARE(table->tracks.size(), std::size_t(1));
-        QCOMPARE(table->tracks[0].places.front().at, (Vec{2, 3}));
+        QCOMPARE(table->tracks[0].places.front().as<scene::TrackPlace>()->at, (Vec{2, 3}));
         QCOMPARE(table->tracks[0].places.front().t, 1.0);
     }
 }

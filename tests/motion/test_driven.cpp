@@ -182,9 +182,7 @@ void TestDriven::inAGameItGoesToThePlaceHandedIn_V10()
 {
     sim::Recorder recorder{std::make_shared<const scene::Scene>(
         yard(R"(, {'id': 'mat', 'at': [5, 0], 'shapes': [{'role': 'zone', 'box': [1, 1]}]})"))};
-    scene::Input place;
-    place.piece = "cart";
-    place.at = {10, 0};
+    const scene::Input place{0, scene::TrackPlace{"cart", {10, 0}}};
     recorder.tick({{place}});
     QCOMPARE(meetingsAt(recorder.record(), "mat"), (QStringList{"1 0.4 enter cart", "1 0.6 exit cart"}));
     recorder.tick({});
@@ -230,7 +228,7 @@ void TestDriven::itIsReadWrittenAndChecked()
         const auto read = io::readTake(R"({"format": "fresh-snare-take", "version": 1, "inputs": [)" + input + "]}", "take");
         return read ? QString() : QString::fromStdString(read.error().front().text);
     };
-    QCOMPARE(faultOf(R"({"t": 1, "piece": "cart"})"), QStringLiteral("\"at\" is missing"));
+    QCOMPARE(faultOf(R"({"t": 1, "piece": "cart"})"), QStringLiteral("\"at\" is missing: where it is then"));
     QCOMPARE(faultOf(R"({"t": 1, "piece": "", "at": [0, 0]})"), QStringLiteral("wants a name, not an empty text"));
     QVERIFY(!faultOf(R"({"t": 1, "key": "a", "down": true, "turn": 3})").isEmpty());
     QVERIFY(!faultOf(R"({"t": 1, "key": "a", "down": true, "at": [3, 1]})").isEmpty());

@@ -57,7 +57,7 @@ scene::Take holding(std::initializer_list<const char*> keys, double seconds)
     scene::Take take;
     take.length = seconds;
     for (const char* key : keys)
-        take.inputs.push_back({0, key, true});
+        take.inputs.push_back(keyAt(0, key, true));
     return take;
 }
 

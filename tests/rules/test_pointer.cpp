@@ -600,7 +600,7 @@ void TestPointer::inputsAreReadWrittenAndRefused()
 {
     const auto take = takeFrom(
         all({moved(0.1, 1.5, -2), onGlass(0.2, 3, 4), button(0.3, true, "middle"), button(0.4, false, "middle")}));
-    QCOMPARE(take.inputs[1].glass, std::optional(geometry::Vec(3, 4)));
+    QCOMPARE(take.inputs[1].as<scene::GlassMove>()->at, geometry::Vec(3, 4));
     const auto again = io::readTake(io::takeText(take), "again");
     QVERIFY(again);
     QCOMPARE(again->inputs, take.inputs);

@@ -251,7 +251,7 @@ void editAtRandom(scene::Scene& scene, scene::Take& take, std::uint32_t what, st
             take.inputs[some(take.inputs.size())].t = which % 2500 * 0.001;
         break;
     case 2:
-        take.inputs.push_back({which % 2500 * 0.001, "a", true});
+        take.inputs.push_back({which % 2500 * 0.001, scene::KeyInput{"a", true}});
         break;
     case 3:
         if (!scene.snares.empty())

@@ -158,7 +158,7 @@ void TestRules::signalsGoToTheEndOfTheQueue_K8()
     scene.snares = {onKey("raise", "a", {scene::Signal{"s", {}, {}, false}, scene::Note{{"raised"}}}),
                     onSignal("hear", "s", {scene::Note{{"heard"}}}), onKey("other", "b", {scene::Note{{"key b"}}})};
     scene::Take take;
-    take.inputs = {{0.1, "a", true}, {0.1, "b", true}};
+    take.inputs = {keyAt(0.1, "a", true), keyAt(0.1, "b", true)};
     QCOMPARE(notes(play(scene, take, 0.2)), QStringList({"6 raised", "6 key b", "6 heard"}));
 }
 
@@ -168,7 +168,8 @@ void TestRules::heldKeysComeInTheOrderTheyWentDown_K2()
     scene.snares = {onEvent("held", EventKind::keyHeld, {}, {scene::Note{{scene::Get{"event.key"}}}})};
     scene.snares[0].catches.key = "any";
     scene::Take take;
-    take.inputs = {{0.1, "b", true}, {0.1, "a", true}, {0.1, "b", true}, {0.12, "b", false}};
+    take.inputs = {keyAt(0.1, "b", true), keyAt(0.1, "a", true), keyAt(0.1, "b", true),
+                   keyAt(0.12, "b", false)};
     QCOMPARE(notes(play(scene, take, 0.12)), QStringList({"6 b", "6 a", "7 b", "7 a", "8 a"}));
 }
 

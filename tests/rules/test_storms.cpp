@@ -58,14 +58,15 @@ class Storm {
             scene::Input input;
             input.t = real(0, 3);
             if (chance(0.2)) {
-                input.dial = "dial";
-                input.value = real(-1, 6);
+                input.what = scene::DialInput{"dial", real(-1, 6)};
             } else if (chance(0.2)) {
-                input.call = "hail";
-                input.with.set("n", static_cast<double>(pick(4)));
+                scene::CallInput hail{"hail"};
+                hail.with.set("n", static_cast<double>(pick(4)));
+                input.what = std::move(hail);
             } else {
-                input.key = one({"Left", "Right", "Up", "e", "k"});
-                input.down = chance(0.6);
+                scene::KeyInput key{one({"Left", "Right", "Up", "e", "k"})};
+                key.down = chance(0.6);
+                input.what = std::move(key);
             }
             take.inputs.push_back(std::move(input));
         }

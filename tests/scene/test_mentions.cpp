@@ -201,14 +201,12 @@ void TestMentions::looksPhasesAndShapesFollowAtAllPieces()
 void TestMentions::callsAndDialsFollowInTakes()
 {
     scene::Take take;
-    take.inputs = {{.t = 0, .key = {}, .dial = "tide", .value = 1},
-                   {.t = 1, .key = {}, .call = "hail"},
-                   {.t = 2, .key = "tide", .down = true}};
+    take.inputs = {{0, scene::DialInput{"tide", 1}}, {1, scene::CallInput{"hail"}}, {2, scene::KeyInput{"tide", true}}};
     QCOMPARE(scene::rename(take, Thing::source, "tide", "flood"), std::size_t{1});
-    QCOMPARE(take.inputs[0].dial, std::string("flood"));
-    QCOMPARE(take.inputs[2].key, std::string("tide")); // a key of that name is another thing
+    QCOMPARE(take.inputs[0].as<scene::DialInput>()->dial, std::string("flood"));
+    QCOMPARE(take.inputs[2].as<scene::KeyInput>()->key, std::string("tide")); // a key of that name is another thing
     QCOMPARE(scene::rename(take, Thing::call, "hail", "ahoy"), std::size_t{1});
-    QCOMPARE(take.inputs[1].call, std::string("ahoy"));
+    QCOMPARE(take.inputs[1].as<scene::CallInput>()->call, std::string("ahoy"));
 }
 
 void TestMentions::namesThatCannotBeAreRefused()

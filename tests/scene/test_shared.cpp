@@ -17,6 +17,7 @@ class TestShared : public QObject {
     void aCopyIsNotChangedWithTheOther();
     void onlyWhatIsChangedIsCopied();
     void whatWasOnlyLookedAtIsSharedAgain();
+    void templatesAreSharedToo();
     void doesWhatAVectorDoes();
     void copiesAreUsedInSeveralThreads();
 };
@@ -71,6 +72,22 @@ void TestShared::whatWasOnlyLookedAtIsSharedAgain()
     scene.pieces.shareWith(before.pieces);
     QCOMPARE(scene.pieces.countShared(before.pieces), std::size_t{9});
     QCOMPARE(scene.pieces[3].layer, 1);
+}
+
+void TestShared::templatesAreSharedToo()
+{
+    scene::Scene scene;
+    for (const char* name : {"cask", "gull", "post"})
+        scene.templates.set(name, {});
+    const scene::Scene before = scene;
+    scene.templates.find("gull")->model.layer = 3;
+    QCOMPARE(scene.templates.entries.countShared(before.templates.entries), std::size_t{2});
+    QCOMPARE(before.templates.find("gull")->model.layer, 0);
+    QCOMPARE(std::as_const(scene.templates).find("gull")->model.layer, 3);
+    QVERIFY(!scene.templates.find("buoy"));
+    scene.templates.set("cask", {}); // as it was
+    scene.templates.entries.shareWith(before.templates.entries);
+    QCOMPARE(scene.templates.entries.countShared(before.templates.entries), std::size_t{2});
 }
 
 void TestShared::doesWhatAVectorDoes()

@@ -52,7 +52,7 @@ void TestResume::inputsAreFeltInTheirTick()
 {
     Played played;
     QCOMPARE(played.felt(), never);
-    played.take.inputs.push_back({1.5, "a", false});
+    played.take.inputs.push_back(keyAt(1.5, "a", false));
     QCOMPARE(played.felt(), std::int64_t{90});
     played.take.inputs[0].t = 0.25;
     QCOMPARE(played.felt(), std::int64_t{15});
@@ -65,9 +65,9 @@ void TestResume::inputsAreFeltInTheirTick()
 void TestResume::aPlaceIsFeltFromTheOneBefore_V10()
 {
     Played played;
-    played.take.inputs.back().at = {9, 0};
+    played.take.inputs.back().as<scene::TrackPlace>()->at = {9, 0};
     QCOMPARE(played.felt(), std::int64_t{12}); // on the way there since 0.2 s
-    played.take.inputs[1].at = {0, 0};
+    played.take.inputs[1].as<scene::TrackPlace>()->at = {0, 0};
     QCOMPARE(played.felt(), std::int64_t{12});
     played.take.inputs[1].t = 0.1;
     QCOMPARE(played.felt(), std::int64_t{6});

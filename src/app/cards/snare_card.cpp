@@ -470,6 +470,7 @@ void SnareCard::editGroups(QWidget* anchor)
     question.placeholder = tr("type to find");
     question.choices = groupChoices(document_.scene());
     question.many = true;
+    question.takesNew = true;
     for (const std::string& name : shown_.filter.groups)
         question.chosen << toText(name);
     SlotPopup::ask(anchor, question, [this](const QStringList& answer) {

@@ -198,22 +198,29 @@ QString SnareCard::unfilled() const
     return shown_.responses.empty() ? QString() : unfilledIn(0);
 }
 
-/// The name of the first slot of a response that says what it does, or empty.
+/// The name of the first slot of a response that is empty and must not be; else of the first that says what it does.
+/// An empty text if it has none.
 QString SnareCard::unfilledIn(std::size_t index) const
 {
     const scene::Response& response = shown_.responses[index];
     const std::vector<io::FieldView> fields = io::fieldsOf(response);
     const bool lacks = lacksWanted(fields);
     const QString sentence = toText(scene::wordOfResponse(response.kind).sentence);
+    QString first;
     for (const QString& part : sentence.split(QLatin1Char('{')).mid(1)) {
         const std::string key = part.section(QLatin1Char('}'), 0, 0).toStdString();
         const auto field = std::ranges::find(fields, key, &io::FieldView::key);
         if (key == "on" || field == fields.end() || !(field->set || field->required || (lacks && field->wanted)))
             continue;
-        if (field->kind != io::SlotKind::flag && field->kind != io::SlotKind::word)
-            return QStringLiteral("%1 %2").arg(index + 1).arg(toText(key));
+        if (field->kind == io::SlotKind::flag || field->kind == io::SlotKind::word)
+            continue;
+        const QString name = QStringLiteral("%1 %2").arg(index + 1).arg(toText(key));
+        if (field->json == "\"\"" || field->json == "[]" || field->json == "null")
+            return name;
+        if (first.isEmpty())
+            first = name;
     }
-    return {};
+    return first;
 }
 
 void SnareCard::openUnfilled()

@@ -256,7 +256,7 @@ void HandleDrag::bendPath()
     scene::Take take = take_;
     std::size_t input = handle_.index;
     if (handle_.kind == Handle::Kind::pathLeg) {
-        const std::vector<std::size_t> places = placesOf(take, take.inputs[input].piece);
+        const std::vector<std::size_t> places = placesOf(take, scene::nameOf<scene::TrackPlace>(take.inputs[input]));
         const auto from = std::ranges::find(places, input);
         if (from == places.end() || from + 1 == places.end())
             return;
@@ -264,11 +264,13 @@ void HandleDrag::bendPath()
         scene::Input& next = take.inputs[*(from + 1)];
         between.t = (between.t + next.t) / 2;
         *placeOf(between) = (*placeOf(between) + *placeOf(next)) * 0.5;
-        if (next.turn) { // it turns on the way: from what it was told last, or from how it is laid
-            for (auto place = from; !between.turn && place != places.begin();)
-                between.turn = take.inputs[*--place].turn;
-            const scene::Piece* piece = scene::findPiece(ground_.document().scene(), between.piece);
-            between.turn = (between.turn.value_or(piece ? piece->turn : *next.turn) + *next.turn) / 2;
+        auto* led = between.as<scene::TrackPlace>();
+        const auto turnTo = led ? next.as<scene::TrackPlace>()->turn : std::nullopt;
+        if (turnTo) { // it turns on the way: from what it was told last, or from how it is laid
+            for (auto place = from; !led->turn && place != places.begin();)
+                led->turn = take.inputs[*--place].as<scene::TrackPlace>()->turn;
+            const scene::Piece* piece = scene::findPiece(ground_.document().scene(), led->piece);
+            led->turn = (led->turn.value_or(piece ? piece->turn : *turnTo) + *turnTo) / 2;
         }
         const auto later = [&](const scene::Input& one) { return one.t > between.t; };
         const auto where = std::find_if(take.inputs.begin(), take.inputs.end(), later);
@@ -280,8 +282,9 @@ void HandleDrag::bendPath()
     at = numbers_.size() == 2 ? at + Vec{numbers_[0], numbers_[1]}
                               : onGrid(at + last_.scene - start_.scene, last_.modifiers);
     said_ = QObject::tr("%1 s: %2").arg(moved.t, 0, 'f', 2).arg(metres(at));
-    const QString name = moved.piece.empty() ? QObject::tr("Bend the pointer's path")
-                                             : QObject::tr("Bend where %1 is led").arg(toText(moved.piece));
+    const std::string_view led = scene::nameOf<scene::TrackPlace>(moved);
+    const QString name =
+        led.empty() ? QObject::tr("Bend the pointer's path") : QObject::tr("Bend where %1 is led").arg(toText(led));
     ground_.document().setTake(name, std::move(take), gesture_);
 }
 

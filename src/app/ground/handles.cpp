@@ -79,10 +79,10 @@ std::vector<PathPoint> pointerPath(const scene::Take& take, const geometry::Boun
 {
     std::vector<PathPoint> path;
     for (std::size_t i = 0; i < take.inputs.size(); ++i)
-        if (const scene::Input& input = take.inputs[i]; input.pointer)
-            path.push_back({i, *input.pointer});
-        else if (input.glass)
-            path.push_back({i, *input.glass + glass.low});
+        if (const auto* inScene = take.inputs[i].as<scene::PointerMove>())
+            path.push_back({i, inScene->at});
+        else if (const auto* onGlass = take.inputs[i].as<scene::GlassMove>())
+            path.push_back({i, onGlass->at + glass.low});
     return path;
 }
 
@@ -90,7 +90,7 @@ std::vector<PathPoint> ledPath(const scene::Take& take, const scene::Piece& piec
 {
     std::vector<PathPoint> path;
     for (const std::size_t input : placesOf(take, piece.id))
-        path.push_back({input, take.inputs[input].at + (piece.pinned ? glass.low : Vec{0, 0})});
+        path.push_back({input, take.inputs[input].as<scene::TrackPlace>()->at + (piece.pinned ? glass.low : Vec{0, 0})});
     return path;
 }
 

@@ -173,6 +173,20 @@ QStringList Document::wouldReplace(const QString& path) const
     return result;
 }
 
+namespace {
+
+/// What is in both states as it was is kept once.
+void shareAgain(scene::Scene& next, const scene::Scene& before)
+{
+    next.pieces.shareWith(before.pieces);
+    next.snares.shareWith(before.snares);
+    next.templates.entries.shareWith(before.templates.entries);
+    next.assemblies.entries.shareWith(before.assemblies.entries);
+    next.routines.entries.shareWith(before.routines.entries);
+}
+
+} // namespace
+
 void Document::edit(const QString& name, const std::function<void(scene::Scene&)>& change, int gesture)
 {
     auto next = std::make_shared<scene::Scene>(scene());
@@ -180,8 +194,7 @@ void Document::edit(const QString& name, const std::function<void(scene::Scene&)
     if (*next == scene())
         return;
     // What the change only looked at is not kept twice. (Outlines are no part of a piece, so they come after it.)
-    next->pieces.shareWith(scene().pieces);
-    next->snares.shareWith(scene().snares);
+    shareAgain(*next, scene());
     pictures_->trace(*next);
     push(name, {std::move(next), state_.takes}, gesture);
 }
@@ -196,8 +209,7 @@ void Document::rename(scene::Thing kind, const std::string& from, const std::str
         if (scene::rename(copy, kind, from, to) > 0)
             take.take = std::make_shared<const scene::Take>(std::move(copy));
     }
-    next->pieces.shareWith(scene().pieces);
-    next->snares.shareWith(scene().snares);
+    shareAgain(*next, scene());
     pictures_->trace(*next);
     push(tr("Rename %1 to %2").arg(QString::fromStdString(from), QString::fromStdString(to)),
          {std::move(next), std::move(takes)}, gesture);

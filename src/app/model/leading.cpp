@@ -21,11 +21,7 @@ namespace {
 
 scene::Input placeAt(const std::string& piece, double t, const geometry::Vec& at)
 {
-    scene::Input place;
-    place.t = t;
-    place.piece = piece;
-    place.at = {std::round(at.x * 1e4) / 1e4, std::round(at.y * 1e4) / 1e4};
-    return place;
+    return {t, scene::TrackPlace{piece, {std::round(at.x * 1e4) / 1e4, std::round(at.y * 1e4) / 1e4}}};
 }
 
 } // namespace
@@ -40,7 +36,7 @@ scene::Take ledOn(const scene::Take& take, const Stage& stage, const std::string
         return withShot(withShot(take, placeAt(piece, t, from)), placeAt(piece, t + 1, from + geometry::Vec{2, 0}));
     }
     const scene::Input& last = take.inputs[places.back()];
-    return withShot(take, placeAt(piece, std::max(last.t + 1, stage.cursorSeconds()), last.at + geometry::Vec{2, 0}));
+    return withShot(take, placeAt(piece, std::max(last.t + 1, stage.cursorSeconds()), last.as<scene::TrackPlace>()->at + geometry::Vec{2, 0}));
 }
 
 scene::Take ledTo(const scene::Take& take, const Stage& stage, const std::string& piece, const geometry::Vec& to)
@@ -51,7 +47,8 @@ scene::Take ledTo(const scene::Take& take, const Stage& stage, const std::string
     for (const std::size_t i : places)
         if (rules::tickOfInput(take.inputs[i].t, rate) == rules::tickOfInput(t, rate)) {
             scene::Take moved = take;
-            moved.inputs[i].at = placeAt(piece, t, to).at;
+            scene::Input there = placeAt(piece, t, to);
+            *placeOf(moved.inputs[i]) = *placeOf(there);
             return moved;
         }
     scene::Take led = take;

@@ -307,7 +307,7 @@ void Stage::startRecording(bool fromCursor)
     const std::int64_t from = fromCursor ? cursor_ : 0;
     scene::Take kept;
     for (const auto& [tick, input] : sim::inputsByTick(document_.take(), document_.scene().rate))
-        if (tick <= from || !input.piece.empty())
+        if (tick <= from || input.as<scene::TrackPlace>())
             kept.inputs.push_back(input);
     beginRecorder(kept, from);
     pending_.clear();
@@ -315,14 +315,14 @@ void Stage::startRecording(bool fromCursor)
     // Nobody holds the keys that were down in the kept part any more.
     heldButtons_.clear();
     for (const scene::Input& input : kept.inputs) {
-        if (input.button) {
-            std::erase(heldButtons_, *input.button);
-            if (input.down)
-                heldButtons_.push_back(*input.button);
-        } else if (input.kind() == "key") {
-            std::erase(held_, input.key);
-            if (input.down)
-                held_.push_back(input.key);
+        if (const auto* button = input.as<scene::ButtonInput>()) {
+            std::erase(heldButtons_, button->button);
+            if (button->down)
+                heldButtons_.push_back(button->button);
+        } else if (const auto* key = input.as<scene::KeyInput>()) {
+            std::erase(held_, key->key);
+            if (key->down)
+                held_.push_back(key->key);
         }
     }
     earlier_ = nullptr;
@@ -402,23 +402,17 @@ void Stage::key(const QString& name, bool down)
         held_.push_back(key);
     else
         held_.erase(held);
-    pending_.push_back({0, key, down});
+    pending_.push_back({0, scene::KeyInput{key, down}});
 }
 
 void Stage::dial(const std::string& source, double value)
 {
-    scene::Input set;
-    set.dial = source;
-    set.value = value;
-    input(std::move(set));
+    input({0, scene::DialInput{source, value}});
 }
 
 void Stage::call(const std::string& name, const scene::Named<scene::Scalar>& values)
 {
-    scene::Input made;
-    made.call = name;
-    made.with = values;
-    input(std::move(made));
+    input({0, scene::CallInput{name, values}});
 }
 
 void Stage::input(scene::Input input)
@@ -427,8 +421,10 @@ void Stage::input(scene::Input input)
         return;
     // Of many places in one tick the last one counts, of many values of a dial too.
     const auto isSame = [&](const scene::Input& last) {
-        return last.kind() == input.kind() && last.dial == input.dial &&
-               (input.kind() == "pointer" || input.kind() == "glass" || input.kind() == "dial");
+        const bool isPlace = input.as<scene::PointerMove>() || input.as<scene::GlassMove>();
+        return last.what.index() == input.what.index() &&
+               (isPlace || (input.as<scene::DialInput>() &&
+                            scene::nameOf<scene::DialInput>(last) == scene::nameOf<scene::DialInput>(input)));
     };
     if (!pending_.empty() && isSame(pending_.back()))
         pending_.back() = std::move(input);
@@ -455,12 +451,10 @@ void Stage::pointer(const geometry::Vec& at)
     const auto rounded = [](const geometry::Vec& v) { // what is saved is what was played
         return geometry::Vec{std::round(v.x * 1e4) / 1e4, std::round(v.y * 1e4) / 1e4};
     };
-    scene::Input moved;
     if (world.view().follow != world::nobody || std::ranges::any_of(world.pieces(), isPinnedHere))
-        moved.glass = rounded(onGlass);
+        input({0, scene::GlassMove{rounded(onGlass)}});
     else
-        moved.pointer = rounded(at);
-    input(std::move(moved));
+        input({0, scene::PointerMove{rounded(at)}});
 }
 
 void Stage::button(scene::Button which, bool down)
@@ -474,10 +468,7 @@ void Stage::button(scene::Button which, bool down)
         heldButtons_.push_back(which);
     else
         heldButtons_.erase(held);
-    scene::Input pressed;
-    pressed.button = which;
-    pressed.down = down;
-    input(std::move(pressed));
+    input({0, scene::ButtonInput{which, down}});
 }
 
 void Stage::letGoOfAll()

@@ -20,23 +20,27 @@ std::int64_t lastTickOf(const scene::Take& take, int rate)
     return rules::lastTick(scene::lengthOf(take), rate);
 }
 
-/// The key or button of an input, as presses call it; empty for other inputs.
-std::string nameOf(const scene::Input& input)
+/// A key or button that goes down or up, as presses call it.
+struct End {
+    std::string name;
+    bool down;
+};
+
+std::optional<End> endOf(const scene::Input& input)
 {
-    return input.button ? pressName(*input.button) : input.kind() == "key" ? input.key : std::string();
+    if (const auto* key = input.as<scene::KeyInput>())
+        return End{key->key, key->down};
+    if (const auto* button = input.as<scene::ButtonInput>())
+        return End{pressName(button->button), button->down};
+    return std::nullopt;
 }
 
 scene::Input inputOf(const std::string& name, double t, bool down)
 {
-    scene::Input input;
-    input.t = t;
-    input.down = down;
     for (const auto& entry : scene::wordsOf<scene::Button>)
         if (name == pressName(entry.value))
-            input.button = entry.value;
-    if (!input.button)
-        input.key = name;
-    return input;
+            return {t, scene::ButtonInput{entry.value, down}};
+    return {t, scene::KeyInput{name, down}};
 }
 
 } // namespace
@@ -51,7 +55,8 @@ std::optional<std::size_t> findShot(const scene::Take& take, int rate, std::stri
 {
     for (std::size_t i = take.inputs.size(); i-- > 0;) {
         const scene::Input& input = take.inputs[i];
-        const bool same = dial.empty() ? !input.call.empty() && input.call == call : input.dial == dial;
+        const auto* made = input.as<scene::CallInput>();
+        const bool same = dial.empty() ? made && made->call == call : scene::nameOf<scene::DialInput>(input) == dial;
         if (same && rules::tickOfInput(input.t, rate) == tick)
             return i;
     }
@@ -90,25 +95,18 @@ std::vector<std::size_t> placesOf(const scene::Take& take, std::string_view piec
     std::vector<std::size_t> places;
     for (std::size_t i = 0; i < take.inputs.size(); ++i) {
         const scene::Input& input = take.inputs[i];
-        if (piece.empty() ? input.pointer || input.glass : input.piece == piece)
+        const bool ofPointer = input.as<scene::PointerMove>() || input.as<scene::GlassMove>();
+        if (piece.empty() ? ofPointer : scene::nameOf<scene::TrackPlace>(input) == piece)
             places.push_back(i);
     }
     std::ranges::stable_sort(places, {}, [&](std::size_t i) { return take.inputs[i].t; });
     return places;
 }
 
-scene::Vec* placeOf(scene::Input& input)
-{
-    return input.pointer          ? &*input.pointer
-           : input.glass          ? &*input.glass
-           : input.piece.empty()  ? nullptr
-                                  : &input.at;
-}
-
 scene::Take withPlaces(const scene::Take& take, const std::string& piece, std::vector<scene::Input> places)
 {
     scene::Take result = take;
-    std::erase_if(result.inputs, [&](const scene::Input& input) { return input.piece == piece; });
+    std::erase_if(result.inputs, [&](const scene::Input& input) { return scene::nameOf<scene::TrackPlace>(input) == piece; });
     for (scene::Input& place : places) {
         if (scene::lengthOf(result) < place.t)
             result.length = place.t;
@@ -123,10 +121,11 @@ QString placesText(const scene::Take& take, std::string_view piece)
     QStringList list;
     for (const std::size_t i : placesOf(take, piece)) {
         const scene::Input& input = take.inputs[i];
-        QString place = QStringLiteral("%1: %2, %3").arg(figure(input.t), figure(input.at.x), figure(input.at.y));
-        if (input.turn)
-            place += QStringLiteral(", ") + figure(*input.turn);
-        list << place;
+        const auto& place = *input.as<scene::TrackPlace>();
+        QString text = QStringLiteral("%1: %2, %3").arg(figure(input.t), figure(place.at.x), figure(place.at.y));
+        if (place.turn)
+            text += QStringLiteral(", ") + figure(*place.turn);
+        list << text;
     }
     return list.join(QStringLiteral("; "));
 }
@@ -146,13 +145,10 @@ std::optional<std::vector<scene::Input>> placesIn(const QString& typed, const st
             where = numbersIn(halves[1], 3);
         if (!where)
             return std::nullopt;
-        scene::Input place;
-        place.t = time->front();
-        place.piece = piece;
-        place.at = {(*where)[0], (*where)[1]};
+        scene::TrackPlace place{piece, {(*where)[0], (*where)[1]}};
         if (where->size() == 3)
             place.turn = (*where)[2];
-        places.push_back(std::move(place));
+        places.push_back({time->front(), std::move(place)});
     }
     return places;
 }
@@ -166,14 +162,14 @@ std::vector<Press> pressesOf(const scene::Take& take, int rate)
     std::vector<Press> presses;
     std::vector<std::size_t> open;
     for (const auto& [tick, input] : inputs) {
-        const std::string key = nameOf(*input);
-        if (key.empty())
+        const auto end = endOf(*input);
+        if (!end)
             continue;
-        const auto held = std::ranges::find_if(open, [&](std::size_t i) { return presses[i].key == key; });
-        if (input->down && held == open.end()) {
+        const auto held = std::ranges::find_if(open, [&](std::size_t i) { return presses[i].key == end->name; });
+        if (end->down && held == open.end()) {
             open.push_back(presses.size());
-            presses.push_back({key, tick, std::max(tick, lastTickOf(take, rate))});
-        } else if (!input->down && held != open.end()) {
+            presses.push_back({end->name, tick, std::max(tick, lastTickOf(take, rate))});
+        } else if (!end->down && held != open.end()) {
             presses[*held].to = tick;
             open.erase(held);
         }
@@ -186,7 +182,8 @@ scene::Take withPress(const scene::Take& take, int rate, const Press* out, const
     scene::Take result = take;
     if (out) {
         const auto isEnd = [&](const scene::Input& input, std::int64_t tick, bool down) {
-            return nameOf(input) == out->key && input.down == down && rules::tickOfInput(input.t, rate) == tick;
+            const auto end = endOf(input);
+            return end && end->name == out->key && end->down == down && rules::tickOfInput(input.t, rate) == tick;
         };
         const auto down = std::ranges::find_if(
             result.inputs, [&](const scene::Input& input) { return isEnd(input, out->from, true); });

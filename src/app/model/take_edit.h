@@ -40,8 +40,6 @@ scene::Take withoutShot(const scene::Take& take, std::size_t input);
 /// The inputs that lead a driven piece (V10), or with an empty name those that say where the pointer is: their numbers,
 /// by time.
 std::vector<std::size_t> placesOf(const scene::Take& take, std::string_view piece);
-/// The place of an input, m: in the scene, or on the glass. Null if it says none.
-scene::Vec* placeOf(scene::Input& input);
 /// The take with these places of a driven piece and none of those before; inputs are sorted by time.
 scene::Take withPlaces(const scene::Take& take, const std::string& piece, std::vector<scene::Input> places);
 /// "0.5: 3, 1; 2: 4, 1, 90": when, and where; the turn in degrees only where one is given.

@@ -324,8 +324,8 @@ void DeskPanel::refreshCalls()
         }
     std::map<std::string, int> inTake;
     for (const scene::Input& input : document_.take().inputs)
-        if (!input.call.empty())
-            ++inTake[input.call];
+        if (const auto* call = input.as<scene::CallInput>())
+            ++inTake[call->call];
     for (const auto& [name, times] : inTake)
         calls[name].made << tr("the take, %1 times").arg(times);
     for (const desk::Stroke& stroke : desk::knownStrokes())
@@ -491,18 +491,16 @@ void DeskPanel::layOver(std::size_t index)
     if (!dial || stage_.mode() == Stage::Mode::recording)
         return;
     scene::Take take = document_.take();
-    std::erase_if(take.inputs, [&](const scene::Input& input) { return input.dial == id.toStdString(); });
+    const std::string dialName = id.toStdString();
+    std::erase_if(take.inputs, [&](const scene::Input& input) { return scene::nameOf<scene::DialInput>(input) == dialName; });
     const double length = scene::lengthOf(take);
     std::optional<double> last;
     for (double t = stepOfLaying; t <= length; t += stepOfLaying) {
-        scene::Input input;
-        input.t = rounded(t);
-        input.dial = id.toStdString();
-        input.value = rounded(feeder.measure(*dial, t));
-        if (last == input.value)
+        const double value = rounded(feeder.measure(*dial, t));
+        if (last == value)
             continue;
-        last = input.value;
-        take.inputs.push_back(std::move(input));
+        last = value;
+        take.inputs.push_back({rounded(t), scene::DialInput{dialName, value}});
     }
     std::ranges::stable_sort(take.inputs, {}, &scene::Input::t);
     document_.setTake(tr("Lay %1 over the take").arg(id), std::move(take));

@@ -136,6 +136,7 @@ Question questionFor(const FieldView& field, const scene::Scene& scene,
     case SlotKind::names:
     case SlotKind::words:
         question.many = true;
+        question.takesNew = field.refers == scene::Refers::tag || field.refers == scene::Refers::group;
         question.freeText = false;
         question.typed.clear();
         if (value.is_string())

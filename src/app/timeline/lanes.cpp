@@ -81,8 +81,8 @@ class LaneBook::Builder {
             if (std::holds_alternative<scene::DrivenBody>(piece.body))
                 ledLane(piece.id);
         for (const scene::Input& input : record_.take.inputs)
-            if (!input.piece.empty())
-                ledLane(input.piece);
+            if (const auto* place = input.as<scene::TrackPlace>())
+                ledLane(place->piece);
         addPhaseLanes();
         addMeetingLanes(scene::Role::zone);
         addMeetingLanes(scene::Role::solid);
@@ -117,15 +117,16 @@ class LaneBook::Builder {
 
     void takePlace(const scene::Input& input)
     {
-        if (input.piece.empty())
+        const auto* place = input.as<scene::TrackPlace>();
+        if (!place)
             return;
-        std::vector<LaneMark>& marks = lanes_[ledLane(input.piece)].marks;
+        std::vector<LaneMark>& marks = lanes_[ledLane(place->piece)].marks;
         LaneMark mark;
         mark.at = input.t * record_.scene->rate;
         mark.kind = MarkKind::signal;
-        mark.text = QStringLiteral("%1, %2").arg(figure(input.at.x), figure(input.at.y));
-        if (input.turn)
-            mark.text += QStringLiteral(" · %1°").arg(figure(*input.turn));
+        mark.text = QStringLiteral("%1, %2").arg(figure(place->at.x), figure(place->at.y));
+        if (place->turn)
+            mark.text += QStringLiteral(" · %1°").arg(figure(*place->turn));
         marks.insert(std::ranges::upper_bound(marks, mark.at, {}, &LaneMark::at), std::move(mark));
     }
 

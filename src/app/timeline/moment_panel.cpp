@@ -287,7 +287,8 @@ QString MomentPanel::whySo() const
         return line < 0 ? -1 : record.journal.because[static_cast<std::size_t>(line)];
     };
     const bool isLed = std::ranges::any_of(record.take.inputs, [&](const scene::Input& input) {
-        return input.piece == found->id && rules::tickOfInput(input.t, record.scene->rate) <= now;
+        return scene::nameOf<scene::TrackPlace>(input) == found->id &&
+               rules::tickOfInput(input.t, record.scene->rate) <= now;
     });
     if (isLed && std::holds_alternative<scene::DrivenBody>(found->model->body))
         facts << coloured(tr("is here because the take leads it"), theme().inkSoft);

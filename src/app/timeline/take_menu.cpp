@@ -136,13 +136,11 @@ void askCall(QWidget* anchor, Document& document, double now)
             anchor, QObject::tr("When, s"), QString::number(now), 1,
             [](const std::vector<double>& n) { return notInATake(n[0]); },
             [&document, name = name.front().toStdString()](const std::vector<double>& n) {
-                scene::Input input;
-                input.t = n[0];
-                input.call = name;
+                scene::CallInput made{name};
                 for (const scene::Source& source : document.scene().sources)
                     if (const auto* call = std::get_if<scene::CallSource>(&source.kind); call && call->name == name)
-                        input.with = call->values;
-                document.setTake(QObject::tr("Add a call"), withShot(document.take(), input));
+                        made.with = call->values;
+                document.setTake(QObject::tr("Add a call"), withShot(document.take(), {n[0], made}));
             });
     });
 }
@@ -162,11 +160,8 @@ void askDial(QWidget* anchor, Document& document, double now)
             anchor, QObject::tr("To what, and when: value, s"), QStringLiteral("1, %1").arg(now), 2,
             [](const std::vector<double>& n) { return notInATake(n[1]); },
             [&document, name = name.front().toStdString()](const std::vector<double>& n) {
-                scene::Input input;
-                input.t = n[1];
-                input.dial = name;
-                input.value = n[0];
-                document.setTake(QObject::tr("Set a dial in the take"), withShot(document.take(), input));
+                document.setTake(QObject::tr("Set a dial in the take"),
+                                 withShot(document.take(), {n[1], scene::DialInput{name, n[0]}}));
             });
     });
 }
@@ -177,10 +172,8 @@ void askPointer(QWidget* anchor, Document& document, double now)
         anchor, QObject::tr("Where the pointer goes, and when: x, y in m, s"), QStringLiteral("0, 0, %1").arg(now), 3,
         [](const std::vector<double>& n) { return notInATake(n[2]); },
         [&document](const std::vector<double>& n) {
-            scene::Input input;
-            input.t = n[2];
-            input.pointer = scene::Vec{n[0], n[1]};
-            document.setTake(QObject::tr("Move the pointer in the take"), withShot(document.take(), input));
+            document.setTake(QObject::tr("Move the pointer in the take"),
+                             withShot(document.take(), {n[2], scene::PointerMove{{n[0], n[1]}}}));
         });
 }
 
@@ -198,11 +191,8 @@ void askLead(QWidget* anchor, Document& document, double now)
             anchor, QObject::tr("Where to, and when: x, y in m, s"), QStringLiteral("0, 0, %1").arg(now), 3,
             [](const std::vector<double>& n) { return notInATake(n[2]); },
             [&document, name = name.front().toStdString()](const std::vector<double>& n) {
-                scene::Input input;
-                input.t = n[2];
-                input.piece = name;
-                input.at = {n[0], n[1]};
-                document.setTake(QObject::tr("Lead %1 there").arg(toText(name)), withShot(document.take(), input));
+                document.setTake(QObject::tr("Lead %1 there").arg(toText(name)),
+                                 withShot(document.take(), {n[2], scene::TrackPlace{name, {n[0], n[1]}}}));
             });
     });
 }
@@ -227,8 +217,9 @@ scene::Take withLength(scene::Take take, std::optional<double> seconds)
 {
     take.length = seconds;
     // Where a driven piece is led later says how it goes before (V10).
-    std::erase_if(take.inputs,
-                  [&](const scene::Input& input) { return input.t > scene::lengthOf(take) && input.piece.empty(); });
+    std::erase_if(take.inputs, [&](const scene::Input& input) {
+        return input.t > scene::lengthOf(take) && !input.as<scene::TrackPlace>();
+    });
     return take;
 }
 

@@ -225,39 +225,40 @@ void TimelineView::askForPlace(const Row& row, const QPointF& point)
     const int rate = stage_.record().scene->rate;
     const std::string piece = row.lane->led;
     const auto shot = shotAt(point);
-    scene::Input input;
-    input.piece = piece;
-    input.t = std::max<double>(0, std::round(tickAt(point.x()))) / rate;
+    double t = std::max<double>(0, std::round(tickAt(point.x()))) / rate;
+    scene::TrackPlace place{piece};
     if (shot) {
-        input = document_.take().inputs[shot->input];
-    } else if (const auto at = standsAt(stage_.record(), piece, std::lround(input.t * rate))) {
-        input.at = {std::round(at->x * 100) / 100, std::round(at->y * 100) / 100};
+        const scene::Input& input = document_.take().inputs[shot->input];
+        t = input.t;
+        place = *input.as<scene::TrackPlace>();
+    } else if (const auto at = standsAt(stage_.record(), piece, std::lround(t * rate))) {
+        place.at = {std::round(at->x * 100) / 100, std::round(at->y * 100) / 100};
     }
     Question question;
-    question.title = tr("Where %1 is at %2 s: x, y in m and, if it turns, degrees").arg(toText(piece)).arg(input.t, 0, 'f', 2);
+    question.title = tr("Where %1 is at %2 s: x, y in m and, if it turns, degrees").arg(toText(piece)).arg(t, 0, 'f', 2);
     question.freeText = true;
     question.proposes = true;
-    question.typed = figure(input.at.x) + QStringLiteral(", ") + figure(input.at.y);
-    if (input.turn)
-        question.typed += QStringLiteral(", ") + figure(*input.turn);
+    question.typed = figure(place.at.x) + QStringLiteral(", ") + figure(place.at.y);
+    if (place.turn)
+        question.typed += QStringLiteral(", ") + figure(*place.turn);
     question.check = [](const QStringList& answer) {
         return numbersIn(answer.front(), 2) || numbersIn(answer.front(), 3) ? QString() : tr("Two numbers, or three");
     };
-    SlotPopup::ask(options_, question, [this, input, shot, typed = question.typed](const QStringList& answer) {
+    SlotPopup::ask(options_, question, [this, piece, t, shot, typed = question.typed](const QStringList& answer) {
         if (shot && answer.front().trimmed() == typed) // confirmed as it is
             return;
-        scene::Input place = input;
         const auto three = numbersIn(answer.front(), 3);
         const std::vector<double> numbers = three ? *three : *numbersIn(answer.front(), 2);
-        place.at = {numbers[0], numbers[1]};
-        place.turn = three ? std::optional(numbers[2]) : std::nullopt;
+        const scene::Input input{t, scene::TrackPlace{piece,
+                                                      {numbers[0], numbers[1]},
+                                                      three ? std::optional(numbers[2]) : std::nullopt}};
         const scene::Take& take = document_.take();
         if (shot && shot->input < take.inputs.size()) {
             scene::Take changed = take;
-            changed.inputs[shot->input] = place;
-            document_.setTake(tr("Change where %1 is led").arg(toText(place.piece)), std::move(changed));
+            changed.inputs[shot->input] = input;
+            document_.setTake(tr("Change where %1 is led").arg(toText(piece)), std::move(changed));
         } else {
-            document_.setTake(tr("Lead %1 there").arg(toText(place.piece)), withShot(take, place));
+            document_.setTake(tr("Lead %1 there").arg(toText(piece)), withShot(take, input));
         }
     });
 }
@@ -267,11 +268,10 @@ void TimelineView::askForShot(const Row& row, double x)
 {
     const int rate = stage_.record().scene->rate;
     const double t = std::max<double>(1, std::round(tickAt(x))) / rate;
+    const std::string dial = row.lane->dial;
     Question question;
     question.freeText = true;
-    scene::Input input;
-    input.t = t;
-    if (row.lane->dial.empty()) {
+    if (dial.empty()) {
         question.title = tr("Which call comes at %1 s?").arg(t, 0, 'f', 2);
         for (const std::string& call : scene::allCalls(document_.scene()))
             question.choices.push_back({toText(call), {}, {}, {}});
@@ -279,25 +279,26 @@ void TimelineView::askForShot(const Row& row, double x)
             return answer.front().trimmed().isEmpty() ? tr("A name") : QString();
         };
     } else {
-        input.dial = row.lane->dial;
-        question.title = tr("What is %1 set to at %2 s?").arg(toText(input.dial)).arg(t, 0, 'f', 2);
+        question.title = tr("What is %1 set to at %2 s?").arg(toText(dial)).arg(t, 0, 'f', 2);
         question.typed = valueAt(*row.lane, tickAt(x));
         question.proposes = true;
         question.check = [](const QStringList& answer) {
             return numbersIn(answer.front(), 1) ? QString() : tr("A number");
         };
     }
-    SlotPopup::ask(options_, question, [this, input](const QStringList& answer) {
-        scene::Input made = input;
-        if (made.dial.empty()) {
-            made.call = answer.front().trimmed().toStdString();
+    SlotPopup::ask(options_, question, [this, t, dial](const QStringList& answer) {
+        scene::Input made;
+        made.t = t;
+        if (dial.empty()) {
+            scene::CallInput call{answer.front().trimmed().toStdString()};
             for (const scene::Source& source : document_.scene().sources)
-                if (const auto* call = std::get_if<scene::CallSource>(&source.kind); call && call->name == made.call)
-                    made.with = call->values;
+                if (const auto* known = std::get_if<scene::CallSource>(&source.kind); known && known->name == call.call)
+                    call.with = known->values;
+            made.what = std::move(call);
         } else {
-            made.value = numbersIn(answer.front(), 1)->front();
+            made.what = scene::DialInput{dial, numbersIn(answer.front(), 1)->front()};
         }
-        document_.setTake(tr("Add %1").arg(toText(made.dial.empty() ? made.call : made.dial)),
+        document_.setTake(tr("Add %1").arg(dial.empty() ? answer.front().trimmed() : toText(dial)),
                           withShot(document_.take(), made));
     });
 }

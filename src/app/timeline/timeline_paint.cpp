@@ -308,11 +308,19 @@ void TimelineView::paintMark(QPainter& painter, const Row& row, const LaneMark& 
         painter.drawLine(QPointF{x, middle + rowHeight / 2 - 3}, QPointF{x, middle + rowHeight / 2 - 3 - height});
         if (!hit) {
             painter.setFont(textFont(-1));
-            // Only where it does not stand in the next one's way.
-            const auto next = std::ranges::upper_bound(row.lane->marks, mark.at, {}, &LaneMark::at);
-            const double room = next == row.lane->marks.end() ? 1e9 : xOf(next->at) - x;
-            if (painter.fontMetrics().horizontalAdvance(mark.text) + 8 < room)
-                painter.drawText(QRectF{x + 4, middle - rowHeight / 2, 110, rowHeight}, Qt::AlignVCenter, mark.text);
+            // Only where it stands in nobody's way: on the right or, at the edge of the view, on the left.
+            const auto& marks = row.lane->marks;
+            const auto next = std::ranges::upper_bound(marks, mark.at, {}, &LaneMark::at);
+            const auto first = std::ranges::lower_bound(marks, mark.at, {}, &LaneMark::at);
+            const double end = viewport()->width();
+            const double right = next == marks.end() ? end : std::min(end, xOf(next->at));
+            const double left = first == marks.begin() ? labelWidth : xOf((first - 1)->at);
+            const double width = painter.fontMetrics().horizontalAdvance(mark.text) + 8.0;
+            const QRectF beside{x + 4, middle - rowHeight / 2, width, rowHeight};
+            if (width < right - x)
+                painter.drawText(beside, Qt::AlignVCenter, mark.text);
+            else if (right == end && width < x - left)
+                painter.drawText(beside.translated(-width - 8, 0), Qt::AlignVCenter | Qt::AlignRight, mark.text);
         }
         if (!ghost && fresh_.contains(mark.line)) {
             painter.setPen(QPen{t.mint, 1.6});

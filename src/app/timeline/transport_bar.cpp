@@ -86,8 +86,8 @@ TransportBar::TransportBar(Document& document, Stage& stage, QWidget* parent)
     setAutoFillBackground(true);
     onTheme(this, [this] { fillWith(this, theme().panelDeep); });
     auto* layout = new QHBoxLayout{this};
-    layout->setContentsMargins(10, 0, 12, 0);
-    layout->setSpacing(4);
+    layout->setContentsMargins(8, 0, 8, 0);
+    layout->setSpacing(2);
     record_ = button(QStringLiteral("record"), tr("Record: play by hand from the start (R)"),
                      [this] { emit recordPressed(); });
     record_->setObjectName(QStringLiteral("record"));
@@ -122,7 +122,7 @@ TransportBar::TransportBar(Document& document, Stage& stage, QWidget* parent)
     take_->setForms({tr("no take yet")});
     connect(take_, &QToolButton::clicked, this, &TransportBar::showTakes);
     layout->addWidget(take_);
-    layout->addSpacing(8);
+    layout->addSpacing(4);
     changes_ = new FittingLabel{this};
     changes_->setObjectName(QStringLiteral("changes"));
     changes_->setTextInteractionFlags(Qt::LinksAccessibleByMouse | Qt::LinksAccessibleByKeyboard);

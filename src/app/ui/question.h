@@ -30,6 +30,7 @@ struct Question {
     std::vector<Choice> choices;
     QStringList chosen;    ///< for `many`
     bool many = false;     ///< several can be ticked; the answer has them in the order of the list
+    bool takesNew = false; ///< of `many`: a name that is typed and not there is offered as a new one
     bool freeText = false; ///< what is typed is an answer too
     /// The answer is a list, typed with commas between: the last part narrows the choices, choosing one completes it,
     /// with Shift another part follows. Parts may be typed that are no choice.

@@ -161,11 +161,17 @@ SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(cons
     if (!question_.proposes && (question_.many || question_.freeText || !question_.chosen.isEmpty()))
         before_ = answerNow();
     connect(edit_, &QLineEdit::textEdited, this, &SlotPopup::filter);
+    connect(list_, &QListWidget::itemPressed, this, [this](QListWidgetItem* item) { pressed_ = item->checkState(); });
     connect(list_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
         if (item->data(headingRole).toBool())
             return;
         list_->setCurrentItem(item);
         marked_ = true;
+        if (question_.many) {
+            ticked_ = true;
+            if (item->checkState() == pressed_) // beside the little box
+                toggle(item);
+        }
         if (question_.parts && (QApplication::keyboardModifiers() & Qt::ShiftModifier))
             takePart(item, true);
         else if (!question_.many)
@@ -175,6 +181,10 @@ SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(cons
 
 void SlotPopup::fill()
 {
+    if (question_.many) // what is chosen and known to nobody stays
+        for (const QString& name : std::as_const(question_.chosen))
+            if (!name.isEmpty() && std::ranges::find(question_.choices, name, &Choice::value) == question_.choices.end())
+                question_.choices.push_back({name, {}, {}, {}});
     int widest = 0;
     for (const Choice& choice : question_.choices) {
         const QString text = choice.text.isEmpty() ? choice.value : choice.text;
@@ -230,9 +240,31 @@ void SlotPopup::fitHeight()
     adjustSize();
 }
 
+void SlotPopup::toggle(QListWidgetItem* item)
+{
+    item->setCheckState(item->checkState() == Qt::Checked ? Qt::Unchecked : Qt::Checked);
+}
+
+/// A name that is not there yet can be ticked like the others.
+QListWidgetItem* SlotPopup::offerNew(const QString& name)
+{
+    new_ = new QListWidgetItem{tr("%1   –  new").arg(name), list_};
+    new_->setData(valueRole, name);
+    new_->setData(textRole, name);
+    new_->setData(wordsRole, name);
+    new_->setFlags(new_->flags() | Qt::ItemIsUserCheckable);
+    new_->setCheckState(Qt::Unchecked);
+    list_->show();
+    return new_;
+}
+
 void SlotPopup::filter(const QString& text)
 {
     wrong_->hide();
+    ticked_ = false;
+    if (new_ && new_->checkState() != Qt::Checked)
+        delete new_;
+    new_ = nullptr;
     const QString sought = question_.parts ? text.section(QLatin1Char(','), -1).trimmed() : text.trimmed();
     QListWidgetItem* first = nullptr;
     int best = 0;
@@ -256,6 +288,10 @@ void SlotPopup::filter(const QString& text)
             best = rank;
         }
         isExact = isExact || sought == item->data(valueRole).toString() || sought == item->data(textRole).toString();
+    }
+    if (question_.takesNew && !isExact && scene::isId(sought.toStdString())) {
+        QListWidgetItem* added = offerNew(sought);
+        first = first ? first : added;
     }
     if (!first && !question_.freeText && !question_.parts && !sought.isEmpty())
         first = offerNearest(sought);
@@ -377,9 +413,12 @@ QStringList SlotPopup::answerNow() const
 void SlotPopup::accept()
 {
     // What was typed to find one of several, and then confirmed, is meant.
-    if (QListWidgetItem* found = list_->currentItem();
-        question_.many && found && !edit_->text().trimmed().isEmpty() && before_ == answerNow())
-        found->setCheckState(Qt::Checked);
+    if (question_.many && !ticked_ && !edit_->text().trimmed().isEmpty()) {
+        if (QListWidgetItem* found = list_->currentItem(); found && !found->isHidden())
+            found->setCheckState(Qt::Checked);
+        else if (before_ == answerNow()) // what was typed fits nothing
+            return;
+    }
     const QStringList answer = answerNow();
     const bool isSame = !marked_ && !question_.shown.isEmpty() && edit_->text() == question_.shown;
     const bool isNothing = answer.isEmpty() && !question_.many && !question_.parts;
@@ -441,8 +480,8 @@ bool SlotPopup::eventFilter(QObject* watched, QEvent* event)
         return true;
     case Qt::Key_Space:
         if (question_.many && list_->currentItem()) {
-            QListWidgetItem* item = list_->currentItem();
-            item->setCheckState(item->checkState() == Qt::Checked ? Qt::Unchecked : Qt::Checked);
+            toggle(list_->currentItem());
+            ticked_ = true;
             return true;
         }
         break;

@@ -29,6 +29,8 @@ class SlotPopup : public QFrame {
     SlotPopup(QWidget* parent, Question question, std::function<void(const QStringList&)> answer);
     void fill();
     void filter(const QString& text);
+    QListWidgetItem* offerNew(const QString& name);
+    static void toggle(QListWidgetItem* item);
     void fitHeight();
     QListWidgetItem* offerNearest(const QString& sought);
     void accept();
@@ -45,7 +47,10 @@ class SlotPopup : public QFrame {
     QListWidget* list_;
     QLabel* wrong_;
     std::optional<QStringList> before_; ///< the answer that changes nothing
+    QListWidgetItem* new_ = nullptr;    ///< offered for what is typed, not ticked yet
     bool marked_ = false;               ///< by hand, in the list
+    bool ticked_ = false;               ///< by hand, since something was typed
+    Qt::CheckState pressed_ = Qt::Unchecked; ///< of the entry under the pointer when it was pressed
     bool takingKey_ = false;            ///< the next key is the answer
 };
 

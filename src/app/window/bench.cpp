@@ -2,6 +2,7 @@
 /// `fresh-snare-bench NAME`: the figures of the interface, offscreen. Called by `snare bench`; each prints one line a
 /// figure, ratios of two things measured in one run where there is something to compare with.
 #include "app/ground/ground_view.h"
+#include "app/timeline/flow_view.h"
 #include "app/timeline/moment_panel.h"
 #include "app/timeline/timeline_view.h"
 #include "app/ui/theme.h"
@@ -11,12 +12,14 @@
 
 #include <fmt/format.h>
 
+#include <QAction>
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QFile>
 #include <QGraphicsRectItem>
 #include <QGraphicsScene>
 #include <QGraphicsView>
+#include <QScrollBar>
 #include <QStandardPaths>
 #include <QTemporaryDir>
 
@@ -429,6 +432,63 @@ void benchBlock()
         load, rerun, edit, after);
 }
 
+/// Zones, half of whose snares raise a signal that another snare hears.
+scene::Scene wired(int snares)
+{
+    std::mt19937 random{11};
+    scene::Scene scene = field(snares / 2, 40);
+    for (int i = 0; i < snares; ++i) {
+        scene::Snare snare;
+        snare.id = fmt::format("snare-{}", i);
+        const std::string near = scene.pieces[static_cast<std::size_t>(i / 2)].id;
+        if (i % 2 == 0) {
+            snare.catches.event.items = {scene::EventKind::enter};
+            snare.catches.at = near;
+            scene::Signal bell;
+            bell.name = fmt::format("bell-{}", i / 2);
+            snare.responses.push_back({std::move(bell), {}});
+        } else {
+            snare.catches.event.items = {scene::EventKind::heard};
+            snare.catches.signal = fmt::format("bell-{}", std::max(0, i / 2 - static_cast<int>(random() % 12)));
+            snare.responses.push_back({scene::Hide{}, {}});
+        }
+        scene.snares.push_back(std::move(snare));
+    }
+    return scene;
+}
+
+void benchFlow()
+{
+    constexpr int snares = 500;
+    app::MainWindow window;
+    window.resize(viewSize);
+    window.show();
+    window.document().edit(QStringLiteral("Lay"), [](scene::Scene& scene) { scene = wired(snares); });
+    longestBlock([&] { return !window.stage().isRerunning(); });
+    for (QAction* action : window.findChildren<QAction*>())
+        if (QString(action->text()).remove(QLatin1Char('&')) == QLatin1String("Show Flow"))
+            action->trigger();
+    auto* flow = window.findChild<app::FlowView*>();
+    QElapsedTimer timer;
+    timer.start();
+    const double block = longestBlock([&] { return flow->isFresh(); });
+    const double laidOut = msOf(timer);
+    std::vector<double> times;
+    for (const Qt::Orientation along : {Qt::Horizontal, Qt::Vertical}) {
+        QScrollBar* bar = along == Qt::Horizontal ? flow->horizontalScrollBar() : flow->verticalScrollBar();
+        for (int i = 0; i <= 200; ++i) {
+            bar->setValue(bar->minimum() + (bar->maximum() - bar->minimum()) * i / 200);
+            timer.start();
+            flow->viewport()->repaint();
+            times.push_back(msOf(timer));
+        }
+    }
+    std::ranges::sort(times);
+    std::printf("flow of %d snares: there after %.0f ms, the longest block %.0f ms (wanted: 1000, 50); scrolled in "
+                "%.1f ms a frame in the middle, %.1f ms at most of %zu (wanted: 16)\n",
+                snares, laidOut, block, times[times.size() / 2], times.back(), times.size());
+}
+
 } // namespace
 
 int main(int argc, char** argv)
@@ -444,12 +504,12 @@ int main(int argc, char** argv)
     const QStringList arguments = application.arguments();
     const QString name = arguments.value(1);
     const std::pair<const char*, void (*)()> all[] = {
-        {"paint", benchPaint}, {"edit", benchEdit}, {"scrub", benchScrub}, {"block", benchBlock}};
+        {"paint", benchPaint}, {"edit", benchEdit}, {"scrub", benchScrub}, {"block", benchBlock}, {"flow", benchFlow}};
     for (const auto& [known, run] : all)
         if (name == QLatin1String(known)) {
             run();
             return 0;
         }
-    std::fprintf(stderr, "there is no benchmark %s; known: paint, edit, scrub, block\n", qPrintable(name));
+    std::fprintf(stderr, "there is no benchmark %s; known: paint, edit, scrub, block, flow\n", qPrintable(name));
     return 2;
 }

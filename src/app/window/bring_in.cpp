@@ -78,7 +78,7 @@ QImage pictureOf(const std::vector<io::TrackTable>& tables, const Theme& colours
     for (const io::TrackTable& table : tables)
         for (const io::Track& track : table.tracks)
             for (const scene::Input& place : track.places)
-                bounds.include(place.at);
+                bounds.include(place.as<scene::TrackPlace>()->at);
     QImage image = emptyPicture(colours);
     if (bounds.empty())
         return image;
@@ -89,7 +89,7 @@ QImage pictureOf(const std::vector<io::TrackTable>& tables, const Theme& colours
         for (const io::Track& track : table.tracks) {
             QPolygonF way;
             for (const scene::Input& place : track.places)
-                way << transform.toView(place.at);
+                way << transform.toView(place.as<scene::TrackPlace>()->at);
             painter.setPen(QPen{colours.blue, 1.4});
             painter.drawPolyline(way);
             painter.setPen(Qt::NoPen);

@@ -343,7 +343,7 @@ void TestBindings::catchesADialThatIsTurnedWhileRecording()
     bench.window.stage().stop();
     bench.settle();
     const auto& inputs = bench.window.document().take().inputs;
-    QCOMPARE(std::ranges::count(inputs, std::string("gauge-dial"), &scene::Input::dial), 2);
+    QCOMPARE(std::ranges::count(inputs, std::string("gauge-dial"), scene::nameOf<scene::DialInput>), 2);
     QCOMPARE(outcomesOf(bench.window.stage().record(), "tide-turns").size(), 1);
 }
 

@@ -255,7 +255,7 @@ void TestLanes::addsAKeyPressByADoubleClick()
 void TestLanes::pressesKeepTheirOrderAndLength()
 {
     scene::Take take = takeOf({{"a", 0.5}, {"b", 0.25}}, 1);
-    take.inputs.push_back({0.9, "c", true}); // never let go
+    take.inputs.push_back(keyAt(0.9, "c", true)); // never let go
     const auto presses = app::pressesOf(take, 60);
     QCOMPARE(presses.size(), 3U);
     QCOMPARE(presses[0].key, std::string("b"));
@@ -291,7 +291,7 @@ void TestLanes::recordsOnFromAMoment()
     QVERIFY(kept > 0 && now.inputs.size() >= kept + 2);
     for (std::size_t i = 0; i < kept; ++i)
         QCOMPARE(now.inputs[i], before[i]);
-    QVERIFY(std::ranges::any_of(now.inputs, [](const scene::Input& input) { return input.key == "q"; }));
+    QVERIFY(std::ranges::any_of(now.inputs, [](const scene::Input& input) { return scene::nameOf<scene::KeyInput>(input) == "q"; }));
     QVERIFY(*now.length < 26); // what came after is replaced
     // What was played is what the take gives.
     QVERIFY(played->lastTick() > 170 && !played->journal.lines.empty());
@@ -319,7 +319,7 @@ void TestLanes::anEditWhileRecordingRunsThePartSoFarAgain()
     bench.settle();
     QVERIFY(played->lastTick() > then);
     QCOMPARE(io::logText(*played), io::logText(play(sceneOf(bench), takeOfBench(bench))));
-    QCOMPARE(takeOfBench(bench).inputs.front().key, std::string("Right"));
+    QCOMPARE(takeOfBench(bench).inputs.front().as<scene::KeyInput>()->key, std::string("Right"));
 }
 
 void TestLanes::aScenesTakesAreSavedBesideIt()

@@ -232,7 +232,7 @@ void TestForce::whatWasSavedOfSeveralFilesIsKnown()
     const QString path = bench.window.document().filePath();
     scene::Take take = bench.window.document().take();
     for (int i = 0; i < 2000; ++i)
-        take.inputs.push_back({1 + i * 0.01, "e", i % 2 == 0});
+        take.inputs.push_back(keyAt(1 + i * 0.01, "e", i % 2 == 0));
     bench.window.document().setTake(QStringLiteral("Many presses"), take);
     duplicate(bench);
     const auto room = static_cast<rlim_t>(io::sceneText(bench.window.document().scene()).size() + 2000);

@@ -115,7 +115,7 @@ void TestGrips::thePathOfThePointerIsBent()
     scene::Take take;
     take.length = 4;
     for (const auto& [t, at] : {std::pair{1.0, Vec{-3, 0}}, {2.0, Vec{0, 0}}, {3.0, Vec{3, 0}}})
-        take.inputs.push_back({.t = t, .key = {}, .pointer = at});
+        take.inputs.push_back({t, scene::PointerMove{at}});
     bench.window.document().setTake(QStringLiteral("Take"), take);
     bench.settle();
     const auto inputs = [&] { return bench.window.document().take().inputs; };
@@ -124,11 +124,11 @@ void TestGrips::thePathOfThePointerIsBent()
         if (action->text().contains(QStringLiteral("path in the take")))
             action->trigger();
     bench.pull(app::Handle::Kind::path, 1, {0, 2});
-    QVERIFY(glm::length(*inputs()[1].pointer - Vec(0, 2)) < 0.05);
+    QVERIFY(glm::length(inputs()[1].as<scene::PointerMove>()->at - Vec(0, 2)) < 0.05);
     bench.pull(app::Handle::Kind::pathLeg, 0, {-1, 0});
     QCOMPARE(inputs().size(), std::size_t{4});
     QCOMPARE(inputs()[1].t, 1.5);
-    QVERIFY(glm::length(*inputs()[1].pointer - Vec(-2.5, 1)) < 0.1);
+    QVERIFY(glm::length(inputs()[1].as<scene::PointerMove>()->at - Vec(-2.5, 1)) < 0.1);
     // A place that was clicked is taken out again.
     const QPoint last = bench.handle(app::Handle::Kind::path, 3).toPoint();
     QTest::mouseClick(bench.window.ground(), Qt::LeftButton, {}, last);

@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The first scene of the guide, step by step, by mouse and keys from nothing. If a step here changes, so does the guide
-/// (docs/guide.md, "A first scene, step by step").
+/// The scene of the guide, step by step, by mouse and keys from nothing. If a step here changes, so does the guide
+/// (docs/guide.md, "A first scene, step by step", and "In our scene" at the head of chapters).
 #include "app/model/findings_watch.h"
 #include "hands.h"
 
 #include <QAbstractButton>
+#include <QListWidget>
 
 using namespace snare;
 using namespace snare::tests;
@@ -23,6 +24,41 @@ struct Fixture : Hands {
                 return QTest::mouseClick(choices->viewport(), Qt::LeftButton, {}, choices->visualItemRect(choices->item(i)).center());
             }
         QFAIL(qPrintable(word));
+    }
+    /// Opens a slot of a snare's card and answers what it asks, one after another.
+    void set(const QString& snare, const QString& name, const QStringList& answers)
+    {
+        layOut();
+        QTRY_VERIFY2(slot(snare, name), qPrintable(name));
+        QTest::mouseClick(slot(snare, name), Qt::LeftButton);
+        for (const QString& one : answers) {
+            answer(one);
+            layOut();
+        }
+        settle();
+    }
+    /// Drags a response by its number to the place of another.
+    void dragResponse(const QString& snare, int from, int to)
+    {
+        layOut();
+        QWidget* number = slot(snare, QStringLiteral("response %1").arg(from));
+        QWidget* there = slot(snare, QStringLiteral("response %1").arg(to));
+        QVERIFY(number && there);
+        const QPoint start = number->rect().center();
+        QTest::mousePress(number, Qt::LeftButton, {}, start);
+        const QPoint end = number->mapFromGlobal(there->mapToGlobal(there->rect().center() - QPoint{0, 6}));
+        for (int i = 1; i <= 4; ++i) {
+            const QPointF point = QPointF{start} + QPointF{end - start} * i / 4.0;
+            QMouseEvent move{QEvent::MouseMove, point, number->mapToGlobal(point), Qt::NoButton, Qt::LeftButton, {}};
+            QApplication::sendEvent(number, &move);
+        }
+        QTest::mouseRelease(number, Qt::LeftButton, {}, end);
+        settle();
+    }
+    /// Whether the run shows these words somewhen.
+    bool said(const QString& words)
+    {
+        return QString::fromStdString(io::logText(window.stage().record())).contains(words);
     }
     template <class There> void holdUntil(Qt::Key key, There&& there)
     {
@@ -57,12 +93,26 @@ class TestGuide : public QObject {
     Q_OBJECT
 
   private slots:
-    void aFirstScene();
+    void theSceneGrows();
+
+  private:
+    void aFirstScene(Fixture& bench);
+    void itGrows(Fixture& bench);
+    void itIsLookedOver(Fixture& bench);
 };
 
-void TestGuide::aFirstScene()
+void TestGuide::theSceneGrows()
 {
     Fixture bench;
+    aFirstScene(bench);
+    if (!QTest::currentTestFailed())
+        itGrows(bench);
+    if (!QTest::currentTestFailed())
+        itIsLookedOver(bench);
+}
+
+void TestGuide::aFirstScene(Fixture& bench)
+{
     app::Document& document = bench.window.document();
     // 1. Begin
     bench.key(Qt::Key_N, Qt::ControlModifier);
@@ -151,6 +201,78 @@ void TestGuide::aFirstScene()
     QCOMPARE(document.findings().open(), 0u);
     QVERIFY(document.save(bench.folder.filePath(QStringLiteral("first.snare.json"))));
     QVERIFY(QFile::exists(bench.folder.filePath(QStringLiteral("first.take.json"))));
+}
+
+/// Lay, Looks, How pieces move, Bind, Play.
+void TestGuide::itGrows(Fixture& bench)
+{
+    const QString snare = QString::fromStdString(bench.scene().snares.back().id);
+    // Lay
+    bench.draw(Qt::Key_S, {-5, -4}, {-4, -3});
+    bench.key(Qt::Key_F2);
+    bench.answer(QStringLiteral("crate"));
+    QCOMPARE(bench.last().id, "crate");
+    // Looks
+    bench.press(QStringLiteral("add look"));
+    bench.answer(QStringLiteral("colour"));
+    bench.answer(QStringLiteral("ochre"));
+    QVERIFY(!bench.last().look.colour.code.empty());
+    // How pieces move
+    bench.fill(QStringLiteral("body"), QStringLiteral("dynamic"));
+    QVERIFY(std::holds_alternative<scene::DynamicBody>(bench.last().body));
+    // Bind
+    bench.selectAndWait("gangway");
+    bench.set(snare, QStringLiteral("add response"), {QStringLiteral("add"), QStringLiteral("greeted")});
+    bench.dragResponse(snare, 2, 1);
+    QVERIFY(std::holds_alternative<scene::Add>(bench.scene().snares.back().responses.front().kind));
+    bench.set(snare, QStringLiteral("2 text"), {QStringLiteral("Ahoy {self.greeted}")});
+    bench.settle();
+    QVERIFY(bench.said(QStringLiteral("Ahoy 1")));
+    // Play
+    const double before = scene::lengthOf(bench.window.document().take());
+    bench.key(Qt::Key_End);
+    bench.key(Qt::Key_R, Qt::ShiftModifier);
+    bench.holdUntil(Qt::Key_Left, [](double x) { return x < -1.5; });
+    QTest::keyClick(bench.window.ground(), Qt::Key_Escape);
+    bench.settle();
+    QVERIFY(scene::lengthOf(bench.window.document().take()) > before);
+    QVERIFY(bench.said(QStringLiteral("Ahoy 1")));
+    QVERIFY(bench.window.stage().judgement().passed());
+}
+
+/// Names, Findings, Versions.
+void TestGuide::itIsLookedOver(Fixture& bench)
+{
+    app::Document& document = bench.window.document();
+    const QString snare = QString::fromStdString(bench.scene().snares.back().id);
+    // Names
+    bench.selectAndWait("crate");
+    bench.fill(QStringLiteral("name"), QStringLiteral("barrel"));
+    QCOMPARE(bench.last().id, "barrel");
+    QVERIFY(document.save(document.filePath()));
+    // Findings
+    QTRY_VERIFY(document.findings().isFresh());
+    QCOMPARE(document.findings().open(), 0u);
+    bench.selectAndWait("gangway");
+    bench.set(snare, QStringLiteral("add condition"), {QStringLiteral("the visitor has a tag"), QStringLiteral("mate")});
+    QTRY_VERIFY(document.findings().isFresh() && document.findings().open() == 1u);
+    bench.key(Qt::Key_Z, Qt::ControlModifier);
+    QTRY_VERIFY(document.findings().isFresh() && document.findings().open() == 0u);
+    QVERIFY(!document.isDirty());
+    // Versions
+    bench.drag(bench.placeNow("barrel"), {-6, -4});
+    bench.settle();
+    bench.order(QStringLiteral("The saved state"));
+    QTRY_VERIFY(bench.window.findChild<QListWidget*>(QStringLiteral("comparingList")));
+    auto* list = bench.window.findChild<QListWidget*>(QStringLiteral("comparingList"));
+    const auto texts = [&] {
+        QStringList all;
+        for (int row = 0; row < list->count(); ++row)
+            all << list->item(row)->text();
+        return all;
+    };
+    QTRY_VERIFY(texts().contains(QStringLiteral("Piece barrel")) || !texts().filter(QStringLiteral("barrel")).isEmpty());
+    QVERIFY(!texts().filter(QRegularExpression{QStringLiteral("^\\+ .*at -6, -4")}).isEmpty());
 }
 
 SNARE_WINDOW_TEST_MAIN(TestGuide)

@@ -46,7 +46,8 @@ struct Fixture : Bench {
     {
         QStringList list;
         for (const scene::Input& input : window.document().take().inputs)
-            list << QString::fromStdString(input.key) + QLatin1Char(input.down ? '+' : '-');
+            if (const auto* key = input.as<scene::KeyInput>())
+                list << QString::fromStdString(key->key) + QLatin1Char(key->down ? '+' : '-');
         return list.join(QLatin1Char(' '));
     }
 };

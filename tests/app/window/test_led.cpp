@@ -32,8 +32,12 @@ struct Fixture : Hands {
     {
         QStringList places;
         for (const scene::Input& input : take().inputs)
-            if (!input.piece.empty())
-                places << QStringLiteral("%1 %2 %3,%4").arg(input.t).arg(QString::fromStdString(input.piece)).arg(input.at.x).arg(input.at.y);
+            if (const auto* place = input.as<scene::TrackPlace>())
+                places << QStringLiteral("%1 %2 %3,%4")
+                              .arg(input.t)
+                              .arg(QString::fromStdString(place->piece))
+                              .arg(place->at.x)
+                              .arg(place->at.y);
         return places.join(QStringLiteral("; "));
     }
     void goTo(double seconds)
@@ -101,7 +105,7 @@ void TestLed::placesAreTypedOnTheCard()
     QVERIFY(bench.popup()); // no place: it stays, and says why
     bench.answer(QStringLiteral("2: 3, 4, 90; 0.5: 1, 0"));
     QCOMPARE(bench.led(), QStringLiteral("0.5 cart 1,0; 2 cart 3,4"));
-    QCOMPARE(bench.take().inputs.back().turn, std::optional(90.0));
+    QCOMPARE(bench.take().inputs.back().as<scene::TrackPlace>()->turn, std::optional(90.0));
     QCOMPARE(scene::lengthOf(bench.take()), 10.0);
 }
 
@@ -158,7 +162,7 @@ void TestLed::confirmingAndEscChangeNothing()
     bench.press(QStringLiteral("led places"));
     bench.answer(QStringLiteral("1: 0, 2; 3: 4, 2"));
     scene::Take fine = bench.take();
-    fine.inputs[1].at.x = 4.0 / 3; // more digits than are shown
+    fine.inputs[1].as<scene::TrackPlace>()->at.x = 4.0 / 3; // more digits than are shown
     bench.window.document().setTake(QStringLiteral("Fine"), fine);
     bench.settle();
     const std::string before = io::takeText(bench.take());
@@ -204,9 +208,9 @@ void TestLed::theMenuLeadsItHere()
     bench.chooseInMenu(QStringLiteral("Lead cart here at 2.00 s"));
     const auto& inputs = bench.take().inputs;
     QCOMPARE(inputs.size(), std::size_t(2));
-    QCOMPARE(inputs[0].at, (Vec{0, 0})); // from where it stands
+    QCOMPARE(inputs[0].as<scene::TrackPlace>()->at, (Vec{0, 0})); // from where it stands
     QCOMPARE(inputs[1].t, 2.0);
-    QVERIFY(glm::length(inputs[1].at - Vec{3, 1}) < 0.05);
+    QVERIFY(glm::length(inputs[1].as<scene::TrackPlace>()->at - Vec{3, 1}) < 0.05);
 }
 
 void TestLed::playingLeadsItAsBefore_V10()

@@ -71,6 +71,7 @@ class TestMade : public QObject {
     void takesAreChangedByMenuAndNumbers();
     void timersOfAPieceHaveSlots();
     void targetsAreSeveralAndTypedFreely();
+    void tagsThatNobodyHasYetAreTyped();
     void aSnareNeedsNoPiece();
     void namesFollowFromTheSlotThatMentionsThem();
     void clickingAgainReachesWhatLiesBelow();
@@ -235,13 +236,13 @@ void TestMade::sourcesAreNamedChangedAndTakenAway()
     bench.addSnare(hears);
     scene::Take take;
     take.length = 1;
-    take.inputs.push_back({.t = 0.5, .key = {}, .call = "hail"});
+    take.inputs.push_back({0.5, scene::CallInput{"hail"}});
     bench.window.document().setTake(QStringLiteral("Take"), take);
     panel = bench.openSource(QStringLiteral("call"));
     QVERIFY(panel);
     bench.fillIn(panel, QStringLiteral("call name"), QStringLiteral("ahoy"));
     QCOMPARE(bench.scene().snares.back().catches.name, std::string("ahoy"));
-    QCOMPARE(bench.window.document().take().inputs.front().call, std::string("ahoy"));
+    QCOMPARE(bench.window.document().take().inputs.front().as<scene::CallInput>()->call, std::string("ahoy"));
     bench.fillIn(panel, QStringLiteral("call values"), QStringLiteral("vessel = \"ketch, old\""));
     const auto& values = std::get<scene::CallSource>(bench.scene().sources.back().kind).values;
     QVERIFY(*values.find("vessel") == scene::Scalar{std::string("ketch, old")});
@@ -278,7 +279,7 @@ void TestMade::takesAreChangedByMenuAndNumbers()
     QCOMPARE(take().inputs.size(), std::size_t{2});
     QCOMPARE(take().inputs[1].t, 2.0);
     bench.changeTake(QStringLiteral("Move the pointer…"), {QStringLiteral("3, -1, 1")});
-    QVERIFY(take().inputs[1].pointer == Vec(3, -1));
+    QCOMPARE(take().inputs[1].as<scene::PointerMove>()->at, Vec(3, -1));
     bench.changeTake(QStringLiteral("Seed…"), {QStringLiteral("7")});
     QCOMPARE(take().seed, std::optional(7U));
     // A length that is confirmed as it stands takes nothing away.
@@ -328,6 +329,58 @@ void TestMade::timersOfAPieceHaveSlots()
     bench.chooseInMenu(QStringLiteral("Remove"));
     QVERIFY(bench.last().timers.empty());
     bench.press(QStringLiteral("more"));
+}
+
+void TestMade::tagsThatNobodyHasYetAreTyped()
+{
+    Fixture bench;
+    bench.draw(Qt::Key_Z, {-1, -1}, {1, 1});
+    bench.window.document().edit(QStringLiteral("Tag"), [](scene::Scene& scene) { scene.pieces[0].tags = {"wood", "wet"}; });
+    bench.addSnare(onEvent("in", scene::EventKind::enter, bench.last().id));
+    bench.selectAndWait(bench.last().id);
+    const auto any = [&] { return bench.scene().snares.front().filter.tags.any; };
+    const auto open = [&](const QString& slot) {
+        bench.layOut();
+        QTRY_VERIFY(bench.slot(QStringLiteral("in"), slot));
+        QTest::mouseClick(bench.slot(QStringLiteral("in"), slot), Qt::LeftButton);
+        QTRY_VERIFY(bench.popup());
+    };
+    open(QStringLiteral("add condition"));
+    bench.answer(QStringLiteral("the visitor has a tag"));
+    bench.answer(QStringLiteral("mate"));
+    QCOMPARE(any(), std::vector<std::string>{"mate"});
+    // It stays when others are ticked: by Space, by the text of a row, and one more that is new.
+    open(QStringLiteral("tags.any"));
+    auto* edit = bench.popup()->findChild<QLineEdit*>();
+    auto* list = bench.popup()->findChild<QListWidget*>();
+    QTest::keyClicks(edit, QStringLiteral("wo"));
+    QTest::keyClick(edit, Qt::Key_Space);
+    edit->selectAll();
+    QTest::keyClicks(edit, QStringLiteral("we"));
+    const auto rows = list->findItems(QStringLiteral("wet"), Qt::MatchStartsWith);
+    QCOMPARE(rows.size(), 1);
+    QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(rows.front()).center());
+    edit->selectAll();
+    QTest::keyClicks(edit, QStringLiteral("pilot"));
+    QTest::keyClick(edit, Qt::Key_Return);
+    auto tags = any();
+    std::ranges::sort(tags);
+    QCOMPARE(tags, (std::vector<std::string>{"mate", "pilot", "wet", "wood"}));
+    // What is found by typing and unticked stays unticked.
+    open(QStringLiteral("tags.any"));
+    edit = bench.popup()->findChild<QLineEdit*>();
+    QTest::keyClicks(edit, QStringLiteral("wood"));
+    QTest::keyClick(edit, Qt::Key_Space);
+    QTest::keyClick(edit, Qt::Key_Return);
+    QCOMPARE(any().size(), 3u);
+    // No name: nothing is taken, and the panel stays.
+    open(QStringLiteral("tags.any"));
+    edit = bench.popup()->findChild<QLineEdit*>();
+    QTest::keyClicks(edit, QStringLiteral("good!"));
+    QTest::keyClick(edit, Qt::Key_Return);
+    QVERIFY(bench.popup());
+    QTest::keyClick(edit, Qt::Key_Escape);
+    QCOMPARE(any().size(), 3u);
 }
 
 void TestMade::targetsAreSeveralAndTypedFreely()
@@ -621,7 +674,7 @@ void TestMade::lampsAreLitAndPutOut()
     // Played by file: to the house, where nothing happens; to the store; to the house again.
     scene::Scene scene = bench.scene();
     const auto press3 = [](double t, const char* key, double until) {
-        return std::vector<scene::Input>{{.t = t, .key = key, .down = true}, {.t = until, .key = key, .down = false}};
+        return std::vector{keyAt(t, key, true), keyAt(until, key, false)};
     };
     scene::Take take;
     take.length = 9;

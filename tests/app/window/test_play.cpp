@@ -240,7 +240,7 @@ void TestPlay::everyPointerEventComesFromTheRealMouse()
     QStringList heard = hands.heard();
     std::vector<double> pressed;
     for (const scene::Input& input : bench.window.document().take().inputs)
-        if (input.button == scene::Button::left && input.down)
+        if (input.what == decltype(input.what){scene::ButtonInput{scene::Button::left, true}})
             pressed.push_back(input.t);
     constexpr double inTime = 0.35; // s
     QVERIFY(pressed.size() > 2);
@@ -288,8 +288,8 @@ void TestPlay::buttonsOnTheGlassAndADragIntoTheWorld()
     QVERIFY(glm::length(bench.placeNow("mark-1") - Vec(0, 2)) < 0.05);
     // It was recorded where it was on the glass, since the view follows someone.
     const auto& inputs = bench.window.document().take().inputs;
-    QVERIFY(std::ranges::any_of(inputs, [](const scene::Input& input) { return input.glass.has_value(); }));
-    QVERIFY(std::ranges::none_of(inputs, [](const scene::Input& input) { return input.pointer.has_value(); }));
+    QVERIFY(std::ranges::any_of(inputs, [](const scene::Input& input) { return input.as<scene::GlassMove>(); }));
+    QVERIFY(std::ranges::none_of(inputs, [](const scene::Input& input) { return input.as<scene::PointerMove>(); }));
 }
 
 void TestPlay::keysCountInsideAndAreLetGoWithTheFocus()
@@ -423,7 +423,7 @@ void TestPlay::inputsAreMovedAndDeletedInTheirLanes()
     app::Document& document = bench.window.document();
     const int rate = document.scene().rate;
     const auto hitches = [&] {
-        return std::ranges::count(document.take().inputs, std::string("hitch"), &scene::Input::call);
+        return std::ranges::count(document.take().inputs, std::string("hitch"), scene::nameOf<scene::CallInput>);
     };
     QCOMPARE(hitches(), 2);
     const auto second = app::findShot(document.take(), rate, {}, "hitch", 612);
@@ -490,14 +490,14 @@ void TestPlay::devicesFeedDialsAndCallsAreMade()
     emit button("call hitch")->clicked();
     hands.stopAndCompare();
     const auto& inputs = bench.window.document().take().inputs;
-    QVERIFY(std::ranges::count(inputs, std::string("tide-height"), &scene::Input::dial) > 3);
-    QCOMPARE(std::ranges::count(inputs, std::string("hitch"), &scene::Input::call), 2);
-    const auto made = std::ranges::find(inputs, std::string("hitch"), &scene::Input::call);
-    QVERIFY(std::get<double>(*made->with.find("near")) > 0.9);
+    QVERIFY(std::ranges::count(inputs, std::string("tide-height"), scene::nameOf<scene::DialInput>) > 3);
+    QCOMPARE(std::ranges::count(inputs, std::string("hitch"), scene::nameOf<scene::CallInput>), 2);
+    const auto made = std::ranges::find(inputs, std::string("hitch"), scene::nameOf<scene::CallInput>);
+    QVERIFY(std::get<double>(*made->as<scene::CallInput>()->with.find("near")) > 0.9);
     // Without recording, the curve is laid over the take.
     emit button("tide feeds")->clicked();
     emit button("tide lay")->clicked();
-    QVERIFY(std::ranges::count(bench.window.document().take().inputs, std::string("tide-height"), &scene::Input::dial) >
+    QVERIFY(std::ranges::count(bench.window.document().take().inputs, std::string("tide-height"), scene::nameOf<scene::DialInput>) >
             3);
     bench.window.document().undoStack()->undo();
 }
@@ -528,7 +528,8 @@ void TestPlay::sticksSetTheirDials()
     std::vector<double> helm;
     std::vector<double> sheet;
     for (const scene::Input& input : bench.window.document().take().inputs)
-        (input.dial == "helm" ? helm : sheet).push_back(input.value);
+        if (const auto* dial = input.as<scene::DialInput>())
+            (dial->dial == "helm" ? helm : sheet).push_back(dial->value);
     // It springs back to the middle of each range.
     QCOMPARE(helm, (std::vector<double>{30, 0, 0, 0}));
     QCOMPARE(sheet, (std::vector<double>{0.5, 0.5, 1, 0.5}));
@@ -544,7 +545,7 @@ void TestPlay::callsAndDialsAreDraggedInTheTimeline()
     const auto placesOf = [&](const std::string& call) {
         std::vector<double> places;
         for (const scene::Input& input : document.take().inputs)
-            if (input.call == call)
+            if (scene::nameOf<scene::CallInput>(input) == call)
                 places.push_back(input.t);
         return places;
     };
@@ -661,8 +662,8 @@ void TestPlay::anOscSenderOutsideIsHeardAndAnswered()
     listener.waitForFinished(2000);
     hands.stopAndCompare(); // the take needs no network
     const auto& inputs = bench.window.document().take().inputs;
-    QCOMPARE(std::ranges::count(inputs, std::string("tide-height"), &scene::Input::dial), 1);
-    QCOMPARE(std::ranges::count(inputs, std::string("hitch"), &scene::Input::call), 1);
+    QCOMPARE(std::ranges::count(inputs, std::string("tide-height"), scene::nameOf<scene::DialInput>), 1);
+    QCOMPARE(std::ranges::count(inputs, std::string("hitch"), scene::nameOf<scene::CallInput>), 1);
     QCOMPARE(outcomesOf(bench.window.stage().record(), "sill-shuts").size(), 1);
 }
 

@@ -181,6 +181,9 @@ void TestStock::aKitIsMadeFilledAndSaved()
     QTRY_VERIFY(bench.scene().templates.find("barrow"));
     QVERIFY(scene::templateIn(bench.scene(), "quay.kit.json", "barrow"));
     bench.undo();
+    bench.more(QStringLiteral("quay.kit.json"), QStringLiteral("What checks its file…"));
+    bench.answer(QStringLiteral("../kit.schema.json"));
+    QTRY_COMPARE(scene::findKit(bench.scene(), "quay.kit.json")->kit.schema, std::string("../kit.schema.json"));
     bench.more(QStringLiteral("quay.kit.json"), QStringLiteral("Take quay.kit.json off the scene"));
     QTRY_VERIFY(bench.scene().kits.empty());
     QVERIFY(!scene::findPiece(bench.scene(), "barrow")->shapes.empty());

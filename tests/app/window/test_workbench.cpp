@@ -258,8 +258,8 @@ void TestWorkbench::recordingKeepsTheKeysForTheScene()
     QCOMPARE(bench.window.ground()->tool(), app::ToolKind::select);
     std::vector<std::string> pressed;
     for (const scene::Input& input : bench.window.document().take().inputs)
-        if (input.down)
-            pressed.push_back(input.key);
+        if (const auto* key = input.as<scene::KeyInput>(); key && key->down)
+            pressed.push_back(key->key);
     QCOMPARE(pressed, (std::vector<std::string>{"z", "e", "Tab", "space"}));
 }
 
