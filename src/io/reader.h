@@ -1011,7 +1011,7 @@ class Reader {
     template <class A> void failIfNameless(const Node& node, const A& held)
     {
         constexpr auto& field = std::get<0>(scene::fieldsOf<A>.fields);
-        if constexpr (std::is_same_v<decltype(field.member), std::string A::* const>) {
+        if constexpr (std::is_same_v<decltype(field.member), std::string A::*>) {
             const Node* value = node.find(field.key);
             if (value && value->text() && (held.*field.member).empty())
                 fail(*value, "wants a name, not an empty text");

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "scene/renamed.h"
 
-#include "scene/mentions.h"
+#include "scene/scene.h"
 
 #include <fmt/format.h>
 

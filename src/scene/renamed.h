@@ -3,7 +3,7 @@
 #pragma once
 
 #include "scene/fields.h"
-#include "scene/mentions.h"
+#include "scene/thing.h"
 
 #include <optional>
 #include <string>

@@ -119,6 +119,7 @@ void PieceCard::build(QVBoxLayout* column)
         line->setWordWrap(true);
         colourText(line, &Theme::inkSoft);
         column->addWidget(line);
+        column->addSpacing(4);
         if (shownIds_.empty())
             buildScene(column);
         return;

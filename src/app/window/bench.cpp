@@ -484,9 +484,9 @@ void benchFlow()
         }
     }
     std::ranges::sort(times);
-    std::printf("flow of %d snares: there after %.0f ms, the longest block %.0f ms (wanted: 1000, 50); scrolled in "
+    std::printf("flow of %d snares (%zu places, %zu lines): there after %.0f ms, the longest block %.0f ms (wanted: 1000, 50); scrolled in "
                 "%.1f ms a frame in the middle, %.1f ms at most of %zu (wanted: 16)\n",
-                snares, laidOut, block, times[times.size() / 2], times.back(), times.size());
+                snares, flow->map().nodes.size(), flow->map().edges.size(), laidOut, block, times[times.size() / 2], times.back(), times.size());
 }
 
 } // namespace
