@@ -103,8 +103,12 @@ SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(cons
     dress(list_, [] {
         return QStringLiteral("QListWidget { background: transparent; } QListWidget::item { padding: 3px 4px; "
                               "border-radius: 4px; }"
-                              "QListWidget::item:selected { background: %1; color: %2; }")
-            .arg(theme().mint.name(), theme().onAccent.name());
+                              "QListWidget::item:selected { background: %1; color: %2; }"
+                              "QListWidget::indicator { width: 12px; height: 12px; border-radius: 3px; "
+                              "border: 1px solid %3; background: %4; }"
+                              "QListWidget::indicator:checked { background: #16323a; "
+                              "image: url(:/icons/tick.svg); }")
+            .arg(theme().mint.name(), theme().onAccent.name(), theme().inkSoft.name(), theme().paper.name());
     });
     layout->addWidget(list_);
     wrong_ = new QLabel{this};
