@@ -73,6 +73,7 @@ template <class T> struct Of {
     {
         if constexpr (hasWords<T>) {
             std::vector<std::string> words;
+            words.reserve(std::size(wordsOf<T>));
             for (const auto& entry : wordsOf<T>)
                 words.push_back(fmt::format("`{}`", entry.word));
             return words::joinedBy(words, ", ");
@@ -184,7 +185,7 @@ template <class T> struct Of<Value<T>> {
 };
 
 /// A text that can stand in a cell of a table.
-std::string cell(std::string text)
+std::string cell(const std::string& text)
 {
     std::string safe;
     for (const char c : text) {
@@ -227,7 +228,7 @@ template <class Owner, class Member> std::string rowOf(const Field<Owner, Member
         takes += "; " + when;
     else if (field.isRequired)
         takes += "; must be given";
-    return fmt::format("| `{}` | {} | {} |\n", field.key, field.about, cell(std::move(takes)));
+    return fmt::format("| `{}` | {} | {} |\n", field.key, field.about, cell(takes));
 }
 
 template <class... All> std::string alternativesOf(const std::variant<All...>* /*variant*/)

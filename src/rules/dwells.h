@@ -71,6 +71,7 @@ class Dwells {
                 over.push_back(dwells_[slot].sequence);
         std::ranges::sort(over);
         std::vector<Dwell> result;
+        result.reserve(over.size());
         for (const std::uint32_t sequence : over)
             result.push_back(*take(sequence));
         return result;

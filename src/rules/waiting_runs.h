@@ -99,6 +99,7 @@ class WaitingRuns {
     std::vector<RunState> takeAll(const std::vector<int>& list)
     {
         std::vector<RunState> result;
+        result.reserve(list.size());
         for (const int slot : list)
             result.push_back(takeAt(slot));
         return result;

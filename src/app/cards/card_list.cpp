@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "app/cards/card_list.h"
 
+#include "app/ui/text.h"
 #include "app/ui/theme.h"
 
 #include <QCoreApplication>

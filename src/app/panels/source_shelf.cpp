@@ -180,6 +180,7 @@ void SourceShelf::refresh()
         if (!snare.catches.key.empty() && snare.catches.key != "any" &&
             std::ranges::find(single, snare.catches.key) == single.end())
             single.push_back(snare.catches.key);
+    wanted.reserve(steering.size() + single.size() + scene.sources.size());
     for (const auto& [name, keys] : steering)
         wanted.push_back(fmt::format("steer {}", name));
     for (const std::string& key : single)

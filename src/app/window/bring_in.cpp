@@ -252,7 +252,7 @@ void BringIn::take()
     QString said = tr("%1 brought in").arg(counted(made.size(), tr("piece"), tr("pieces")));
     for (const std::string& note : notes)
         said += tr("; %1").arg(toText(note));
-    emit done(said);
+    emit taken(said);
     accept();
 }
 
@@ -365,7 +365,7 @@ void BringInTracks::take()
     }
     document_.setTake(name, std::move(take), gesture);
     selection_.choosePieces(led);
-    emit done(tr("%1 led by the take").arg(counted(led.size(), tr("piece is"), tr("pieces are"))));
+    emit taken(tr("%1 led by the take").arg(counted(led.size(), tr("piece is"), tr("pieces are"))));
     accept();
 }
 

@@ -29,7 +29,7 @@ class BringInDialog : public QDialog {
 
   signals:
     /// It is there, and chosen.
-    void done(const QString& said);
+    void taken(const QString& said);
 
   protected:
     virtual void take() = 0;

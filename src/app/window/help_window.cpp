@@ -92,7 +92,7 @@ std::vector<HelpSection> helpSections(const QMenuBar& menus)
 QString helpTopicOf(const QWidget* widget)
 {
     for (; widget; widget = widget->parentWidget())
-        if (const QString topic = widget->property("help").toString(); !topic.isEmpty())
+        if (QString topic = widget->property("help").toString(); !topic.isEmpty())
             return topic;
     return {};
 }

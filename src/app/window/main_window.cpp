@@ -186,6 +186,10 @@ void MainWindow::buildCentre()
     tabs_ = new QTabWidget;
     tabs_->setDocumentMode(true);
     tabs_->setElideMode(Qt::ElideNone);
+    dress(tabs_, [] { // the strip behind the tabs, to its end
+        return QStringLiteral("QTabWidget { background: %1; }").arg(theme().panelDeep.name());
+    });
+    tabs_->setAttribute(Qt::WA_StyledBackground);
     tabs_->addTab(here_, tr("Here"));
     tabs_->addTab(book_, tr("Book"));
     tabs_->addTab(pieces_, tr("Pieces"));
@@ -413,7 +417,7 @@ void MainWindow::toggleLoop()
         return;
     }
     constexpr int seconds = 2;
-    stage_.setLoop(std::pair{stage_.cursor(), stage_.cursor() + seconds * stage_.record().scene->rate});
+    stage_.setLoop(std::pair{stage_.cursor(), stage_.cursor() + std::int64_t{seconds} * stage_.record().scene->rate});
     say(tr("Playing loops over the marked span; Shift+drag on the ruler chooses another one"));
 }
 

@@ -289,7 +289,7 @@ void MainWindow::offerRescue()
     const std::vector<Rescue::Found> left = rescue_.found();
     if (left.empty())
         return;
-    const Rescue::Found found = left.front();
+    const Rescue::Found& found = left.front();
     const QString name = found.path.isEmpty() ? tr("a scene without a name") : QFileInfo(found.path).fileName();
     tellProblem(tr("Unsaved work on %1 from %2 was left behind.").arg(name, found.when), tr("Bring it back"),
                 [this, found] {

@@ -224,7 +224,7 @@ void MainWindow::bringIn()
     connect(dialog, &QFileDialog::fileSelected, this, [this](const QString& file) {
         const geometry::Vec middle = ground_->transform().toScene(QRectF{ground_->rect()}.center());
         auto* panel = new BringIn{document_, selection_, file, middle, this};
-        connect(panel, &BringIn::done, this, [this](const QString& said) {
+        connect(panel, &BringIn::taken, this, [this](const QString& said) {
             say(said);
             ground_->showSelection();
         });
@@ -242,7 +242,7 @@ void MainWindow::bringInTracks()
     dialog->setFileMode(QFileDialog::ExistingFiles);
     connect(dialog, &QFileDialog::filesSelected, this, [this](const QStringList& files) {
         auto* panel = new BringInTracks{document_, selection_, files, this};
-        connect(panel, &BringIn::done, this, [this](const QString& said) {
+        connect(panel, &BringIn::taken, this, [this](const QString& said) {
             say(said);
             ground_->showSelection();
         });

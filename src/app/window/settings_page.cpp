@@ -79,7 +79,7 @@ void applyChosenKeys(const QList<QAction*>& commands)
     }
 }
 
-SettingsPage::SettingsPage(QList<QAction*> commands, std::function<void(SchemeWish)> setScheme, QWidget* parent)
+SettingsPage::SettingsPage(QList<QAction*> commands, const std::function<void(SchemeWish)>& setScheme, QWidget* parent)
     : QDialog(parent), commands_(std::move(commands))
 {
     setObjectName(QStringLiteral("settings"));

@@ -24,7 +24,7 @@ class SettingsPage : public QDialog {
 
   public:
     /// `setScheme` takes on other colours.
-    SettingsPage(QList<QAction*> commands, std::function<void(SchemeWish)> setScheme, QWidget* parent);
+    SettingsPage(QList<QAction*> commands, const std::function<void(SchemeWish)>& setScheme, QWidget* parent);
 
   protected:
     bool eventFilter(QObject* watched, QEvent* event) override;

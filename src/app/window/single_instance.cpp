@@ -10,7 +10,7 @@ namespace snare::app {
 namespace {
 
 constexpr int patienceMs = 5000; // of a busy program; where there is none, that is known at once
-constexpr qsizetype longestPath = 64 * 1024;
+constexpr qsizetype longestPath = qsizetype{64} * 1024;
 constexpr const char* taken = "taken\n";
 
 QString serverName()
