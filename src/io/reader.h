@@ -943,7 +943,7 @@ class Reader {
     {
         int given = 0;
         std::vector<std::string_view> keys;
-        forEachAlternative<Variant>([&]<class A>() {
+        scene::forEachOf(static_cast<const Variant*>(nullptr), [&]<class A>() {
             constexpr std::string_view key = scene::fieldsOf<A>.word.key;
             known.push_back(key);
             keys.push_back(key);
@@ -1077,22 +1077,11 @@ class Reader {
         }
     }
 
-    template <class Variant, class Visit, std::size_t... I>
-    static void forEachAlternativeAt(Visit&& visit, std::index_sequence<I...>)
-    {
-        (visit.template operator()<std::variant_alternative_t<I, Variant>>(), ...);
-    }
-
-    template <class Variant, class Visit> static void forEachAlternative(Visit&& visit)
-    {
-        forEachAlternativeAt<Variant>(visit, std::make_index_sequence<std::variant_size_v<Variant>>{});
-    }
-
     template <class Variant> bool chooseByWord(const Node& node, Variant& out, std::string_view what)
     {
         bool found = false;
         std::vector<std::string_view> known;
-        forEachAlternative<Variant>([&]<class A>() {
+        scene::forEachOf(static_cast<const Variant*>(nullptr), [&]<class A>() {
             constexpr std::string_view key = scene::fieldsOf<A>.word.key;
             known.push_back(key);
             if (key == *node.text()) {

@@ -100,7 +100,7 @@ SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(cons
     list_->setFrameShape(QFrame::NoFrame);
     list_->setFocusPolicy(Qt::NoFocus);
     list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    dress(list_, [] {
+    dress(list_, [] { // what is ticked is dark in light and dark colours: the tick is white
         return QStringLiteral("QListWidget { background: transparent; } QListWidget::item { padding: 3px 4px; "
                               "border-radius: 4px; }"
                               "QListWidget::item:selected { background: %1; color: %2; }"
