@@ -125,8 +125,7 @@ Facts::Facts(const scene::Scene& of) : scene(of)
     };
     for (const Steps& list : steps) {
         auto copy = *list.responses;
-        Walk<decltype(look)> walk{look};
-        walk.over(copy, Refers::nothing);
+        walkNames(copy, look);
     }
 }
 
@@ -389,20 +388,12 @@ void Report::add(Place place, std::string about, std::string text, std::optional
 
 namespace {
 
-/// Walks over the fields of a struct one by one, so that each name has its field.
-template <class T> void namesIn(const T& value, Place place, const VisitName& visit)
+/// Gives each name in a struct with its field.
+template <class T> void namesIn(T value, Place place, const VisitName& visit)
 {
-    forEachField<T>([&](const auto& field) {
-        if constexpr (requires {
-                          field.key;
-                          field.refers;
-                      }) {
-            place.field = field.key;
-            auto copy = value.*field.member;
-            const auto look = [&](Refers refers, std::string& name) { visit(place, refers, name); };
-            Walk<decltype(look)> walk{look};
-            walk.over(copy, field.refers);
-        }
+    walkNamesByField(value, [&](std::string_view field, Refers refers, const std::string& name) {
+        place.field = field;
+        visit(place, refers, name);
     });
 }
 
@@ -413,12 +404,7 @@ void forEachName(const Steps& steps, const VisitName& visit)
     for (std::size_t i = 0; i < steps.responses->size(); ++i) {
         Place place = steps.place;
         place.response = static_cast<int>(i);
-        const Response& response = (*steps.responses)[i];
-        std::visit([&](const auto& kind) { namesIn(kind, place, visit); }, response.kind);
-        place.field = "if";
-        for (const Condition& condition : response.onlyIf)
-            namesIn(condition, place,
-                    [&](const Place&, Refers refers, const std::string& name) { visit(place, refers, name); });
+        namesIn((*steps.responses)[i], place, visit);
     }
 }
 
@@ -494,10 +480,9 @@ std::optional<Fix> replacing(const Place& place, const std::string& word, const 
                            at += by.size();
                        }
                    };
-                   Walk<decltype(change)> walk{change};
                    const auto inResponses = [&](std::vector<Response>& responses) {
                        if (place.response >= 0 && static_cast<std::size_t>(place.response) < responses.size())
-                           walk.over(responses[static_cast<std::size_t>(place.response)], Refers::nothing);
+                           walkNames(responses[static_cast<std::size_t>(place.response)], change);
                    };
                    if (place.of == Place::Of::routine) {
                        if (Routine* routine = routineToChange(scene, place.home, place.id))
@@ -505,9 +490,10 @@ std::optional<Fix> replacing(const Place& place, const std::string& word, const 
                    } else if (Snare* snare = snareAt(scene, place)) {
                        if (place.response >= 0)
                            return inResponses(snare->responses);
-                       walk.over(snare->catches, Refers::nothing);
-                       walk.over(snare->filter, Refers::nothing);
-                       walk.over(snare->during, Refers::during);
+                       walkNames(snare->catches, change);
+                       walkNames(snare->filter, change);
+                       for (std::string& phase : snare->during.items)
+                           change(Refers::during, phase);
                    }
                }};
 }

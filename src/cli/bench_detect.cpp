@@ -27,7 +27,8 @@ std::size_t allocations = 0;
 
 } // namespace
 
-void* operator new(std::size_t size)
+// None is inlined: GCC 12 would take the pair for a mismatch.
+[[gnu::noinline]] void* operator new(std::size_t size)
 {
     ++allocations;
     if (void* memory = std::malloc(size == 0 ? 1 : size))
@@ -35,7 +36,7 @@ void* operator new(std::size_t size)
     throw std::bad_alloc();
 }
 
-void* operator new(std::size_t size, std::align_val_t alignment)
+[[gnu::noinline]] void* operator new(std::size_t size, std::align_val_t alignment)
 {
     ++allocations;
     const auto step = static_cast<std::size_t>(alignment);
@@ -44,7 +45,6 @@ void* operator new(std::size_t size, std::align_val_t alignment)
     throw std::bad_alloc();
 }
 
-// Not inlined: GCC 12 would take the pair for a mismatch.
 [[gnu::noinline]] void operator delete(void* memory) noexcept
 {
     std::free(memory);

@@ -89,6 +89,15 @@ template <class Member> constexpr bool isSetting()
            kind == SlotKind::numbers;
 }
 
+/// The part of a view that its type does not matter for.
+FieldView viewOf(const scene::FieldInfo& field, SlotKind kind, const Json& value, bool isSet)
+{
+    FieldView view{field.key, field.about, field.unit, field.range, field.refers, kind, field.isRequired, isSet, {}};
+    view.wanted = field.isWanted;
+    view.json = compact(value);
+    return view;
+}
+
 template <class T> std::vector<FieldView> viewsOf(const T& value)
 {
     [[maybe_unused]] static const T standard{};
@@ -97,11 +106,7 @@ template <class T> std::vector<FieldView> viewsOf(const T& value)
         if constexpr (std::is_same_v<T, scene::Scene>)
             if (!isSetting<Member>())
                 return;
-        FieldView view{field.key,        field.about,      field.unit, field.range, field.refers,
-                       kindOf<Member>(), field.isRequired, false,      {}};
-        view.set = !isAsIn(value, standard, field);
-        view.wanted = field.isWanted;
-        view.json = compact(fieldToJson(value, field));
+        FieldView view = viewOf(field, kindOf<Member>(), fieldToJson(value, field), !isAsIn(value, standard, field));
         view.workedOut = mayBeWorkedOut<Member>();
         if constexpr (scene::hasWords<InnerOf<Member>>)
             for (const auto& entry : scene::wordsOf<InnerOf<Member>>)
@@ -120,27 +125,14 @@ template <class T> std::optional<std::string> setIn(T& value, std::string_view k
     const auto node = parseJson(json, "value");
     if (!node)
         return node.error().text;
-    [[maybe_unused]] static const T standard{};
     T copy = value;
-    std::optional<std::string> wrong = "there is no such field";
-    scene::forEachField<T>([&](const auto& field) {
-        if (field.key != key)
-            return;
-        wrong.reset();
-        if (std::holds_alternative<std::nullptr_t>(node->value)) {
-            copy.*field.member = standard.*field.member;
-            if (field.height)
-                copy.*field.height = standard.*field.height;
-            return;
-        }
-        Reader reader{json, "value"};
-        reader.readField(*node, copy, field);
-        if (!reader.problems().empty())
-            wrong = reader.problems().front().text;
-    });
-    if (!wrong)
-        value = std::move(copy);
-    return wrong;
+    Reader reader{json, "value"};
+    if (!reader.readFieldOf(*node, key, copy))
+        return "there is no such field";
+    if (!reader.problems().empty())
+        return reader.problems().front().text;
+    value = std::move(copy);
+    return std::nullopt;
 }
 
 } // namespace
@@ -227,7 +219,7 @@ std::optional<std::string> setField(scene::Scene& scene, std::string_view key, s
 
 std::optional<std::string> setField(scene::Body& body, std::string_view key, std::string_view json)
 {
-    return std::visit([&](auto& kind) { return setIn(kind, key, json); }, body);
+    return setIn(body, key, json);
 }
 
 std::optional<std::string> setField(scene::Route& route, std::string_view key, std::string_view json)
@@ -272,7 +264,7 @@ std::optional<std::string> setField(scene::SpeedFilter& speed, std::string_view 
 
 std::optional<std::string> setField(scene::Response& response, std::string_view key, std::string_view json)
 {
-    return std::visit([&](auto& kind) { return setIn(kind, key, json); }, response.kind);
+    return setIn(response, key, json);
 }
 
 std::optional<std::string> setField(scene::Catch& catches, std::string_view key, std::string_view json)
@@ -299,7 +291,7 @@ namespace {
 
 template <std::size_t... I> std::vector<const scene::Word*> wordsAt(std::index_sequence<I...>)
 {
-    return {&scene::fieldsOf<std::variant_alternative_t<I, scene::ResponseKind>>.word...};
+    return {&scene::fieldsOf<std::variant_alternative_t<I, scene::AnyResponse>>.word...};
 }
 
 template <std::size_t... I> std::optional<scene::Response> responseAt(std::string_view word, std::index_sequence<I...>)
@@ -309,11 +301,11 @@ template <std::size_t... I> std::optional<scene::Response> responseAt(std::strin
         if (scene::fieldsOf<R>.word.key == word)
             result = scene::Response{R{}, {}};
     };
-    (tryOne.template operator()<std::variant_alternative_t<I, scene::ResponseKind>>(), ...);
+    (tryOne.template operator()<std::variant_alternative_t<I, scene::AnyResponse>>(), ...);
     return result;
 }
 
-constexpr auto allResponses = std::make_index_sequence<std::variant_size_v<scene::ResponseKind>>{};
+constexpr auto allResponses = std::make_index_sequence<std::variant_size_v<scene::AnyResponse>>{};
 
 } // namespace
 

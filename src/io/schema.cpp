@@ -336,8 +336,8 @@ template <class... Alternatives> struct Tagged<std::variant<Alternatives...>> {
 template <> struct Of<Body> {
     static Json make()
     {
-        Json any = Json::array({Json{{"enum", Tagged<Body>::words()}}});
-        for (const Json& object : Tagged<Body>::objects("kind"))
+        Json any = Json::array({Json{{"enum", Tagged<AnyBody>::words()}}});
+        for (const Json& object : Tagged<AnyBody>::objects("kind"))
             any.push_back(object);
         return Json{{"anyOf", any}};
     }
@@ -347,7 +347,7 @@ template <> struct Of<Response> {
     static Json make() { return reference("response"); }
     static Json whole()
     {
-        Json any = Tagged<ResponseKind>::objects("do");
+        Json any = Tagged<AnyResponse>::objects("do");
         for (Json& object : any)
             object["properties"]["if"] = Json{{"type", "array"}, {"items", schemaOf<Condition>()}};
         return Json{{"anyOf", any}};

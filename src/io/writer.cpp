@@ -5,6 +5,80 @@
 
 namespace snare::io {
 
+namespace {
+
+template <class T, class Member> void writeField(Json& object, const T& value, const scene::Field<T, Member>& field)
+{
+    static const T standard{};
+    if (field.isRequired || !isAsIn(value, standard, field))
+        object[std::string(field.key)] = fieldToJson(value, field);
+}
+
+template <class T, class Variant>
+void writeField(Json& object, const T& value, const scene::KeyedField<T, Variant>& field)
+{
+    std::visit([&]<class A>(const A& held) { object[std::string(scene::fieldsOf<A>.word.key)] = toJson(held); },
+               value.*field.member);
+}
+
+template <class T, class Variant>
+void writeField(Json& object, const T& value, const scene::StructsField<T, Variant>& field)
+{
+    std::visit([&](const auto& held) { writeFields(object, held); }, value.*field.member);
+}
+
+} // namespace
+
+template <class T> void writeFields(Json& object, const T& value)
+{
+    scene::forEachField<T>([&](const auto& field) { writeField(object, value, field); });
+}
+
+template <class T>
+requires scene::hasFields<T> Json toJson(const T& value)
+{
+    Json object = Json::object();
+    writeFields(object, value);
+    // A struct with a shorthand is written as that one value when nothing else is set.
+    Json shorthand;
+    scene::forEachField<T>([&]<class F>(const F& field) {
+        if constexpr (requires { field.isShorthand; })
+            if (field.isShorthand && object.size() == 1 && object.contains(std::string(field.key)))
+                shorthand = object[std::string(field.key)];
+    });
+    return shorthand.is_null() ? object : shorthand;
+}
+
+Json toJson(bool value)
+{
+    return value;
+}
+
+Json toJson(double value)
+{
+    return value;
+}
+
+Json toJson(const std::string& value)
+{
+    return value;
+}
+
+Json toJson(const scene::Vec& value)
+{
+    return Json::array({value.x, value.y});
+}
+
+Json toJson(const scene::Scalar& value)
+{
+    return std::visit([](const auto& held) { return Json(held); }, value);
+}
+
+Json toJson(const scene::Colour& value)
+{
+    return value.code;
+}
+
 Json toJson(const scene::Body& value)
 {
     return std::visit(
@@ -291,5 +365,13 @@ std::string compact(const Json& value)
     writeCompact(value, out);
     return out;
 }
+
+// What other files call.
+template void writeFields(Json&, const scene::Scene&);
+template void writeFields(Json&, const scene::Kit&);
+template void writeFields(Json&, const scene::Take&);
+template Json toJson(const scene::Piece&);
+template Json toJson(const scene::Laid&);
+template Json toJson(const scene::Source&);
 
 } // namespace snare::io

@@ -2,6 +2,7 @@
 /// Writes document structs as JSON by their field tables: keys in the order of the tables, defaults left out.
 #pragma once
 
+#include "io/json.h"
 #include "scene/scene.h"
 #include "scene/take.h"
 
@@ -9,41 +10,23 @@
 
 namespace snare::io {
 
-using Json = nlohmann::ordered_json;
-
-inline Json toJson(bool value)
-{
-    return value;
-}
-inline Json toJson(const std::string& value)
-{
-    return value;
-}
-inline Json toJson(double value)
-{
-    return value;
-}
+Json toJson(bool value);
+Json toJson(double value);
+Json toJson(const std::string& value);
+Json toJson(const scene::Vec& value);
+Json toJson(const scene::Scalar& value);
+Json toJson(const scene::Colour& value);
 template <std::integral Integer> Json toJson(Integer value)
 {
     return value;
-}
-inline Json toJson(const scene::Vec& value)
-{
-    return Json::array({value.x, value.y});
 }
 template <std::size_t N> Json toJson(const std::array<double, N>& value)
 {
     return value;
 }
-inline Json toJson(const scene::Scalar& value)
-{
-    return std::visit([](const auto& held) { return Json(held); }, value);
-}
-inline Json toJson(const scene::Colour& value)
-{
-    return value.code;
-}
 
+/// A struct by its table; as its one value if it has a shorthand and nothing else is set. Compiled in writer.cpp for
+/// the structs that are named there.
 template <class T>
 requires scene::hasFields<T> Json toJson(const T& value);
 
@@ -136,54 +119,7 @@ template <class T, class Member> bool isAsIn(const T& value, const T& other, con
     return value.*field.member == other.*field.member && (!field.height || value.*field.height == other.*field.height);
 }
 
-template <class T, class Member> void writeField(Json& object, const T& value, const scene::Field<T, Member>& field)
-{
-    static const T standard{};
-    if (field.isRequired || !isAsIn(value, standard, field))
-        object[std::string(field.key)] = fieldToJson(value, field);
-}
-
-template <class T, class Variant>
-void writeField(Json& object, const T& value, const scene::KeyedField<T, Variant>& field)
-{
-    std::visit([&]<class A>(const A& held) { object[std::string(scene::fieldsOf<A>.word.key)] = toJson(held); },
-               value.*field.member);
-}
-
+/// Appends the fields of `value` to `object`. Compiled in writer.cpp for whole documents.
 template <class T> void writeFields(Json& object, const T& value);
-
-template <class T, class Variant>
-void writeField(Json& object, const T& value, const scene::StructsField<T, Variant>& field)
-{
-    std::visit([&](const auto& held) { writeFields(object, held); }, value.*field.member);
-}
-
-/// Appends the fields of `value` to `object`.
-template <class T> void writeFields(Json& object, const T& value)
-{
-    scene::forEachField<T>([&](const auto& field) { writeField(object, value, field); });
-}
-
-template <class T>
-requires scene::hasFields<T> Json toJson(const T& value)
-{
-    Json object = Json::object();
-    writeFields(object, value);
-    // A struct with a shorthand is written as that one value when nothing else is set.
-    Json shorthand;
-    scene::forEachField<T>([&]<class F>(const F& field) {
-        if constexpr (requires { field.isShorthand; })
-            if (field.isShorthand && object.size() == 1 && object.contains(std::string(field.key)))
-                shorthand = object[std::string(field.key)];
-    });
-    return shorthand.is_null() ? object : shorthand;
-}
-
-/// The text of a document: short values on one line, members and the elements of long lists one a line, so that version
-/// control diffs are small. Numbers as short as they can be read back exactly.
-std::string layOut(const Json& document);
-
-/// One line, no spaces wasted: `{"id": "plate", "box": [3, 2]}`.
-std::string compact(const Json& value);
 
 } // namespace snare::io

@@ -49,14 +49,13 @@ Vec rounded(const Vec& at)
 }
 
 /// Changes every mention in a snare for which `next` gives another text.
-template <class Next> void changeMentions(Snare& snare, Next&& next)
+void changeMentions(Snare& snare, const std::function<std::optional<std::string>(Refers, const std::string&)>& next)
 {
     const auto visit = [&](Refers refers, std::string& text) {
         if (std::optional<std::string> changed = next(refers, text))
             text = std::move(*changed);
     };
-    Walk<decltype(visit)> walk{visit};
-    walk.over(snare, Refers::nothing);
+    walkNames(snare, visit);
 }
 
 bool isPlace(Refers refers)

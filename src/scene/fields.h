@@ -109,17 +109,21 @@ constexpr Word word(std::string_view key, std::string_view about, std::string_vi
     return {key, about, sentence, synonyms};
 }
 
-/// One member of a struct: its key, meaning, unit and range.
-template <class Owner, class Member> struct Field {
+/// What a field is, whatever its type: its key, meaning, unit and range.
+struct FieldInfo {
     std::string_view key;
-    Member Owner::*member;
     std::string_view about;
     Unit unit = Unit::none;
     Range range{};
     Refers refers = Refers::nothing;
-    bool isRequired = false;
-    bool isWanted = false;
-    bool isShorthand = false;
+    bool isRequired = false;  ///< must be given in a file
+    bool isWanted = false;    ///< of those marked so one must be set, or the struct does nothing
+    bool isShorthand = false; ///< the struct may be written as just this value
+};
+
+/// One member of a struct.
+template <class Owner, class Member> struct Field : FieldInfo {
+    Member Owner::*member = nullptr;
     double Owner::*height = nullptr; ///< of a point: where its third number goes, if it has one
 
     // Each gives a copy that knows more: the unit, what numbers it takes, what it names.
@@ -187,7 +191,7 @@ template <class Owner, class Member> struct Field {
 template <class Owner, class Member>
 constexpr Field<Owner, Member> field(std::string_view key, Member Owner::*member, std::string_view about)
 {
-    return {key, member, about};
+    return {{key, about}, member};
 }
 
 /// A member that is a variant whose alternatives are told apart by their own key, beside the struct's other keys.

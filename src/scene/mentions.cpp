@@ -69,8 +69,7 @@ std::size_t renameMentions(auto& document, Thing kind, const std::string& from, 
             ++count;
         }
     };
-    Walk<decltype(visit)> walk{visit};
-    walk.over(document, Refers::nothing);
+    walkNames(document, visit);
     return count;
 }
 
@@ -245,8 +244,7 @@ std::size_t rename(Take& take, Thing kind, std::string_view from, std::string_vi
             ++count;
         }
     };
-    Walk<decltype(visit)> walk{visit};
-    walk.over(take.expect, Refers::nothing);
+    walkNames(take.expect, visit);
     return count;
 }
 
@@ -299,8 +297,7 @@ template <class Entry> std::size_t timesIn(Entry entry, Thing kind, std::string_
     const auto visit = [&](Refers refers, std::string& text) {
         times += renamed(kind, refers, text, name, name).has_value() ? 1 : 0;
     };
-    Walk<decltype(visit)> walk{visit};
-    walk.over(entry, Refers::nothing);
+    walkNames(entry, visit);
     return times;
 }
 

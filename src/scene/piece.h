@@ -120,7 +120,19 @@ inline constexpr auto fieldsOf<Traced> =
            field("tolerance", &Traced::tolerance, "how far red, green and blue may be off").atLeast(0).atMost(255),
            field("size", &Traced::size, "width and height of the whole picture").in(Unit::metres).above(0).required());
 
-using Geometry = std::variant<Circle, Box, Capsule, Polygon, Line, Traced>;
+using AnyGeometry = std::variant<Circle, Box, Capsule, Polygon, Line, Traced>;
+
+/// One of them. Copying and comparing are compiled once, in piece.cpp.
+struct Geometry : AnyGeometry {
+    using AnyGeometry::AnyGeometry;
+    using AnyGeometry::operator=;
+    Geometry(const Geometry& other);
+    Geometry(Geometry&& other) noexcept;
+    Geometry& operator=(const Geometry& other);
+    Geometry& operator=(Geometry&& other) noexcept;
+    ~Geometry();
+    bool operator==(const Geometry& other) const;
+};
 
 /// The word of the geometry: "circle", "box", …
 std::string_view kindOf(const Geometry& geometry);
@@ -341,7 +353,19 @@ struct DrivenBody {
 
 template <> inline constexpr auto fieldsOf<DrivenBody> = fields(word("driven", "goes where a take leads it"));
 
-using Body = std::variant<StaticBody, KinematicBody, DynamicBody, WalkerBody, DrivenBody>;
+using AnyBody = std::variant<StaticBody, KinematicBody, DynamicBody, WalkerBody, DrivenBody>;
+
+/// One of them. Copying and comparing are compiled once, in piece.cpp.
+struct Body : AnyBody {
+    using AnyBody::AnyBody;
+    using AnyBody::operator=;
+    Body(const Body& other);
+    Body(Body&& other) noexcept;
+    Body& operator=(const Body& other);
+    Body& operator=(Body&& other) noexcept;
+    ~Body();
+    bool operator==(const Body& other) const;
+};
 
 // --- look ----------------------------------------------------------------------------------------------------------
 

@@ -103,9 +103,9 @@ const Word& wordOfResponse(std::size_t number)
 {
     static constexpr auto words = []<std::size_t... I>(std::index_sequence<I...>)
     {
-        return std::array{&fieldsOf<std::variant_alternative_t<I, ResponseKind>>.word...};
+        return std::array{&fieldsOf<std::variant_alternative_t<I, AnyResponse>>.word...};
     }
-    (std::make_index_sequence<std::variant_size_v<ResponseKind>>{});
+    (std::make_index_sequence<std::variant_size_v<AnyResponse>>{});
     return *words[number];
 }
 

@@ -8,6 +8,32 @@
 
 namespace snare::scene {
 
+template <class T> Value<T>::Value(const Value& other) = default;
+template <class T> Value<T>::Value(Value&& other) noexcept = default;
+template <class T> Value<T>& Value<T>::operator=(const Value& other) = default;
+template <class T> Value<T>& Value<T>::operator=(Value&& other) noexcept = default;
+template <class T> Value<T>::~Value() = default;
+template <class T> bool Value<T>::operator==(const Value& other) const = default;
+
+template struct Value<double>;
+template struct Value<std::string>;
+template struct Value<Scalar>;
+template struct Value<Colour>;
+
+Offset::Offset(const Offset& other) = default;
+Offset::Offset(Offset&& other) noexcept = default;
+Offset& Offset::operator=(const Offset& other) = default;
+Offset& Offset::operator=(Offset&& other) noexcept = default;
+Offset::~Offset() = default;
+bool Offset::operator==(const Offset& other) const = default;
+
+Destination::Destination(const Destination& other) = default;
+Destination::Destination(Destination&& other) noexcept = default;
+Destination& Destination::operator=(const Destination& other) = default;
+Destination& Destination::operator=(Destination&& other) noexcept = default;
+Destination::~Destination() = default;
+bool Destination::operator==(const Destination& other) const = default;
+
 std::string textOf(const Scalar& value)
 {
     if (const auto* number = std::get_if<double>(&value))

@@ -41,7 +41,8 @@ template <class T> struct Named {
     T* find(std::string_view name)
     {
         const auto all = std::as_const(entries).begin();
-        const auto it = std::find_if(all, std::as_const(entries).end(), [&](const Entry& e) { return e.first == name; });
+        const auto it =
+            std::find_if(all, std::as_const(entries).end(), [&](const Entry& e) { return e.first == name; });
         return it == std::as_const(entries).end() ? nullptr : &entries[static_cast<std::size_t>(it - all)].second;
     }
     /// Sets the entry, adding it at the end if it is missing.
@@ -133,14 +134,19 @@ template <class T> struct Value {
         : held(std::string(text))
     {
     }
+    // Compiled once, in values.cpp: nearly every response holds some.
+    Value(const Value& other);
+    Value(Value&& other) noexcept;
+    Value& operator=(const Value& other);
+    Value& operator=(Value&& other) noexcept;
+    ~Value();
+    bool operator==(const Value& other) const;
 
     /// The value as it was given, or how it is worked out; the other one is null.
     const T* literal() const { return std::get_if<T>(&held); }
     const Formula* formula() const { return std::get_if<Formula>(&held); }
     /// The literal, or something else if the value is worked out.
     T literalOr(T other) const { return literal() ? *literal() : std::move(other); }
-
-    friend bool operator==(const Value&, const Value&) = default;
 };
 
 /// A point whose numbers are worked out one by one, m.
@@ -157,10 +163,14 @@ struct Offset {
 
     Offset() = default;
     Offset(Vec literal) : held(literal) {} // NOLINT: a literal is an offset
+    Offset(const Offset& other);
+    Offset(Offset&& other) noexcept;
+    Offset& operator=(const Offset& other);
+    Offset& operator=(Offset&& other) noexcept;
+    ~Offset();
+    bool operator==(const Offset& other) const;
 
     const Vec* literal() const { return std::get_if<Vec>(&held); }
-
-    friend bool operator==(const Offset&, const Offset&) = default;
 };
 
 /// Who a response acts on: ids, `self`, `visitor`, `sender`, `scene`, `tag:…`, `group:…`, `template:…`, `PIECE/SHAPE`,
@@ -181,7 +191,18 @@ struct Destination {
     std::variant<Vec, std::string, Coordinates, Formula> held = Vec{0, 0};
     std::optional<double> z = {}; ///< m, of a point; as high as before if left out (M15)
 
-    friend bool operator==(const Destination&, const Destination&) = default;
+    Destination() = default;
+    template <class Place>
+    requires(!std::is_same_v<Place, Destination>) Destination(Place place, std::optional<double> height = {})
+        : held(std::move(place)), z(height)
+    {
+    } // NOLINT
+    Destination(const Destination& other);
+    Destination(Destination&& other) noexcept;
+    Destination& operator=(const Destination& other);
+    Destination& operator=(Destination&& other) noexcept;
+    ~Destination();
+    bool operator==(const Destination& other) const;
 };
 
 /// A colour as `#rrggbb`.

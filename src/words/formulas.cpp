@@ -4,6 +4,8 @@
 #include "words/text.h"
 #include "words/values.h"
 
+#include <nlohmann/json.hpp>
+
 #include <cctype>
 
 namespace snare::words {
@@ -178,7 +180,8 @@ class FormulaReader {
         skip();
         std::size_t end = at_;
         if (beginsName(at(end)))
-            while (isInName(at(end)) || (at(end) != '\0' && std::string_view(".:/").find(at(end)) != std::string_view::npos))
+            while (isInName(at(end)) ||
+                   (at(end) != '\0' && std::string_view(".:/").find(at(end)) != std::string_view::npos))
                 ++end;
         return taken(end, before);
     }

@@ -10,7 +10,7 @@
 /// and "=" before all else: the rest is a Lua expression.
 #pragma once
 
-#include "io/writer.h"
+#include "io/json.h"
 
 #include <optional>
 #include <string>

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "words/slots.h"
 
+#include "io/writer.h"
 #include "words/formulas.h"
 #include "words/text.h"
 #include "words/values.h"
@@ -106,7 +107,9 @@ std::string lookText(const Json& value)
         return formula;
     std::vector<std::string> parts; // of one written out
     for (const auto& [key, one] : value.items()) {
-        const std::string text = one.is_string() ? one.get<std::string>() : one.is_number() ? figure(one.get<double>()) : one.dump();
+        const std::string text = one.is_string()   ? one.get<std::string>()
+                                 : one.is_number() ? figure(one.get<double>())
+                                                   : one.dump();
         parts.push_back(key == "colour" ? text : key + " " + text);
     }
     return joinedBy(parts, ", ");

@@ -14,6 +14,7 @@
 #include <QBuffer>
 #include <QScxmlStateMachine>
 #endif
+#include <nlohmann/json.hpp>
 
 using namespace snare;
 using geometry::Vec;
@@ -446,7 +447,7 @@ void TestExchange::theReferenceTellsEveryFinding()
         QVERIFY2(has("findings", std::string(row.id)), row.id.data());
     for (const scene::EventWord& word : scene::wordsOf<scene::EventKind>)
         QVERIFY2(has("events", std::string(word.word)), word.word.data());
-    for (std::size_t i = 0; i < std::variant_size_v<scene::ResponseKind>; ++i)
+    for (std::size_t i = 0; i < std::variant_size_v<scene::AnyResponse>; ++i)
         QVERIFY2(has("responses", std::string(scene::wordOfResponse(i).key)), scene::wordOfResponse(i).key.data());
 }
 

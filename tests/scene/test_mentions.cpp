@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "builder.h"
+#include "looks.h"
 #include "scene/mentions.h"
 
 #include <QTest>
@@ -173,7 +174,7 @@ void TestMentions::looksPhasesAndShapesFollowAtAllPieces()
     }
     scene.pieces[0].during.items = {"open"};
     scene.snares = {onEvent("s", EventKind::enter, "a",
-                            {scene::ChangeLook{{{"tag:x"}}, {std::string("lit")}, {}},
+                            {scene::ChangeLook{{{"tag:x"}}, choose("lit"), {}},
                              scene::ChangePhase{{{"b"}}, {std::string("open")}}, scene::Disable{{{"b/plate"}}}})};
     scene.snares[0].catches.shape = "plate";
     scene.snares[0].during.items = {"open", "scene:open", "wet"};

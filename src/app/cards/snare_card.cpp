@@ -21,6 +21,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QVBoxLayout>
+#include <nlohmann/json.hpp>
 
 #include <cmath>
 
@@ -120,7 +121,8 @@ void SnareCard::refresh()
     const bool isUnused = !isRoutine() && stage_.coverage().isUnused(check::Covered::Of::snare, inRun);
     std::vector<int> unusedSteps = stage_.coverage().unusedSteps(
         {isRoutine() ? check::Place::Of::routine : check::Place::Of::snare, isRoutine() ? bareName() : inRun});
-    if (*snare == shown_ && sameProblems && state == stateText_ && with == with_ && isUnused == isUnused_ && unusedSteps == unusedSteps_)
+    if (*snare == shown_ && sameProblems && state == stateText_ && with == with_ && isUnused == isUnused_ &&
+        unusedSteps == unusedSteps_)
         return;
     isUnused_ = isUnused;
     unusedSteps_ = std::move(unusedSteps);

@@ -9,11 +9,11 @@
 #include "app/slots/slot_fill.h"
 #include "app/ui/flow_layout.h"
 #include "app/ui/menus.h"
+#include "app/ui/theme.h"
 #include "app/ui/value_text.h"
 #include "app/ui/words.h"
-#include "app/ui/theme.h"
 #include "io/field_access.h"
-#include "io/writer.h"
+#include "io/json.h"
 #include "scene/kits.h"
 
 #include <QLabel>
@@ -21,6 +21,7 @@
 #include <QMouseEvent>
 #include <QPointer>
 #include <QVBoxLayout>
+#include <nlohmann/json.hpp>
 
 namespace snare::app {
 

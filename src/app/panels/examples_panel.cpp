@@ -4,7 +4,7 @@
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 #include "io/document.h"
-#include "io/writer.h"
+#include "io/json.h"
 
 #include <QDir>
 #include <QFile>
@@ -15,6 +15,7 @@
 #include <QScrollArea>
 #include <QTimer>
 #include <QVBoxLayout>
+#include <nlohmann/json.hpp>
 
 #include <algorithm>
 

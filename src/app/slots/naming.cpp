@@ -3,9 +3,10 @@
 
 #include "app/ui/slot_popup.h"
 #include "app/ui/text.h"
-#include "io/writer.h"
+#include "io/json.h"
 
 #include <QObject>
+#include <nlohmann/json.hpp>
 
 #include <set>
 

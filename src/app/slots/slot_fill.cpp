@@ -7,13 +7,14 @@
 #include "app/ui/theme.h"
 #include "app/ui/value_text.h"
 #include "app/ui/words.h"
-#include "io/writer.h"
+#include "io/json.h"
 #include "scene/templates.h"
 #include "words/slots.h"
 
 #include <QDir>
 #include <QObject>
 #include <QRegularExpression>
+#include <nlohmann/json.hpp>
 
 #include <algorithm>
 

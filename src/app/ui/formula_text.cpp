@@ -6,6 +6,7 @@
 #include "words/formulas.h"
 
 #include <QObject>
+#include <nlohmann/json.hpp>
 
 namespace snare::app {
 

@@ -2,7 +2,7 @@
 /// Values that are worked out, as they are read and typed in slots; the grammar stands in words/formulas.h.
 #pragma once
 
-#include "io/writer.h"
+#include "io/json.h"
 
 #include <QString>
 

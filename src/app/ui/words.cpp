@@ -8,6 +8,7 @@
 #include "words/slots.h"
 
 #include <QObject>
+#include <nlohmann/json.hpp>
 
 namespace snare::app {
 

@@ -11,6 +11,7 @@
 
 #include <QKeyEvent>
 #include <QTest>
+#include <nlohmann/json.hpp>
 
 using namespace snare;
 using namespace snare::tests;
