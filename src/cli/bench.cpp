@@ -19,36 +19,21 @@ namespace snare::cli {
 
 namespace {
 
-/// Figures that need more than this program: a display library, or Boost and a counting allocator.
-int measureElsewhere(const std::string& name)
+/// Starts another program in place of this one.
+int measureElsewhere(std::string_view program, std::string_view name)
 {
     std::error_code error;
     const std::filesystem::path here = std::filesystem::read_symlink("/proc/self/exe", error).parent_path();
-    const std::string wanted = name == "detect" || name == "rules" ? "snare-bench" : "fresh-snare-bench";
-    for (const std::filesystem::path& program : {here / wanted, here / "app" / wanted})
-        if (std::filesystem::exists(program, error)) {
-            const std::string path = program.string();
-            ::execl(path.c_str(), path.c_str(), name.c_str(), static_cast<char*>(nullptr));
-        }
-    std::cerr << wanted << " is not built\n";
+    for (const std::filesystem::path& path : {here / program, here / "app" / program})
+        if (std::filesystem::exists(path, error))
+            ::execl(path.c_str(), path.c_str(), std::string(name).c_str(), static_cast<char*>(nullptr));
+    std::cerr << program << " is not built\n";
     return badInput;
 }
 
-} // namespace
-
-int measure(const BenchWords& words)
+/// How many times faster than real time a take re-runs.
+int measureRerun(const BenchWords& words)
 {
-    constexpr std::array elsewhere{"detect", "rules", "paint", "edit", "scrub", "block", "flow"};
-    if (std::ranges::find(elsewhere, words.name) != elsewhere.end())
-        return measureElsewhere(words.name);
-    if (words.name == "motion")
-        return measureMotion();
-    if (words.name == "storms")
-        return measureStorms();
-    if (words.name == "findings")
-        return measureFindings();
-    if (words.name == "resume")
-        return measureResume();
     const auto given = [](const std::string& file, std::string_view shipped) {
         return file.empty() ? io::shippedFile(shipped) : std::filesystem::path{file};
     };
@@ -78,6 +63,51 @@ int measure(const BenchWords& words)
         "rerun: {:.1f} s of play in {:.3f} ms: {:.0f} times faster than real time; {} log bytes, {} between 9 runs\n",
         simulated, best * 1e3, simulated / best, log.size(), same ? "identical" : "DIFFERENT");
     return same ? fine : checkFailed;
+}
+
+struct Benchmark {
+    std::string_view name;
+    int (*here)(const BenchWords&);
+    std::string_view elsewhere = {}; ///< the program that does it, if this one does not
+};
+
+constexpr std::string_view withBoost = "snare-bench";        // and an allocator that counts
+constexpr std::string_view withWindow = "fresh-snare-bench"; // which needs a display library
+
+constexpr std::array benchmarks{
+    Benchmark{"rerun", measureRerun},
+    Benchmark{"resume", [](const BenchWords&) { return measureResume(); }},
+    Benchmark{"motion", [](const BenchWords&) { return measureMotion(); }},
+    Benchmark{"storms", [](const BenchWords&) { return measureStorms(); }},
+    Benchmark{"findings", [](const BenchWords&) { return measureFindings(); }},
+    Benchmark{"detect", nullptr, withBoost},
+    Benchmark{"rules", nullptr, withBoost},
+    Benchmark{"paint", nullptr, withWindow},
+    Benchmark{"edit", nullptr, withWindow},
+    Benchmark{"scrub", nullptr, withWindow},
+    Benchmark{"block", nullptr, withWindow},
+    Benchmark{"flow", nullptr, withWindow},
+};
+
+} // namespace
+
+std::vector<std::string> benchNames()
+{
+    std::vector<std::string> names;
+    names.reserve(benchmarks.size());
+    for (const Benchmark& one : benchmarks)
+        names.emplace_back(one.name);
+    return names;
+}
+
+int measure(const BenchWords& words)
+{
+    const auto found = std::ranges::find(benchmarks, std::string_view{words.name}, &Benchmark::name);
+    if (found == benchmarks.end()) {
+        std::cerr << "there is no benchmark " << words.name << '\n';
+        return badInput;
+    }
+    return found->here ? found->here(words) : measureElsewhere(found->elsewhere, found->name);
 }
 
 } // namespace snare::cli

@@ -154,11 +154,8 @@ Verb addBench(CLI::App& app)
 {
     const auto words = std::make_shared<BenchWords>();
     CLI::App* verb = app.add_subcommand("bench", "Measures speed, as ratios of two things measured in one run");
-    verb
-        ->add_option("name", words->name,
-                     "which benchmark")
-        ->check(CLI::IsMember({"rerun", "resume", "motion", "storms", "findings", "detect", "rules", "paint", "edit", "scrub",
-                               "block", "flow"}))
+    verb->add_option("name", words->name, "which benchmark")
+        ->check(CLI::IsMember(benchNames()))
         ->default_str("rerun");
     verb->add_option("--scene", words->scene, "the scene to re-run; else the demo");
     verb->add_option("--take", words->take, "its take");

@@ -37,9 +37,9 @@ int checkScenes(const CheckWords& words);
 struct ExportWords {
     std::string format = "dot";
     std::string scene;
-    std::string out; ///< a file; else standard output
-    bool svg = false; ///< the flow laid out by Graphviz, as a drawing
-    std::string take; ///< of what shows a run; empty: 10 s without inputs
+    std::string out;          ///< a file; else standard output
+    bool svg = false;         ///< the flow laid out by Graphviz, as a drawing
+    std::string take;         ///< of what shows a run; empty: 10 s without inputs
     std::optional<double> at; ///< s: the moment of a drawing; else the start
 };
 
@@ -112,7 +112,11 @@ struct BenchWords {
     std::string take;
 };
 
-/// How many times faster than real time a take re-runs.
+/// The names that `measure` knows.
+std::vector<std::string> benchNames();
+
+/// Carries out one benchmark and prints its figures: ratios of what was measured in one run. Some are programs of their
+/// own, which take the place of this one.
 int measure(const BenchWords& words);
 
 /// Measures movement; prints the figures.
@@ -123,6 +127,8 @@ int measureStorms();
 
 /// Measures how long a large scene is looked at for findings; prints the figures.
 int measureFindings();
+
+/// Measures what going on from a checkpoint saves; prints the figures.
 int measureResume();
 
 struct ImportWords {

@@ -181,6 +181,7 @@ void PieceCard::renameLaid(const std::string& laid)
     askForName(this, document_, scene::Thing::laid, laid, [this](const std::string& to) {
         const auto parts = scene::partsOf(document_.scene(), to);
         std::vector<std::string> ids;
+        ids.reserve(parts.size());
         for (const std::size_t i : parts)
             ids.push_back(document_.scene().pieces[i].id);
         selection_.choosePieces(std::move(ids));
