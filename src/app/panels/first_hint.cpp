@@ -11,7 +11,8 @@
 
 namespace snare::app {
 
-FirstHint::FirstHint(Document& document, Stage& stage, Selection& selection, QWidget* parent) : QFrame(parent)
+FirstHint::FirstHint(Document& document, Stage& stage, Selection& selection, QWidget* parent)
+    : QFrame(parent), document_(document)
 {
     setObjectName(QStringLiteral("firstHint"));
     setAccessibleName(tr("First steps"));
@@ -38,19 +39,24 @@ FirstHint::FirstHint(Document& document, Stage& stage, Selection& selection, QWi
     });
     layout->addWidget(close);
     connect(&stage, &Stage::modeChanged, this, [this, &stage] {
-        if (stage.mode() == Stage::Mode::playing)
+        if (stage.mode() == Stage::Mode::playing && !fromEmpty_)
             take(0);
     });
     connect(&selection, &Selection::changed, this, [this, &document, &selection] {
         const scene::Piece* piece = scene::findPiece(document.scene(), selection.piece());
-        if (piece && std::ranges::any_of(piece->shapes,
-                                         [](const scene::Shape& shape) { return shape.role == scene::Role::zone; }))
+        if (piece && !fromEmpty_ && std::ranges::any_of(piece->shapes, [](const scene::Shape& shape) {
+                return shape.role == scene::Role::zone;
+            }))
             take(1);
     });
     connect(document.undoStack(), &QUndoStack::indexChanged, this, [this, &document, &selection] {
-        if (document.undoStack()->undoText() == tr("Move %1").arg(toText(selection.piece())))
+        if (!fromEmpty_ && document.undoStack()->undoText() == tr("Move %1").arg(toText(selection.piece())))
             take(2);
     });
+    connect(&document, &Document::replaced, this, &FirstHint::begin);
+    connect(&document, &Document::changed, this, &FirstHint::look);
+    connect(&document, &Document::takeChosen, this, &FirstHint::look);
+    begin();
     onTheme(this, [this] { refresh(); });
 }
 
@@ -62,6 +68,25 @@ bool FirstHint::isWanted()
 int FirstHint::stepsDone() const
 {
     return static_cast<int>(std::count(std::begin(done_), std::end(done_), true));
+}
+
+void FirstHint::begin()
+{
+    fromEmpty_ = document_.scene().pieces.empty() && !document_.hasTake();
+    std::ranges::fill(done_, false);
+    refresh();
+}
+
+void FirstHint::look()
+{
+    if (!fromEmpty_)
+        return;
+    if (!document_.scene().pieces.empty())
+        take(0);
+    if (!document_.scene().snares.empty())
+        take(1);
+    if (document_.hasTake())
+        take(2);
 }
 
 void FirstHint::take(int step)
@@ -76,8 +101,11 @@ void FirstHint::take(int step)
 void FirstHint::refresh()
 {
     const Theme& t = theme();
-    const QString texts[3] = {tr("Press Space: the take plays"), tr("Click a zone: its snares come up"),
-                              tr("Drag it: see what that changes")};
+    const QString found[] = {tr("Press Space: the take plays"), tr("Click a zone: its snares come up"),
+                             tr("Drag it: see what that changes")};
+    const QString made[] = {tr("Lay pieces: S or Z, then drag"), tr("Tell what they do: + snare"),
+                            tr("Press R: play, Esc keeps the take")};
+    const auto& texts = fromEmpty_ ? made : found;
     for (int i = 0; i < 3; ++i)
         steps_[i]->setText(
             QStringLiteral("<span style='color:%1'><b>%2</b></span>&nbsp; <span style='color:%3'>%4</span>")

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 /// The first hint: three steps that a newcomer can take at once; each is ticked off when it was done. Can be closed.
+/// Where there is a scene, they look into it; in an empty one, they lead to the first take.
 #pragma once
 
 #include "app/model/document.h"
@@ -26,9 +27,15 @@ class FirstHint : public QFrame {
     void closed();
 
   private:
+    /// Begins anew with the steps for the document that is there.
+    void begin();
     void take(int step);
+    /// Ticks off what the document shows to be done.
+    void look();
     void refresh();
 
+    Document& document_;
+    bool fromEmpty_ = false; ///< the steps of an empty scene
     QLabel* steps_[3];
     bool done_[3] = {};
 };

@@ -48,6 +48,7 @@ class TestLaying : public QObject {
     void severalThreadsBetweenTwoPiecesAreBundled();
     void aSnareIsCopiedAndMadeGeneral();
     void theFirstHintTicksOffItsSteps();
+    void theFirstHintOfAnEmptySceneLeadsToATake();
     void laysChoosesAndBindsWithKeysAlone();
     void everyToolIsUndoneToTheByte();
 
@@ -634,6 +635,37 @@ void TestLaying::theFirstHintTicksOffItsSteps()
     QTest::mouseClick(hint->findChild<QToolButton*>(QStringLiteral("closeHint")), Qt::LeftButton);
     QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
     QVERIFY(!app::FirstHint::isWanted());
+}
+
+void TestLaying::theFirstHintOfAnEmptySceneLeadsToATake()
+{
+    QSettings().remove(QStringLiteral("hintClosed"));
+    Bench bench;
+    bench.openDemo();
+    auto* hint = bench.window.findChild<app::FirstHint*>();
+    QVERIFY(hint);
+    const auto says = [&](const QString& words) {
+        return std::ranges::any_of(hint->findChildren<QLabel*>(),
+                                   [&](const QLabel* step) { return step->text().contains(words); });
+    };
+    QVERIFY(says(QStringLiteral("the take plays")));
+    // A new scene has no take to play: it begins with laying.
+    bench.window.document().startNew();
+    QVERIFY(!says(QStringLiteral("the take plays")));
+    QVERIFY(says(QStringLiteral("Lay pieces")));
+    QCOMPARE(hint->stepsDone(), 0);
+    bench.key(Qt::Key_Z);
+    bench.drag({-1, -1}, {1, 1});
+    QCOMPARE(hint->stepsDone(), 1);
+    bench.window.document().edit(QStringLiteral("Add wet"), [](scene::Scene& scene) {
+        scene.snares = {onEvent("wet", scene::EventKind::enter, scene.pieces[0].id)};
+    });
+    QCOMPARE(hint->stepsDone(), 2);
+    bench.key(Qt::Key_R);
+    QTRY_VERIFY_WITH_TIMEOUT(bench.window.stage().cursor() > 0, 20000);
+    QTest::keyClick(bench.window.ground(), Qt::Key_Escape);
+    QCOMPARE(hint->stepsDone(), 3);
+    QSettings().setValue(QStringLiteral("hintClosed"), true);
 }
 
 void TestLaying::laysChoosesAndBindsWithKeysAlone()
