@@ -418,10 +418,10 @@ void PieceCard::shapeMenu(std::size_t index, QWidget* anchor)
     menu.addAction(tr("Change its kind…"), this, [this, index, anchor] { changeKind(index, anchor); });
     if (!form && shown_.shapes.size() > 1) {
         const auto move = [this, index](int by) {
-            edit(tr("Change the order of the shapes of %1"), [index, by](scene::Piece& piece) {
-                std::swap(piece.shapes[index], piece.shapes[static_cast<std::size_t>(static_cast<int>(index) + by)]);
-            });
-            chooseShape(static_cast<std::size_t>(static_cast<int>(index) + by));
+            const std::size_t other = by < 0 ? index - 1 : index + 1;
+            edit(tr("Change the order of the shapes of %1"),
+                 [index, other](scene::Piece& piece) { std::swap(piece.shapes[index], piece.shapes[other]); });
+            chooseShape(other);
         };
         if (index > 0)
             menu.addAction(tr("Earlier in the list"), this, [move] { move(-1); });

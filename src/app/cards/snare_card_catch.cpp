@@ -57,7 +57,7 @@ void SnareCard::buildCatchField(FlowLayout* line, const std::string& key)
     const auto found = std::ranges::find(fields, key, &io::FieldView::key);
     if (found == fields.end())
         return;
-    const io::FieldView field = *found;
+    const io::FieldView& field = *found;
     const QString text = slotText(field);
     const bool any = key == "phase";
     SlotButton* button = slot(line, toText(key),

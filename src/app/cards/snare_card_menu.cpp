@@ -5,6 +5,7 @@
 #include "app/slots/sharing_menu.h"
 #include "app/ui/flow_layout.h"
 #include "app/ui/menus.h"
+#include "app/ui/text.h"
 #include "app/ui/value_text.h"
 #include "scene/assemblies.h"
 #include "scene/mentions.h"

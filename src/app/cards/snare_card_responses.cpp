@@ -194,7 +194,7 @@ QString SnareCard::unfilled() const
         if (family == scene::EventFamily::key && catches.source.empty() && !catches.at.empty())
             return QStringLiteral("key"); // one was put in so that the snare holds
     }
-    if (const QString wanted = wantedOf(catches); !wanted.isEmpty())
+    if (QString wanted = wantedOf(catches); !wanted.isEmpty())
         return wanted;
     return shown_.responses.empty() ? QString() : unfilledIn(0);
 }
@@ -215,7 +215,7 @@ QString SnareCard::unfilledIn(std::size_t index) const
             continue;
         if (field->kind == io::SlotKind::flag || field->kind == io::SlotKind::word)
             continue;
-        const QString name = QStringLiteral("%1 %2").arg(index + 1).arg(toText(key));
+        QString name = QStringLiteral("%1 %2").arg(index + 1).arg(toText(key));
         if (field->json == "\"\"" || field->json == "[]" || field->json == "null")
             return name;
         if (first.isEmpty())

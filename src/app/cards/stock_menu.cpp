@@ -2,6 +2,7 @@
 /// The menus of `Stock`: of what is there, and of a kit.
 #include "app/cards/stock_panel.h"
 
+#include "app/slots/naming.h"
 #include "app/slots/sharing_menu.h"
 #include "app/ui/menus.h"
 #include "app/ui/slot_popup.h"
