@@ -121,18 +121,7 @@ inline constexpr auto fieldsOf<Traced> =
            field("size", &Traced::size, "width and height of the whole picture").in(Unit::metres).above(0).required());
 
 using AnyGeometry = std::variant<Circle, Box, Capsule, Polygon, Line, Traced>;
-
-/// One of them. Copying and comparing are compiled once, in piece.cpp.
-struct Geometry : AnyGeometry {
-    using AnyGeometry::AnyGeometry;
-    using AnyGeometry::operator=;
-    Geometry(const Geometry& other);
-    Geometry(Geometry&& other) noexcept;
-    Geometry& operator=(const Geometry& other);
-    Geometry& operator=(Geometry&& other) noexcept;
-    ~Geometry();
-    bool operator==(const Geometry& other) const;
-};
+using Geometry = OneOf<AnyGeometry>;
 
 /// The word of the geometry: "circle", "box", …
 std::string_view kindOf(const Geometry& geometry);
@@ -354,18 +343,7 @@ struct DrivenBody {
 template <> inline constexpr auto fieldsOf<DrivenBody> = fields(word("driven", "goes where a take leads it"));
 
 using AnyBody = std::variant<StaticBody, KinematicBody, DynamicBody, WalkerBody, DrivenBody>;
-
-/// One of them. Copying and comparing are compiled once, in piece.cpp.
-struct Body : AnyBody {
-    using AnyBody::AnyBody;
-    using AnyBody::operator=;
-    Body(const Body& other);
-    Body(Body&& other) noexcept;
-    Body& operator=(const Body& other);
-    Body& operator=(Body&& other) noexcept;
-    ~Body();
-    bool operator==(const Body& other) const;
-};
+using Body = OneOf<AnyBody>;
 
 // --- look ----------------------------------------------------------------------------------------------------------
 

@@ -29,14 +29,15 @@ struct Say {
 };
 
 template <>
-inline constexpr auto fieldsOf<Say> =
-    fields(word("say", "shows a caption at a piece, or on the glass for the scene",
-                "{on} says {text} for {for}|, gone {until}| and {wait}",
-                "caption label text message bubble show words tell speak"),
-           field("on", &Say::on, "who says it").names(Refers::target),
-           field("text", &Say::text, "the words; {self.name} puts a value in").names(Refers::words).required(),
-           field("for", &Say::duration, "how long").in(Unit::seconds).atLeast(0),
-           field("until", &Say::until, "when it goes"), field("wait", &Say::wait, "wait until it is gone"));
+inline constexpr auto
+    fieldsOf<Say> = fields(word("say", "shows a caption at a piece, or on the glass for the scene",
+                                "{on} says {text} for {for}|, gone {until}| and {wait}",
+                                "caption label text message bubble show words tell speak"),
+                           field("on", &Say::on, "who says it").names(Refers::target),
+                           field("text", &Say::text, "the words; {self.name} puts a value in").names(Refers::words).required(),
+                           field("for", &Say::duration, "how long").in(Unit::seconds).atLeast(0),
+                           field("until", &Say::until, "when it goes"),
+                           field("wait", &Say::wait, "wait until it is gone"));
 
 /// A hint that stands at a piece while the meeting lasts.
 struct Prompt {
@@ -47,11 +48,10 @@ struct Prompt {
 };
 
 template <>
-inline constexpr auto
-    fieldsOf<Prompt> = fields(word("prompt", "shows a hint while the visitor is inside", "{on} prompts {text}",
-                                   "hint press key button help tip ask"),
-                              field("on", &Prompt::on, "where it stands").names(Refers::target),
-                              field("text", &Prompt::text, "the words").names(Refers::words).required());
+inline constexpr auto fieldsOf<Prompt> = fields(word("prompt", "shows a hint while the visitor is inside",
+                                                     "{on} prompts {text}", "hint press key button help tip ask"),
+                                                field("on", &Prompt::on, "where it stands").names(Refers::target),
+                                                field("text", &Prompt::text, "the words").names(Refers::words).required());
 
 struct Note {
     Value<std::string> text{std::string{}};
@@ -231,16 +231,10 @@ inline constexpr auto
 
 /// A look by name, written out, or `next` in the order of `looks`.
 struct LookChoice {
-    std::variant<std::string, Look, Formula> held = std::string{"next"};
+    OneOf<std::variant<std::string, Look, Formula>> held = std::string{"next"};
     std::optional<Formula> colour = {}; ///< of a look that is written out, if its colour is worked out
 
-    LookChoice() = default;
-    LookChoice(const LookChoice& other);
-    LookChoice(LookChoice&& other) noexcept;
-    LookChoice& operator=(const LookChoice& other);
-    LookChoice& operator=(LookChoice&& other) noexcept;
-    ~LookChoice();
-    bool operator==(const LookChoice& other) const;
+    friend bool operator==(const LookChoice&, const LookChoice&) = default;
 };
 
 struct ChangeLook {
@@ -605,18 +599,7 @@ using AnyResponse =
     std::variant<Say, Prompt, Note, Show, Hide, Enable, Disable, Arm, Disarm, Rearm, Set, Add, Tag, Untag, Regroup,
                  ChangeLook, Size, Move, Chase, Turn, Stop, Put, Push, Attach, Detach, Remove, Spawn, ChangePhase,
                  Signal, Wait, ChangeTimer, Sound, Shake, RunRoutine, Restart, Script>;
-
-/// One of them. What is made for each of them is compiled once, in response.cpp.
-struct ResponseKind : AnyResponse {
-    using AnyResponse::AnyResponse;
-    using AnyResponse::operator=;
-    ResponseKind(const ResponseKind& other);
-    ResponseKind(ResponseKind&& other) noexcept;
-    ResponseKind& operator=(const ResponseKind& other);
-    ResponseKind& operator=(ResponseKind&& other) noexcept;
-    ~ResponseKind();
-    bool operator==(const ResponseKind& other) const;
-};
+using ResponseKind = OneOf<AnyResponse>;
 
 /// What responses are for; each stands under one. Lists of responses are shown in this order.
 struct Purpose {

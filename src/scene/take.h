@@ -112,20 +112,16 @@ inline constexpr auto fieldsOf<TrackPlace> =
            field("at", &TrackPlace::at, "where it is then").in(Unit::metres).required(),
            field("turn", &TrackPlace::turn, "how it is turned then; as before if left out").in(Unit::degrees));
 
+using AnyInput = std::variant<KeyInput, PointerMove, GlassMove, ButtonInput, DialInput, CallInput, TrackPlace>;
+
 /// What a player did, or what came from outside, at time `t`. It belongs to the tick of T2.
 /// A new kind is an alternative here with its field table, and an overload of `rules::Engine::queue`.
 struct Input {
     double t = 0; ///< s, >= 0
-    std::variant<KeyInput, PointerMove, GlassMove, ButtonInput, DialInput, CallInput, TrackPlace> what = {};
+    OneOf<AnyInput> what = {};
 
     Input() = default;
     template <class Kind> Input(double when, Kind kind) : t(when), what(std::move(kind)) {}
-    // Not inline: GCC 12 takes alternatives of a variant that is moved for uninitialised.
-    Input(const Input& other);
-    Input(Input&& other) noexcept;
-    Input& operator=(const Input& other);
-    Input& operator=(Input&& other) noexcept;
-    ~Input();
 
     /// It as one of the kinds; null if it is another.
     template <class Kind> const Kind* as() const { return std::get_if<Kind>(&what); }

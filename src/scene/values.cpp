@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "scene/values.h"
 
+#include "scene/one_of_members.h"
+
 #include <fmt/format.h>
 
 #include <array>
@@ -8,31 +10,12 @@
 
 namespace snare::scene {
 
-template <class T> Value<T>::Value(const Value& other) = default;
-template <class T> Value<T>::Value(Value&& other) noexcept = default;
-template <class T> Value<T>& Value<T>::operator=(const Value& other) = default;
-template <class T> Value<T>& Value<T>::operator=(Value&& other) noexcept = default;
-template <class T> Value<T>::~Value() = default;
-template <class T> bool Value<T>::operator==(const Value& other) const = default;
-
-template struct Value<double>;
-template struct Value<std::string>;
-template struct Value<Scalar>;
-template struct Value<Colour>;
-
-Offset::Offset(const Offset& other) = default;
-Offset::Offset(Offset&& other) noexcept = default;
-Offset& Offset::operator=(const Offset& other) = default;
-Offset& Offset::operator=(Offset&& other) noexcept = default;
-Offset::~Offset() = default;
-bool Offset::operator==(const Offset& other) const = default;
-
-Destination::Destination(const Destination& other) = default;
-Destination::Destination(Destination&& other) noexcept = default;
-Destination& Destination::operator=(const Destination& other) = default;
-Destination& Destination::operator=(Destination&& other) noexcept = default;
-Destination::~Destination() = default;
-bool Destination::operator==(const Destination& other) const = default;
+template struct OneOf<std::variant<double, Formula>>;
+template struct OneOf<std::variant<std::string, Formula>>;
+template struct OneOf<std::variant<Scalar, Formula>>;
+template struct OneOf<std::variant<Colour, Formula>>;
+template struct OneOf<std::variant<Vec, Coordinates, Formula>>;
+template struct OneOf<std::variant<Vec, std::string, Coordinates, Formula>>;
 
 std::string textOf(const Scalar& value)
 {

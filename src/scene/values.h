@@ -3,6 +3,7 @@
 #pragma once
 
 #include "geometry/vec.h"
+#include "scene/one_of.h"
 #include "scene/shared_list.h"
 
 #include <algorithm>
@@ -41,8 +42,7 @@ template <class T> struct Named {
     T* find(std::string_view name)
     {
         const auto all = std::as_const(entries).begin();
-        const auto it =
-            std::find_if(all, std::as_const(entries).end(), [&](const Entry& e) { return e.first == name; });
+        const auto it = std::find_if(all, std::as_const(entries).end(), [&](const Entry& e) { return e.first == name; });
         return it == std::as_const(entries).end() ? nullptr : &entries[static_cast<std::size_t>(it - all)].second;
     }
     /// Sets the entry, adding it at the end if it is missing.
@@ -124,7 +124,7 @@ const std::string* pathOf(const Formula& formula);
 
 /// A value in a response: given as it is, or worked out when the response is carried out.
 template <class T> struct Value {
-    std::variant<T, Formula> held;
+    OneOf<std::variant<T, Formula>> held;
 
     Value() = default;
     Value(T literal) : held(std::move(literal)) {}                  // NOLINT: a literal is a value
@@ -134,19 +134,14 @@ template <class T> struct Value {
         : held(std::string(text))
     {
     }
-    // Compiled once, in values.cpp: nearly every response holds some.
-    Value(const Value& other);
-    Value(Value&& other) noexcept;
-    Value& operator=(const Value& other);
-    Value& operator=(Value&& other) noexcept;
-    ~Value();
-    bool operator==(const Value& other) const;
 
     /// The value as it was given, or how it is worked out; the other one is null.
     const T* literal() const { return std::get_if<T>(&held); }
     const Formula* formula() const { return std::get_if<Formula>(&held); }
     /// The literal, or something else if the value is worked out.
     T literalOr(T other) const { return literal() ? *literal() : std::move(other); }
+
+    friend bool operator==(const Value&, const Value&) = default;
 };
 
 /// A point whose numbers are worked out one by one, m.
@@ -159,18 +154,14 @@ struct Coordinates {
 
 /// How far, or how fast, in x and y; m or m/s.
 struct Offset {
-    std::variant<Vec, Coordinates, Formula> held = Vec{0, 0};
+    OneOf<std::variant<Vec, Coordinates, Formula>> held = Vec{0, 0};
 
     Offset() = default;
     Offset(Vec literal) : held(literal) {} // NOLINT: a literal is an offset
-    Offset(const Offset& other);
-    Offset(Offset&& other) noexcept;
-    Offset& operator=(const Offset& other);
-    Offset& operator=(Offset&& other) noexcept;
-    ~Offset();
-    bool operator==(const Offset& other) const;
 
     const Vec* literal() const { return std::get_if<Vec>(&held); }
+
+    friend bool operator==(const Offset&, const Offset&) = default;
 };
 
 /// Who a response acts on: ids, `self`, `visitor`, `sender`, `scene`, `tag:…`, `group:…`, `template:…`, `PIECE/SHAPE`,
@@ -188,21 +179,10 @@ struct Target {
 /// Where to: a point (m), the place of a piece, or `home`, where the piece was at the start.
 struct Destination {
     /// The text is a piece's id, `self`, `visitor`, `home` or a property that holds a piece.
-    std::variant<Vec, std::string, Coordinates, Formula> held = Vec{0, 0};
+    OneOf<std::variant<Vec, std::string, Coordinates, Formula>> held = Vec{0, 0};
     std::optional<double> z = {}; ///< m, of a point; as high as before if left out (M15)
 
-    Destination() = default;
-    template <class Place>
-    requires(!std::is_same_v<Place, Destination>) Destination(Place place, std::optional<double> height = {})
-        : held(std::move(place)), z(height)
-    {
-    } // NOLINT
-    Destination(const Destination& other);
-    Destination(Destination&& other) noexcept;
-    Destination& operator=(const Destination& other);
-    Destination& operator=(Destination&& other) noexcept;
-    ~Destination();
-    bool operator==(const Destination& other) const;
+    friend bool operator==(const Destination&, const Destination&) = default;
 };
 
 /// A colour as `#rrggbb`.

@@ -94,19 +94,20 @@ void TestDetect::aStormOfChangesLosesAndDoublesNothing()
                 shape.band = {0, between(0.5, 2)};
             if (shape.role == scene::Role::zone && between(0, 1) < 0.2)
                 shape.margin = 0.3;
-            const auto anyGeometry = [&]() -> scene::Geometry {
-                switch (pick(4)) {
-                case 0:
-                    return scene::Circle{between(0.1, 0.8)};
-                case 1:
-                    return scene::Box{{between(0.2, 1.5), between(0.2, 1.5)}};
-                case 2:
-                    return scene::Capsule{{-0.5, 0}, {0.5, 0.2}, between(0.1, 0.3)};
-                default:
-                    return scene::Polygon{{{-1, -0.6}, {1, -0.6}, {1, 0.6}, {0, -0.2}, {-1, 0.6}}};
-                }
-            };
-            shape.geometry = anyGeometry();
+            switch (pick(4)) {
+            case 0:
+                shape.geometry = scene::Circle{between(0.1, 0.8)};
+                break;
+            case 1:
+                shape.geometry = scene::Box{{between(0.2, 1.5), between(0.2, 1.5)}};
+                break;
+            case 2:
+                shape.geometry = scene::Capsule{{-0.5, 0}, {0.5, 0.2}, between(0.1, 0.3)};
+                break;
+            default:
+                shape.geometry = scene::Polygon{{{-1, -0.6}, {1, -0.6}, {1, 0.6}, {0, -0.2}, {-1, 0.6}}};
+                break;
+            }
             one.shapes.push_back(shape);
         }
         return one;

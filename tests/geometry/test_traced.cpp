@@ -4,7 +4,6 @@
 #include "check/findings.h"
 #include "io/document.h"
 #include "io/pictures.h"
-#include "looks.h"
 #include "slow_region.h"
 
 #include <QTemporaryDir>
@@ -281,9 +280,9 @@ void TestTraced::aChangedLookIsTracedAgain_K7()
     scene.pieces[0].looks.set("high", high);
     scene::Look dry;
     dry.image = "nothing.png";
-    scene.snares = {onKey("rises", "r", {scene::ChangeLook{{{"water"}}, choose("high")}}),
-                    onKey("falls", "f", {scene::ChangeLook{{{"water"}}, choose("plain")}}),
-                    onKey("dries", "d", {scene::ChangeLook{{{"water"}}, choose(dry)}})};
+    scene.snares = {onKey("rises", "r", {scene::ChangeLook{{{"water"}}, {std::string("high")}}}),
+                    onKey("falls", "f", {scene::ChangeLook{{{"water"}}, {std::string("plain")}}}),
+                    onKey("dries", "d", {scene::ChangeLook{{{"water"}}, {dry}}})};
     io::Pictures{folder.path().toStdString()}.trace(scene);
     const sim::Record record = play(scene, takeOf({{"r", 0.1}, {"f", 0.3}, {"r", 0.5}, {"d", 0.7}}), 1);
     QCOMPARE(eventsAt(record, "water"),

@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "builder.h"
-#include "looks.h"
 #include "scene/mentions.h"
 
 #include <QTest>
@@ -174,7 +173,7 @@ void TestMentions::looksPhasesAndShapesFollowAtAllPieces()
     }
     scene.pieces[0].during.items = {"open"};
     scene.snares = {onEvent("s", EventKind::enter, "a",
-                            {scene::ChangeLook{{{"tag:x"}}, choose("lit"), {}},
+                            {scene::ChangeLook{{{"tag:x"}}, {std::string("lit")}, {}},
                              scene::ChangePhase{{{"b"}}, {std::string("open")}}, scene::Disable{{{"b/plate"}}}})};
     scene.snares[0].catches.shape = "plate";
     scene.snares[0].during.items = {"open", "scene:open", "wet"};

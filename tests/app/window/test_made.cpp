@@ -4,7 +4,6 @@
 #include "app/panels/source_panel.h"
 #include "app/panels/source_shelf.h"
 #include "hands.h"
-#include "looks.h"
 #include "scene/assemblies.h"
 
 #include <QAction>
@@ -128,7 +127,7 @@ void TestMade::looksAreMadeChangedAndTakenAway()
     bench.fill(QStringLiteral("look glow"), QStringLiteral("0.25"));
     QCOMPARE(bench.last().look.glow, 0.25);
     // Renamed, whoever puts it on follows; removed, it is gone.
-    bench.addSnare(onKey("light", "e", {scene::ChangeLook{{{bench.last().id}}, choose("lit"), {}}}));
+    bench.addSnare(onKey("light", "e", {scene::ChangeLook{{{bench.last().id}}, {std::string("lit")}, {}}}));
     QTest::mouseClick(card->findChild<app::LookChip*>(QStringLiteral("chip look lit")), Qt::LeftButton);
     bench.press(QStringLiteral("look menu"));
     bench.chooseInMenu(QStringLiteral("Rename…"));
@@ -149,7 +148,7 @@ void TestMade::aLookWrittenInAResponseHasSlotsToo()
     Fixture bench;
     bench.draw(Qt::Key_S, {-1, -1}, {1, 1});
     bench.addSnare(onEvent("dress", scene::EventKind::hit, bench.last().id,
-                           {scene::ChangeLook{scene::Target::self(), choose("next"), {}}}));
+                           {scene::ChangeLook{scene::Target::self(), {std::string("next")}, {}}}));
     const auto written = [&]() -> const scene::Look* {
         const auto& response = std::get<scene::ChangeLook>(bench.scene().snares.front().responses.front().kind);
         return std::get_if<scene::Look>(&response.to.held);
@@ -336,9 +335,7 @@ void TestMade::tagsThatNobodyHasYetAreTyped()
 {
     Fixture bench;
     bench.draw(Qt::Key_Z, {-1, -1}, {1, 1});
-    bench.window.document().edit(QStringLiteral("Tag"), [](scene::Scene& scene) {
-        scene.pieces[0].tags = {"wood", "wet"};
-    });
+    bench.window.document().edit(QStringLiteral("Tag"), [](scene::Scene& scene) { scene.pieces[0].tags = {"wood", "wet"}; });
     bench.addSnare(onEvent("in", scene::EventKind::enter, bench.last().id));
     bench.selectAndWait(bench.last().id);
     const auto any = [&] { return bench.scene().snares.front().filter.tags.any; };
@@ -849,5 +846,4 @@ void TestMade::aFourthLockJustWorks()
 }
 
 SNARE_WINDOW_TEST_MAIN(TestMade)
-#include "looks.h"
 #include "test_made.moc"
