@@ -39,18 +39,18 @@ FirstHint::FirstHint(Document& document, Stage& stage, Selection& selection, QWi
     });
     layout->addWidget(close);
     connect(&stage, &Stage::modeChanged, this, [this, &stage] {
-        if (stage.mode() == Stage::Mode::playing && !fromEmpty_)
+        if (stage.mode() == Stage::Mode::playing && !withoutTake_)
             take(0);
     });
     connect(&selection, &Selection::changed, this, [this, &document, &selection] {
         const scene::Piece* piece = scene::findPiece(document.scene(), selection.piece());
-        if (piece && !fromEmpty_ && std::ranges::any_of(piece->shapes, [](const scene::Shape& shape) {
+        if (piece && !withoutTake_ && std::ranges::any_of(piece->shapes, [](const scene::Shape& shape) {
                 return shape.role == scene::Role::zone;
             }))
             take(1);
     });
     connect(document.undoStack(), &QUndoStack::indexChanged, this, [this, &document, &selection] {
-        if (!fromEmpty_ && document.undoStack()->undoText() == tr("Move %1").arg(toText(selection.piece())))
+        if (!withoutTake_ && document.undoStack()->undoText() == tr("Move %1").arg(toText(selection.piece())))
             take(2);
     });
     connect(&document, &Document::replaced, this, &FirstHint::begin);
@@ -72,14 +72,15 @@ int FirstHint::stepsDone() const
 
 void FirstHint::begin()
 {
-    fromEmpty_ = document_.scene().pieces.empty() && !document_.hasTake();
+    withoutTake_ = !document_.hasTake();
     std::ranges::fill(done_, false);
     refresh();
+    look();
 }
 
 void FirstHint::look()
 {
-    if (!fromEmpty_)
+    if (!withoutTake_)
         return;
     if (!document_.scene().pieces.empty())
         take(0);
@@ -105,7 +106,7 @@ void FirstHint::refresh()
                              tr("Drag it: see what that changes")};
     const QString made[] = {tr("Lay pieces: S or Z, then drag"), tr("Tell what they do: + snare"),
                             tr("Press R: play, Esc keeps the take")};
-    const auto& texts = fromEmpty_ ? made : found;
+    const auto& texts = withoutTake_ ? made : found;
     for (int i = 0; i < 3; ++i)
         steps_[i]->setText(
             QStringLiteral("<span style='color:%1'><b>%2</b></span>&nbsp; <span style='color:%3'>%4</span>")

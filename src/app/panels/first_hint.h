@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 /// The first hint: three steps that a newcomer can take at once; each is ticked off when it was done. Can be closed.
-/// Where there is a scene, they look into it; in an empty one, they lead to the first take.
+/// Where there is a take, they look into it; where there is none, they lead to the first.
 #pragma once
 
 #include "app/model/document.h"
@@ -35,7 +35,7 @@ class FirstHint : public QFrame {
     void refresh();
 
     Document& document_;
-    bool fromEmpty_ = false; ///< the steps of an empty scene
+    bool withoutTake_ = false; ///< the steps that lead to a take
     QLabel* steps_[3];
     bool done_[3] = {};
 };
