@@ -86,6 +86,7 @@ std::vector<TakeFinding> neverTrue(const sim::Record& record)
             if (conditions.empty() || rest[step] > 0 || passed == 0)
                 continue;
             std::vector<std::string> texts;
+            texts.reserve(conditions.size());
             for (const scene::Condition& condition : conditions)
                 texts.push_back(words::conditionText(condition));
             found.push_back({.text = fmt::format("step {} of {} was never done in {} springs: {} did not hold", step + 1,

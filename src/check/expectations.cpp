@@ -104,7 +104,7 @@ class Question {
     }
 
   private:
-    void ask(std::string_view name, const std::string& wanted, std::function<std::string(const Line&)> actual)
+    void ask(std::string_view name, const std::string& wanted, const std::function<std::string(const Line&)>& actual)
     {
         if (!wanted.empty())
             asks_.push_back({fmt::format("{} {}", name, wanted),
@@ -179,7 +179,9 @@ class Question {
             return line.kind == LineKind::event && line.event == EventKind::heard &&
                    record_.journal.textOf(line) == match_.signal;
         };
-        for (const auto& [name, wanted] : match_.with.entries) {
+        for (const auto& entry : match_.with.entries) {
+            const std::string& name = entry.first;
+            const scene::Scalar& wanted = entry.second;
             const auto valueOf = [this, name](const Line& line) -> std::optional<scene::Scalar> {
                 const auto with = record_.valuesOf(static_cast<std::int32_t>(&line - record_.journal.lines.data()));
                 const scene::Scalar* value = with.find(name);

@@ -56,7 +56,7 @@ struct EventKey {
     std::string text;
     int number;
 
-    friend auto operator<=>(const EventKey&, const EventKey&) = default;
+    friend auto operator<=>(const EventKey&, const EventKey&) = default; // NOLINT(modernize-use-nullptr)
 };
 
 /// The events of a run, in their order, each with its line.

@@ -41,6 +41,7 @@ Told toldOf(const scene::Scene& scene)
         while (!above.empty() && above.back().first >= indent)
             above.pop_back();
         std::vector<std::string> names;
+        names.reserve(above.size());
         for (const auto& [depth, name] : above)
             names.push_back(name);
         told.lines.push_back(line);
@@ -202,6 +203,7 @@ std::vector<std::string> eventsThatDiffer(const sim::Record& before, const sim::
         add("~", after, moved.after, ", before at " + timeOf(before, lineOf(before, moved.before)));
     std::ranges::stable_sort(lines, {}, &std::pair<std::int32_t, std::string>::first);
     std::vector<std::string> told;
+    told.reserve(lines.size());
     for (auto& [tick, text] : lines)
         told.push_back(std::move(text));
     return told;

@@ -42,7 +42,7 @@ struct Meeting {
     int b = 0;
     Manner manner = Manner::sense;
 
-    friend auto operator<=>(const Meeting&, const Meeting&) = default;
+    friend auto operator<=>(const Meeting&, const Meeting&) = default; // NOLINT(modernize-use-nullptr)
 };
 
 } // namespace snare::detect

@@ -264,6 +264,7 @@ std::vector<Ring> ringsOf(const Mask& mask, double slack)
             if (corners.empty())
                 continue;
             std::vector<Vec> points;
+            points.reserve(corners.size());
             for (const Corner& corner : corners)
                 points.push_back({corner.x - middle.x, middle.y - corner.y});
             const Staircase stairs = staircaseOf(points);

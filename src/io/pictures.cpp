@@ -172,6 +172,7 @@ Pictures::areasOf(const scene::Scene& scene, const scene::Piece& piece, const sc
                         add(look->image);
     }
     std::vector<std::shared_ptr<const Picture>> pictures;
+    pictures.reserve(images.size());
     for (const std::string& image : images)
         pictures.push_back(picture(image));
     for (Done& done : done_)

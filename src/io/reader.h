@@ -107,6 +107,7 @@ class Reader {
                 return true;
             }
         std::vector<std::string_view> known;
+        known.reserve(std::size(scene::wordsOf<E>));
         for (const auto& entry : scene::wordsOf<E>)
             known.push_back(entry.word);
         unknown(node.offset, "word", *node.text(), known);

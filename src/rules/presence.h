@@ -28,7 +28,7 @@ class Presence {
     };
 
     /// A visitor in a piece, from the first of its shapes to the last.
-    struct Stay {
+    struct Stay { // NOLINT(bugprone-exception-escape): moving a small_vector of these does not throw
         PieceIndex self = nobody;
         PieceIndex visitor = nobody;
         std::int64_t since = 0; ///< tick
@@ -106,7 +106,7 @@ class Presence {
     }
 
   private:
-    struct Slot {
+    struct Slot { // NOLINT(bugprone-exception-escape): as a stay
         Stay stay;
         int next = -1; ///< in the list of self
         int last = -1;

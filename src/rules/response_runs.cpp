@@ -50,7 +50,7 @@ void ResponseRuns::ended(const RunState& run, const TickContext& tick)
         signalDone(run.startedBy, tick);
 }
 
-void ResponseRuns::end(std::vector<RunState> runs, const TickContext& tick)
+void ResponseRuns::end(const std::vector<RunState>& runs, const TickContext& tick)
 {
     for (const RunState& run : runs)
         ended(run, tick);

@@ -46,7 +46,7 @@ class ResponseRuns {
   private:
     std::uint32_t carryOut(RunState&& run, const TickContext& tick);
     void ended(const RunState& run, const TickContext& tick);
-    void end(std::vector<RunState> runs, const TickContext& tick);
+    void end(const std::vector<RunState>& runs, const TickContext& tick);
     void signalDone(std::uint32_t number, const TickContext& tick);
 
     WaitingRuns waiting_;

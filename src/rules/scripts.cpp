@@ -14,11 +14,11 @@ script::Host hostFor(const Surroundings& around)
     host.get = [&around](std::string_view table, std::string_view name) {
         return answerAt(fmt::format("{}.{}", table, name), around);
     };
-    host.set = [](std::string_view, std::string_view, scene::Scalar) -> std::optional<std::string> {
+    host.set = [](std::string_view, std::string_view, const scene::Scalar&) -> std::optional<std::string> {
         return "an expression cannot assign";
     };
     host.random = [&around] { return around.evaluator.random.next(); };
-    host.note = [](std::string) {};
+    host.note = [](const std::string&) {};
     return host;
 }
 

@@ -150,6 +150,7 @@ std::vector<std::pair<PieceIndex, Presence::InShape>> SnareMatcher::insidersFor(
     });
     std::ranges::sort(found, {}, [](const auto& one) { return std::get<MeetingId>(one); });
     std::vector<std::pair<PieceIndex, Presence::InShape>> result;
+    result.reserve(found.size());
     for (const auto& [meeting, visitor, in] : found)
         result.emplace_back(visitor, in);
     return result;

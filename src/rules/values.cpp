@@ -95,7 +95,7 @@ void Values::judge(PieceIndex owner, std::string_view name, double old, double n
 }
 
 /// S13: what a meeting held is as it was before.
-void Values::giveBack(std::vector<Hold> holds, const TickContext& tick)
+void Values::giveBack(const std::vector<Hold>& holds, const TickContext& tick)
 {
     for (const Hold& hold : holds) {
         if (hold.what == Hold::What::caption) {

@@ -63,7 +63,7 @@ class Values {
     void setValue(PieceIndex owner, const std::string& name, const scene::Scalar* value, const TickContext& tick);
     Event* queueChanged(PieceIndex owner, const std::string& name, Texts::Id word, double number,
                         const TickContext& tick);
-    void giveBack(std::vector<Hold> holds, const TickContext& tick);
+    void giveBack(const std::vector<Hold>& holds, const TickContext& tick);
 
     Watches watches_;
     Holds holds_;

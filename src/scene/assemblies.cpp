@@ -491,7 +491,7 @@ void renamePart(Scene& scene, const std::string& name, const std::string& from, 
                        : std::nullopt;
         });
     const std::string selector = fmt::format("{}{}.{}", partPrefix, name, from);
-    for (std::size_t i = 0; i < scene.snares.size(); ++i)
+    for (std::size_t i = 0; i < scene.snares.size(); ++i) // NOLINT: changed by index
         changeMentions(scene.snares[i], [&](Refers refers, const std::string& text) -> std::optional<std::string> {
             return isPlace(refers) && (text == selector || text.starts_with(selector + '/'))
                        ? std::optional(fmt::format("{}{}.{}{}", partPrefix, name, to,

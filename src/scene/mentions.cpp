@@ -210,7 +210,7 @@ std::size_t renameParameter(Scene& scene, const std::string& home, const std::st
             for (Snare& snare : entry.second.snares)
                 inResponses(snare.responses);
     };
-    for (std::size_t i = 0; i < scene.snares.size(); ++i)
+    for (std::size_t i = 0; i < scene.snares.size(); ++i) // NOLINT: changed by index
         inResponses(scene.snares[i].responses);
     inAll(scene);
     for (const std::string& kit : std::vector<std::string>(scene.kits))

@@ -49,7 +49,7 @@ void changeModelOrPiece(Scene& scene, const std::string& name, const std::functi
     Piece model = *found;
     change(model);
     if (of.kind == ModelName::Kind::form)
-        return changeTemplate(scene, of.owner, std::move(model));
+        return changeTemplate(scene, of.owner, model);
     Assembly next = *findAssembly(scene, of.owner);
     model.id = of.part;
     *std::ranges::find(next.pieces, of.part, &Piece::id) = std::move(model);

@@ -182,7 +182,7 @@ std::string makeTemplate(Scene& scene, std::string_view id)
     return name;
 }
 
-void changeTemplate(Scene& scene, std::string_view templateName, Piece model)
+void changeTemplate(Scene& scene, std::string_view templateName, const Piece& model)
 {
     const auto home = homeOf(scene, Thing::form, templateName);
     Template* found = home ? templateToChange(scene, *home, templateName) : nullptr;

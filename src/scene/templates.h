@@ -32,7 +32,7 @@ std::string makeTemplate(Scene& scene, std::string_view piece);
 
 /// Replaces the model of what the scene means by the name, in a kit too; pieces that follow it take over what is not
 /// their own.
-void changeTemplate(Scene& scene, std::string_view templateName, Piece model);
+void changeTemplate(Scene& scene, std::string_view templateName, const Piece& model);
 
 /// What the template would be if the piece's own fields were its model.
 Piece modelFrom(const Piece& piece);

@@ -35,7 +35,7 @@ std::string told(const Json& value)
             parts.push_back(one.is_array() ? "(" + told(one) + ")" : told(one));
         return joinedBy(parts, nested ? " " : ", ");
     }
-    if (const std::string formula = value.is_object() ? formulaText(value) : std::string(); !formula.empty())
+    if (std::string formula = value.is_object() ? formulaText(value) : std::string(); !formula.empty())
         return formula;
     for (const auto& [key, one] : value.items())
         parts.push_back(key + " " + told(one));

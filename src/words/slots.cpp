@@ -6,6 +6,8 @@
 #include "words/text.h"
 #include "words/values.h"
 
+#include <fmt/format.h>
+
 #include <cctype>
 
 namespace snare::words {
@@ -103,14 +105,14 @@ std::string lookText(const Json& value)
 {
     if (!value.is_object())
         return value.is_string() ? value.get<std::string>() : std::string();
-    if (const std::string formula = formulaText(value); !formula.empty())
+    if (std::string formula = formulaText(value); !formula.empty())
         return formula;
     std::vector<std::string> parts; // of one written out
     for (const auto& [key, one] : value.items()) {
         const std::string text = one.is_string()   ? one.get<std::string>()
                                  : one.is_number() ? figure(one.get<double>())
                                                    : one.dump();
-        parts.push_back(key == "colour" ? text : key + " " + text);
+        parts.push_back(key == "colour" ? text : fmt::format("{} {}", key, text));
     }
     return joinedBy(parts, ", ");
 }

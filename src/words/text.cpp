@@ -136,6 +136,7 @@ std::string keyLabel(std::string_view name)
 std::vector<std::string> labelledKeys()
 {
     std::vector<std::string> names;
+    names.reserve(keyLabels.size());
     for (const KeyLabel& one : keyLabels)
         names.emplace_back(one.name);
     return names;

@@ -500,7 +500,7 @@ void TestExpectations::whatAnEditChangesIsTold()
     QCOMPARE(check::wordsThatDiffer(many("cask"), many("crate")).size(), 20'000u);
     // What stands elsewhere in the order goes and comes, and nothing else does.
     scene::Scene turned = many("cask");
-    std::ranges::rotate(turned.pieces, turned.pieces.begin() + 10);
+    std::rotate(turned.pieces.begin(), turned.pieces.begin() + 10, turned.pieces.end());
     QCOMPARE(check::wordsThatDiffer(many("cask"), turned).size(), 40u);
     const sim::Record was = play(before, {}, 3);
     const sim::Record is = play(after, {}, 3);

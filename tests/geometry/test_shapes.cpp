@@ -148,7 +148,7 @@ void TestShapes::theCutDoesNotMatterForMeetings_M13()
             return all;
         };
         std::vector<Vec> rolled = points;
-        std::ranges::rotate(rolled, rolled.begin() + 1 + round % 3);
+        std::rotate(rolled.begin(), rolled.begin() + 1 + round % 3, rolled.end());
         std::vector<Vec> backwards = points;
         std::ranges::reverse(backwards);
         const QString first = eventsWith(points);

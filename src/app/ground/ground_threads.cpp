@@ -4,6 +4,9 @@
 #include "app/ui/theme.h"
 #include "app/ui/words.h"
 
+#include <QFontMetricsF>
+#include <QPainter>
+
 #include <cmath>
 #include <set>
 

@@ -127,8 +127,10 @@ void HandleDrag::replaceWith(const QString& name, const scene::Piece& piece)
 void HandleDrag::size()
 {
     const std::size_t number = handle_.index + (handle_.index >= 4 ? 1 : 0); // of nine places, without the middle
-    const double x = static_cast<double>(number % 3) - 1;
-    const double y = static_cast<double>(number / 3) - 1;
+    const std::size_t column = number % 3;
+    const std::size_t row = number / 3;
+    const double x = static_cast<double>(column) - 1;
+    const double y = static_cast<double>(row) - 1;
     const scene::Shape& was = original_.shapes[shape_];
     // The drag in the axes of the shape.
     const Vec by = geometry::rotationOf(shown_.turn + was.turn).undo(last_.scene - start_.scene);

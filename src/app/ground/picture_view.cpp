@@ -36,7 +36,7 @@ QImage pictureOf(const io::Pictures& pictures, const std::string& name)
     constexpr int sideOfDrawing = 512; // a drawing has no pixels of its own
     if (reader.format() == "svg" && reader.size().isValid())
         reader.setScaledSize(reader.size().scaled(sideOfDrawing, sideOfDrawing, Qt::KeepAspectRatio));
-    const QImage image = reader.read();
+    QImage image = reader.read();
     kept.insert(file.filePath(), new Kept{file.lastModified(), image});
     return image;
 }

@@ -29,7 +29,7 @@ QString OscPort::open(quint16 in, quint16 out)
     out_ = out;
     received_ = dropped_ = sent_ = 0;
     last_.clear();
-    const QString wrong = socket_.bind(QHostAddress::LocalHost, in) ? QString() : socket_.errorString();
+    QString wrong = socket_.bind(QHostAddress::LocalHost, in) ? QString() : socket_.errorString();
     emit changed();
     return wrong;
 }

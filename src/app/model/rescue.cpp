@@ -119,7 +119,7 @@ bool Rescue::bringBack(const Found& found)
     // Kits that were not changed stand beside the file that the work belongs to.
     const QString folder = found.path.isEmpty() ? QDir::currentPath() : QFileInfo(found.path).absolutePath();
     const auto kits = [&](const std::string& name) {
-        for (const QJsonValue& one : text[QStringLiteral("kits")].toArray())
+        for (const QJsonValue one : text[QStringLiteral("kits")].toArray())
             if (one[QStringLiteral("file")].toString().toStdString() == name)
                 if (auto kit = io::readKit(one[QStringLiteral("kit")].toString().toStdString(), name))
                     return scene::LoadedKit{name, {}, std::move(*kit), 0};
@@ -130,7 +130,7 @@ bool Rescue::bringBack(const Found& found)
         return false;
     DocumentState state;
     state.scene = std::make_shared<const scene::Scene>(std::move(*scene));
-    for (const QJsonValue& one : text[QStringLiteral("takes")].toArray())
+    for (const QJsonValue one : text[QStringLiteral("takes")].toArray())
         if (auto take = io::readTake(one[QStringLiteral("take")].toString().toStdString(), found.file.toStdString()))
             state.takes.push_back({one[QStringLiteral("name")].toString().toStdString(),
                                    std::make_shared<const scene::Take>(std::move(*take))});

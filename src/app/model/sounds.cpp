@@ -30,7 +30,7 @@ QByteArray toneOf(double pitch, double gain)
 {
     const auto count = static_cast<int>(toneSeconds * samplesPerSecond);
     QByteArray samples;
-    samples.reserve(count * 2);
+    samples.reserve(qsizetype{count} * 2);
     for (int i = 0; i < count; ++i) {
         const double t = static_cast<double>(i) / samplesPerSecond;
         const double swell = std::min(1.0, t / 0.004) * std::exp(-t * 22) * (1 - t / toneSeconds);

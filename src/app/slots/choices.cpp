@@ -198,10 +198,11 @@ std::vector<Choice> routineChoices(const scene::Scene& scene)
 {
     std::vector<Choice> choices;
     const auto add = [&](const scene::Named<scene::Routine>& routines, const QString& of) {
-        for (const auto& [name, routine] : routines.entries)
-            if (std::ranges::none_of(choices, [&](const Choice& c) { return c.value == toText(name); }))
+        for (const auto& [id, routine] : routines.entries)
+            if (const QString name = toText(id);
+                std::ranges::none_of(choices, [&](const Choice& c) { return c.value == name; }))
                 choices.push_back(
-                    {toText(name),
+                    {name,
                      {},
                      counted(routine.responses.size(), QObject::tr("response"), QObject::tr("responses")) + of,
                      {}});

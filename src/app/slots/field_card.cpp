@@ -31,7 +31,8 @@ QString spoken(std::string_view key)
     return text;
 }
 
-std::map<std::string, std::function<QString()>, std::less<>> timerWords(std::function<const scene::TimerSource*()> get)
+std::map<std::string, std::function<QString()>, std::less<>>
+timerWords(const std::function<const scene::TimerSource*()>& get)
 {
     return {
         {"repeat", [get] { return get() && get()->repeat ? QObject::tr("again and again") : QObject::tr("once"); }},

@@ -57,7 +57,8 @@ FieldSource fieldsFrom(const QString& prefix, std::function<const T*()> get,
 }
 
 /// How the facts of a timer read: "again and again", "from the start".
-std::map<std::string, std::function<QString()>, std::less<>> timerWords(std::function<const scene::TimerSource*()> get);
+std::map<std::string, std::function<QString()>, std::less<>>
+timerWords(const std::function<const scene::TimerSource*()>& get);
 
 class FieldCard : public SentenceCard {
     Q_OBJECT

@@ -158,7 +158,7 @@ bool ScriptEditor::check()
 }
 
 void ScriptEditor::ask(QWidget* anchor, const scene::Scene& scene, const std::string& text, bool expression,
-                       std::function<void(const QString&)> done)
+                       const std::function<void(const QString&)>& done)
 {
     auto* editor = new ScriptEditor{anchor->window(), scene, text, expression};
     editor->adjustSize();

@@ -19,7 +19,7 @@ class ScriptEditor : public QDialog {
   public:
     /// Opens near `anchor`. `done` gets the text once it is accepted; one that cannot be read is not.
     static void ask(QWidget* anchor, const scene::Scene& scene, const std::string& text, bool expression,
-                    std::function<void(const QString&)> done);
+                    const std::function<void(const QString&)>& done);
 
   private:
     ScriptEditor(QWidget* parent, const scene::Scene& scene, const std::string& text, bool expression);

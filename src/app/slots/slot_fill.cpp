@@ -244,11 +244,11 @@ std::string valueJson(const QString& typed)
 Json textJson(const QString& typed, bool mayBeWorkedOut)
 {
     if (mayBeWorkedOut)
-        if (const Json formula = formulaInText(typed); !formula.is_null())
+        if (Json formula = formulaInText(typed); !formula.is_null())
             return formula;
     const QString text = typed.trimmed();
     if (text.size() > 1 && text.startsWith(QLatin1Char('"')) && text.endsWith(QLatin1Char('"')))
-        if (const Json quoted = Json::parse(text.toStdString(), nullptr, false); quoted.is_string())
+        if (Json quoted = Json::parse(text.toStdString(), nullptr, false); quoted.is_string())
             return quoted;
     return typed.toStdString();
 }
@@ -305,7 +305,7 @@ std::string jsonFrom(const FieldView& field, const QStringList& answer)
     case SlotKind::point:
         if (first.trimmed().isEmpty() && !field.required)
             return "null";
-        if (const std::string point = pointJson(first); !point.empty())
+        if (std::string point = pointJson(first); !point.empty())
             return point;
         if (const Json formula = formulaFrom(first); !formula.is_null())
             return formula.dump();

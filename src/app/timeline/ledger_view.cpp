@@ -351,6 +351,7 @@ QString LedgerView::csv() const
     QString text;
     const auto add = [&](const std::vector<std::string>& cells) { text += toText(io::csvRow(cells)); };
     std::vector<std::string> heading;
+    heading.reserve(LedgerModel::columns);
     for (int column = 0; column < LedgerModel::columns; ++column)
         heading.push_back(model_->headerData(column, Qt::Horizontal, Qt::DisplayRole).toString().toStdString());
     add(heading);
@@ -359,6 +360,7 @@ QString LedgerView::csv() const
         if (chosen.size() > 1 && !table_->selectionModel()->isRowSelected(row, {}))
             continue;
         std::vector<std::string> cells;
+        cells.reserve(LedgerModel::columns);
         for (int column = 0; column < LedgerModel::columns; ++column)
             cells.push_back(sorted_->index(row, column).data().toString().toStdString());
         add(cells);

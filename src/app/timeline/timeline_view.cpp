@@ -10,9 +10,9 @@
 #include <QMenu>
 #include <QScrollBar>
 
+#include <algorithm>
 #include <cmath>
 #include <limits>
-#include <ranges>
 #include <unordered_map>
 
 namespace snare::app {
@@ -202,7 +202,7 @@ void TimelineView::layOut()
             const auto found = std::ranges::find(order_, row.lane->key);
             return found - order_.begin();
         });
-    std::ranges::stable_partition(rows_, pinned);
+    std::stable_partition(rows_.begin(), rows_.end(), pinned);
     if (stage_.mode() != Stage::Mode::recording)
         gatherLaid();
     gatherExpected();
@@ -362,20 +362,27 @@ std::optional<TimelineView::Event> TimelineView::nextTo(const Lane& lane, const 
     std::optional<Event> best;
     // Each list goes on in time, but what happens within a tick may stand in another order: two ticks around.
     const auto ask = [&](std::size_t count, auto&& eventAt) {
-        const auto numbers = std::views::iota(std::size_t{0}, count);
-        const auto timeOf = [&](std::size_t i) { return eventAt(i).first; };
+        const auto firstAfter = [&](const auto& isBefore) { // of times that go on: by halves
+            std::size_t low = 0;
+            for (std::size_t high = count; low < high;)
+                if (const std::size_t middle = low + (high - low) / 2; isBefore(eventAt(middle).first))
+                    low = middle + 1;
+                else
+                    high = middle;
+            return low;
+        };
         const auto take = [&](const Event& event) {
             if ((by > 0 ? event > now : event < now) && (!best || (by > 0 ? event < *best : event > *best)))
                 best = event;
             return !best || (by > 0 ? event.first <= best->first + 2 : event.first >= best->first - 2);
         };
         if (by > 0) {
-            for (auto i = std::ranges::lower_bound(numbers, now.first - 2, {}, timeOf); i != numbers.end(); ++i)
-                if (!take(eventAt(*i)))
+            for (std::size_t i = firstAfter([&](auto time) { return time < now.first - 2; }); i < count; ++i)
+                if (!take(eventAt(i)))
                     break;
         } else {
-            for (auto i = std::ranges::upper_bound(numbers, now.first + 2, {}, timeOf); i != numbers.begin();)
-                if (!take(eventAt(*--i)))
+            for (std::size_t i = firstAfter([&](auto time) { return time <= now.first + 2; }); i > 0;)
+                if (!take(eventAt(--i)))
                     break;
         }
     };

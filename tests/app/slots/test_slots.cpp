@@ -353,7 +353,8 @@ void TestSlots::everyConditionCanBeSetAndIsSaid()
         QCOMPARE(phrases.front().key, QLatin1String(key));
         QVERIFY2(!phrases.front().text.contains(QLatin1Char('%')), qPrintable(phrases.front().text));
         const auto offers = app::filterOffers(one);
-        QVERIFY(std::ranges::none_of(offers, [&](const app::Offer& offer) { return offer.key == QLatin1String(key); }));
+        const QLatin1String name{key};
+        QVERIFY(std::ranges::none_of(offers, [&](const app::Offer& offer) { return offer.key == name; }));
         QVERIFY2(!app::setField(one, *row, "null") && app::filterPhrases(one).empty(), key);
     }
     QVERIFY(app::setField(*std::make_unique<scene::Snare>(), *app::conditionRow(QStringLiteral("chance")), "3")
