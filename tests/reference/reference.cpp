@@ -278,8 +278,7 @@ class Reference {
             deliverAll();
             if (restart_)
                 continue;
-            for (std::size_t i = 0; i < laterInputs_.size(); ++i)
-                queue_.push_back(laterInputs_[i]);
+            queue_.insert(queue_.end(), laterInputs_.begin(), laterInputs_.end());
             laterInputs_.clear();
             deliverAll();
             if (!restart_)
@@ -1296,7 +1295,7 @@ class Reference {
 
     // --- responses -------------------------------------------------------------------------------------------------
 
-    void tellResponse(const Run& run, const Json& step, int on, Json with = Json::object())
+    void tellResponse(const Run& run, const Json& step, int on, const Json& with = Json::object())
     {
         Json out{{"kind", "response"},
                  {"snare", snares_[static_cast<std::size_t>(run.snare)]["id"]},

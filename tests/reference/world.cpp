@@ -171,7 +171,9 @@ std::vector<Change> World::tell(const std::vector<Pair>& pairs, bool atStart) co
             add(pair.b, pair.a, &pair);
     }
     std::vector<Change> changes;
-    for (auto& [key, seen] : groups) {
+    for (auto& entry : groups) {
+        const auto& key = entry.first;
+        auto& seen = entry.second;
         std::ranges::sort(seen, {}, &Seen::part);
         bool was = false;
         bool is = false;
