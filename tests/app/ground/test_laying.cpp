@@ -665,6 +665,12 @@ void TestLaying::theFirstHintOfAnEmptySceneLeadsToATake()
     QTRY_VERIFY_WITH_TIMEOUT(bench.window.stage().cursor() > 0, 20000);
     QTest::keyClick(bench.window.ground(), Qt::Key_Escape);
     QCOMPARE(hint->stepsDone(), 3);
+    // Where there are pieces and snares, but no take, only the last step is left.
+    bench.window.document().undoStack()->setClean();
+    QVERIFY(QFile::remove(bench.folder.filePath(QStringLiteral("weigh-in.take.json"))));
+    QVERIFY(bench.window.openFile(bench.folder.filePath(QStringLiteral("weigh-in.snare.json"))));
+    QVERIFY(says(QStringLiteral("Press R")));
+    QCOMPARE(hint->stepsDone(), 2);
     QSettings().setValue(QStringLiteral("hintClosed"), true);
 }
 
