@@ -41,7 +41,8 @@ void Run::tick(std::span<const scene::Input> inputs, rules::Journal& journal)
         tracks_->placesAt(tick_, scene_->rate, places_);
     for (const scene::Input& input : inputs) { // K1 (1)
         engine_.queueInput(input);
-        if (const auto* place = input.as<scene::TrackPlace>(); place && !tracks_)
+        if (const auto* place = input.as<scene::TrackPlace>();
+            place && !(tracks_ && tracks_->leads(place->piece, tick_, scene_->rate)))
             places_.push_back({place->piece, place->at, place->turn, {}, 0, false});
     }
     leadDriven(journal);

@@ -15,8 +15,8 @@ class Run {
     /// The chance of the run comes from `seed`, else from that of the scene (T3).
     explicit Run(std::shared_ptr<const scene::Scene> scene, std::optional<std::uint32_t> seed = {});
 
-    /// Driven pieces go along these from the next tick on. Without any they go in one tick to the place that an input
-    /// of that tick says (V10).
+    /// Driven pieces go along these from the next tick on. Those that these do not lead in a tick go in it to the place
+    /// that an input of that tick says (V10).
     void lead(std::shared_ptr<const Tracks> tracks) { tracks_ = std::move(tracks); }
 
     /// Goes on with another scene, which differs only in what has not shown yet: how snares that were offered nothing so

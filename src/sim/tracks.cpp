@@ -4,19 +4,17 @@
 #include "rules/clock.h"
 
 #include <algorithm>
-#include <unordered_map>
 
 namespace snare::sim {
 
 std::shared_ptr<const Tracks> Tracks::of(const scene::Take& take)
 {
     auto tracks = std::make_shared<Tracks>();
-    std::unordered_map<std::string_view, std::size_t> slots; // to look up, never to walk over
     for (const scene::Input& input : take.inputs) {
         const auto* place = input.as<scene::TrackPlace>();
         if (!place)
             continue;
-        const auto [slot, isNew] = slots.try_emplace(place->piece, tracks->tracks_.size());
+        const auto [slot, isNew] = tracks->slots_.try_emplace(place->piece, tracks->tracks_.size());
         if (isNew)
             tracks->tracks_.push_back({place->piece, {}});
         tracks->tracks_[slot->second].places.push_back({input.t, place->at, place->turn});
@@ -32,18 +30,28 @@ std::shared_ptr<const Tracks> Tracks::of(const scene::Take& take)
     return tracks;
 }
 
+bool Tracks::isOn(const Track& track, std::int64_t tick, int rate)
+{
+    return tick >= rules::tickOfInput(track.places.front().t, rate) && tick <= rules::tickOfInput(track.places.back().t, rate);
+}
+
+bool Tracks::leads(const std::string& piece, std::int64_t tick, int rate) const
+{
+    const auto found = slots_.find(piece);
+    return found != slots_.end() && isOn(tracks_[found->second], tick, rate);
+}
+
 void Tracks::placesAt(std::int64_t tick, int rate, std::vector<Place>& places) const
 {
     for (const Track& track : tracks_) {
-        const std::int64_t first = rules::tickOfInput(track.places.front().t, rate);
-        if (tick < first || tick > rules::tickOfInput(track.places.back().t, rate))
+        if (!isOn(track, tick, rate))
             continue;
         // The last place that it has come to by then.
         auto next = std::ranges::upper_bound(track.places, tick, {}, [&](const Given& given) {
             return rules::tickOfInput(given.t, rate);
         });
         const Given& from = *(next - 1);
-        Place place{track.piece, from.at, from.turn, {}, 0, tick == first};
+        Place place{track.piece, from.at, from.turn, {}, 0, tick == rules::tickOfInput(track.places.front().t, rate)};
         if (next != track.places.end()) {
             const double now = static_cast<double>(tick) / rate;
             place.part = std::clamp((now - from.t) / (next->t - from.t), 0.0, 1.0);

@@ -9,6 +9,7 @@
 #include <optional>
 #include <string>
 #include <string_view>
+#include <unordered_map>
 #include <vector>
 
 namespace snare::sim {
@@ -32,6 +33,8 @@ class Tracks {
     /// Adds the places of all pieces that are led in `tick` to `places`: between two of its places straight and
     /// evenly, from the tick of the first to that of the last. A view of the names is valid as long as the tracks.
     void placesAt(std::int64_t tick, int rate, std::vector<Place>& places) const;
+    /// Whether the piece is led in a tick: from its first place to its last.
+    bool leads(const std::string& piece, std::int64_t tick, int rate) const;
 
   private:
     struct Given {
@@ -44,7 +47,10 @@ class Tracks {
         std::vector<Given> places; ///< by `t`
     };
 
+    static bool isOn(const Track& track, std::int64_t tick, int rate);
+
     std::vector<Track> tracks_;
+    std::unordered_map<std::string, std::size_t> slots_; ///< of `tracks_` by piece; to look up, never to walk over
 };
 
 } // namespace snare::sim

@@ -52,6 +52,7 @@ class TestDriven : public QObject {
     void putsActOnlyWhileItIsNotLed_V10();
     void aRestartLeadsItOnFromItsStart_V10_T5();
     void inAGameItGoesToThePlaceHandedIn_V10();
+    void besideTracksTheOthersGoToThePlaceHandedIn_V10();
     void onlyDrivenPiecesAreLed_V10();
     void theChainEndsWhereATrackLeads_C1();
     void itIsReadWrittenAndChecked();
@@ -187,6 +188,27 @@ void TestDriven::inAGameItGoesToThePlaceHandedIn_V10()
     QCOMPARE(meetingsAt(recorder.record(), "mat"), (QStringList{"1 0.4 enter cart", "1 0.6 exit cart"}));
     recorder.tick({});
     QCOMPARE(recorder.run().world().pose()[0].at, (Vec{10, 0}));
+}
+
+void TestDriven::besideTracksTheOthersGoToThePlaceHandedIn_V10()
+{
+    const scene::Scene scene = yard(", {'id': 'tug', 'at': [0, 5], 'body': 'driven', 'shapes': [{'box': [1, 1]}]}");
+    sim::Recorder recorder{std::make_shared<const scene::Scene>(scene)};
+    const scene::Take take = takeFrom("{'t': 0.1, 'piece': 'cart', 'at': [0, 0]}, {'t': 0.2, 'piece': 'cart', 'at': [6, 0]}", 1);
+    recorder.run().lead(sim::Tracks::of(take));
+    const auto handIn = [&](int tick) { // places that the track knows nothing of
+        const double t = static_cast<double>(tick) / scene.rate;
+        recorder.tick({{{t, scene::TrackPlace{"cart", {0, -tick}}}, {t, scene::TrackPlace{"tug", {tick, 5}}}}});
+        return recorder.run().world().pose()[0].at;
+    };
+    QCOMPARE(handIn(1), (Vec{0, -1}));
+    QCOMPARE(recorder.run().world().pose()[1].at, (Vec{1, 5}));
+    for (int tick = 2; tick < 6; ++tick)
+        handIn(tick);
+    for (int tick = 6; tick <= 12; ++tick) // from its first place to its last it goes as the track says
+        QVERIFY(glm::length(handIn(tick) - Vec{tick - 6, 0}) < 1e-9);
+    QCOMPARE(handIn(13), (Vec{0, -13}));
+    QCOMPARE(recorder.run().world().pose()[1].at, (Vec{13, 5}));
 }
 
 void TestDriven::onlyDrivenPiecesAreLed_V10()

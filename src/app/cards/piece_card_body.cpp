@@ -12,6 +12,8 @@
 #include <QRegularExpression>
 #include <QVBoxLayout>
 
+#include <cmath>
+
 namespace snare::app {
 
 namespace {
@@ -93,7 +95,8 @@ void PieceCard::buildLed(QVBoxLayout* column)
     if (!places.empty())
         text = tr("over %1, %2 to %3 s")
                    .arg(counted(places.size(), tr("place"), tr("places")),
-                        figure(document_.take().inputs[places.front()].t), figure(document_.take().inputs[places.back()].t));
+                        figure(std::round(document_.take().inputs[places.front()].t * 1e3) / 1e3),
+                        figure(std::round(document_.take().inputs[places.back()].t * 1e3) / 1e3));
     SlotButton* led = slot(line, QStringLiteral("led places"), text);
     led->setToolTip(tr("When it is where. The places can be dragged on the ground and in its lane; "
                        "Scene › Bring in tracks… reads them from tables."));

@@ -282,6 +282,10 @@ void Stage::tickRecorder(std::vector<scene::Input> inputs)
     const std::int64_t tick = recorder_->run().tickNumber() + 1;
     for (; keptNext_ < kept_.size() && kept_[keptNext_].first <= tick; ++keptNext_)
         inputs.push_back(kept_[keptNext_].second);
+    if (tick > catchUpTo_) {
+        const std::vector<scene::Input> led = hand_.placesAt(tick, recordedScene_->rate, recorder_->run().world());
+        inputs.insert(inputs.begin(), led.begin(), led.end());
+    }
     recorder_->tick(inputs);
 }
 
@@ -310,6 +314,7 @@ void Stage::startRecording(bool fromCursor)
         if (tick <= from || input.as<scene::TrackPlace>())
             kept.inputs.push_back(input);
     beginRecorder(kept, from);
+    hand_.forget();
     pending_.clear();
     held_.clear();
     // Nobody holds the keys that were down in the kept part any more.
@@ -367,7 +372,7 @@ void Stage::stop()
         recorder_.reset();
         setMode(Mode::still);
         forgetEarlier_ = true; // another play-through is not an edit of the scene
-        document_.setTake(tr("Record a take"), std::move(take));
+        document_.setTake(tr("Record a take"), hand_.withoutRests(take));
         return;
     }
     if (!pending_.empty()) {
@@ -382,6 +387,7 @@ void Stage::stop()
     for (; keptNext_ < kept_.size(); ++keptNext_) // where driven pieces would have been led next
         take.inputs.push_back(kept_[keptNext_].second);
     take.length = finished->seconds();
+    take = hand_.withoutRests(take);
     finished->take = take;
     record_ = finished;
     setMode(Mode::still);
@@ -437,6 +443,9 @@ void Stage::pointer(const geometry::Vec& at)
     if (mode_ != Mode::recording)
         return;
     const world::World& world = recorder_->run().world();
+    pointerAt_ = at;
+    if (const auto led = hand_.move(world, *recorder_->record().scene, at))
+        takeOver(*led);
     const geometry::Vec onGlass = at - world.viewCorner();
     const auto isPinnedHere = [&](const world::LivePiece& piece) {
         if (!piece.pinned || !piece.isSeen())
@@ -468,7 +477,25 @@ void Stage::button(scene::Button which, bool down)
         heldButtons_.push_back(which);
     else
         heldButtons_.erase(held);
+    if (which == scene::Button::left) {
+        if (!down)
+            hand_.release();
+        else if (recorder_->run().tickNumber() >= catchUpTo_)
+            hand_.press(recorder_->run().world(), *recorder_->record().scene, pointerAt_);
+    }
     input({0, scene::ButtonInput{which, down}});
+}
+
+void Stage::takeOver(const std::string& piece)
+{
+    kept_.erase(kept_.begin(), kept_.begin() + static_cast<std::ptrdiff_t>(keptNext_));
+    keptNext_ = 0;
+    std::erase_if(kept_, [&](const auto& later) { return scene::nameOf<scene::TrackPlace>(later.second) == piece; });
+    scene::Take leads;
+    leads.inputs = recorder_->record().take.inputs;
+    for (const auto& [tick, input] : kept_)
+        leads.inputs.push_back(input);
+    recorder_->run().lead(sim::Tracks::of(leads));
 }
 
 void Stage::letGoOfAll()

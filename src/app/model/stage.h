@@ -8,6 +8,7 @@
 
 #include "app/model/coverage_watch.h"
 #include "app/model/document.h"
+#include "app/model/leading_hand.h"
 #include "app/model/variation.h"
 #include "check/compare.h"
 #include "check/expectations.h"
@@ -91,7 +92,8 @@ class Stage : public QObject {
     /// The pointer moved while recording. It is kept where it is on the glass if the view follows a piece or something
     /// pinned is there, else where it is in the scene.
     void pointer(const geometry::Vec& at);
-    /// A button of the pointer pressed or let go while recording.
+    /// A button of the pointer pressed or let go while recording. With the left one a driven piece can be dragged: it is
+    /// led by that from then on, whatever the take said before (V10).
     void button(scene::Button button, bool down);
     /// Any input, as from a device or from outside; its time is now.
     void input(scene::Input input);
@@ -123,6 +125,8 @@ class Stage : public QObject {
     /// A new recorder that first runs the inputs up to a tick.
     void beginRecorder(const scene::Take& inputs, std::int64_t upTo);
     bool catchUp();
+    /// The take leads this piece no longer from now on.
+    void takeOver(const std::string& piece);
     /// Runs one more tick with these inputs and with what is kept for it.
     void tickRecorder(std::vector<scene::Input> inputs);
     void listChanges();
@@ -158,6 +162,8 @@ class Stage : public QObject {
     std::vector<std::pair<std::int64_t, scene::Input>> kept_;
     std::size_t keptNext_ = 0;
     std::int64_t catchUpTo_ = 0;
+    LeadingHand hand_;
+    geometry::Vec pointerAt_{0, 0}; ///< where it was last while recording, m
     struct Changed {
         std::int64_t tick;
         std::int32_t line; ///< of the record; -1: it is gone

@@ -5,6 +5,7 @@
 #include "rules/clock.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace snare::app {
 
@@ -122,7 +123,9 @@ QString placesText(const scene::Take& take, std::string_view piece)
     for (const std::size_t i : placesOf(take, piece)) {
         const scene::Input& input = take.inputs[i];
         const auto& place = *input.as<scene::TrackPlace>();
-        QString text = QStringLiteral("%1: %2, %3").arg(figure(input.t), figure(place.at.x), figure(place.at.y));
+        // Rounded down: read again it is in the same tick.
+        const double t = std::floor(input.t * 1e6 + 1e-3) / 1e6;
+        QString text = QStringLiteral("%1: %2, %3").arg(figure(t), figure(place.at.x), figure(place.at.y));
         if (place.turn)
             text += QStringLiteral(", ") + figure(*place.turn);
         list << text;

@@ -397,8 +397,10 @@ void MomentPanel::refresh()
             t.coralText);
     const std::int32_t event = eventToExplain();
     html += event >= 0 ? explain(event)
-                       : coloured(tr("Nothing has happened yet. Record a take, or click a diamond in the timeline: "
-                                     "here it says who listened and why."),
+                       : coloured(record.lastTick() <= 0
+                                      ? tr("Nothing has happened yet. Record a take: here it says who listened and why.")
+                                      : tr("No snare has heard anything up to here. Click a bar or a mark in the timeline: "
+                                           "here it says who listened and why."),
                                   t.inkSoft);
     if (stage_.mode() != Stage::Mode::recording)
         html += whySo();

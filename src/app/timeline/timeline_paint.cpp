@@ -77,7 +77,7 @@ void TimelineView::paintLanes(QPainter& painter)
         painter.setFont(textFont(0.5));
         painter.setPen(t.inkSoft);
         painter.drawText(viewport()->rect().adjusted(static_cast<int>(labelWidth), 0, 0, 0), Qt::AlignCenter,
-                         tr("No take yet. Press R to record one: walk with the keys, %1 stops.")
+                         tr("No take yet. Press R to record one: play with keys and pointer, %1 stops.")
                              .arg(stopKeyLabel(document_.scene())));
     }
 }

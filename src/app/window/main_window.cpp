@@ -42,6 +42,8 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include <utility>
+
 namespace snare::app {
 
 MainWindow::MainWindow(QWidget* parent)
@@ -243,6 +245,10 @@ void MainWindow::connectViews()
         {desk_, "guide#the-desk"},    {shelf_, "guide#the-desk"},       {transport_, "guide#play"}};
     for (const auto& [widget, topic] : topics)
         widget->setProperty("help", QLatin1String(topic));
+    connect(&stage_, &Stage::modeChanged, this, [this, wasRecording = false]() mutable {
+        if (std::exchange(wasRecording, stage_.mode() == Stage::Mode::recording) && stage_.mode() == Stage::Mode::still)
+            say(tr("What you did is the take now. Space plays it, undo brings the one before back."));
+    });
     connect(ground_, &GroundView::hint, this, &MainWindow::say);
     connect(timeline_, &TimelineView::hint, this, &MainWindow::say);
     connect(ledger_, &LedgerView::said, this, &MainWindow::say);
@@ -407,7 +413,7 @@ void MainWindow::toggleRecording(bool fromCursor)
     }
     stage_.startRecording(fromCursor);
     ground_->setFocus();
-    say(tr("Play with the keys. %1 stops and keeps what you did as the take.").arg(stopKeyLabel(document_.scene())));
+    say(tr("Play with keys and pointer. %1 stops and keeps what you did as the take.").arg(stopKeyLabel(document_.scene())));
 }
 
 void MainWindow::toggleLoop()

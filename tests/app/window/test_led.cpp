@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Driven pieces by hand (V10): made, led on the ground, in the lane, by numbers and from a table.
+#include "app/model/take_edit.h"
 #include "app/window/bring_in.h"
 #include "hands.h"
+#include "rules/clock.h"
 
 #include <QCheckBox>
 #include <QFileDialog>
@@ -69,6 +71,9 @@ class TestLed : public QObject {
     void confirmingAndEscChangeNothing();
     void theMenuLeadsItHere();
     void playingLeadsItAsBefore_V10();
+    void theHandLeadsItWhilePlaying_V10();
+    void theHandTakesItOverFromTheTake_V10();
+    void theHandIsHeldToWhatLiesOnTop();
     void aTableIsLookedAtAndBroughtIn();
     void aMistakeInATableIsSaid();
 };
@@ -230,6 +235,105 @@ void TestLed::playingLeadsItAsBefore_V10()
     bench.settle();
     QCOMPARE(bench.led(), QStringLiteral("0 cart 0,0; 8 cart 8,0"));
     QVERIFY(std::abs(stage.record().snapshots.at(20)[0].pose.at.x - 20.0 / 60) < 1e-9);
+}
+
+/// Where the cart was at the end of every tick of a record.
+static std::vector<Vec> wayOfCart(const sim::Record& record)
+{
+    std::vector<Vec> way;
+    for (std::int64_t tick = 0; tick <= record.lastTick(); ++tick)
+        way.push_back(record.snapshots.at(tick)[0].pose.at);
+    return way;
+}
+
+void TestLed::theHandLeadsItWhilePlaying_V10()
+{
+    Fixture bench;
+    bench.layCart();
+    auto& stage = bench.window.stage();
+    QWidget* ground = bench.window.ground();
+    stage.startRecording();
+    bench.pass(3);
+    bench.drag({0.1, 0}, {0.15, 0}); // a click: no drag yet (P4)
+    bench.pass(3);
+    QCOMPARE(bench.placeNow("cart"), (Vec{0, 0}));
+    const QPoint from = bench.at({0.2, 0.1});
+    const QPoint to = bench.at({3, 1.1});
+    QTest::mousePress(ground, Qt::LeftButton, {}, from);
+    for (int i = 1; i <= 5; ++i) {
+        const QPointF point = QPointF{from} + QPointF{to - from} * i / 5.0;
+        QMouseEvent move{QEvent::MouseMove, point, ground->mapToGlobal(point), Qt::NoButton, Qt::LeftButton, {}};
+        QApplication::sendEvent(ground, &move);
+        bench.pass(2);
+    }
+    QVERIFY(glm::length(bench.placeNow("cart") - Vec{2.8, 1}) < 0.1); // it is held where it was taken
+    QTest::mouseRelease(ground, Qt::LeftButton, {}, to);
+    bench.pass(10);
+    stage.stop();
+    const auto played = stage.sharedRecord();
+    bench.settle();
+    QVERIFY(stage.sharedRecord() != played);
+    QCOMPARE(wayOfCart(stage.record()), wayOfCart(*played)); // run again from the take it goes the same way
+    QVERIFY(glm::length(wayOfCart(*played).back() - Vec{2.8, 1}) < 0.1);
+    const auto places = app::placesOf(bench.take(), "cart");
+    QCOMPARE(*bench.take().inputs[places.front()].as<scene::TrackPlace>(), (scene::TrackPlace{"cart", {0, 0}}));
+    QVERIFY2(places.size() <= 12, qPrintable(bench.led())); // where it rests is not said for each tick
+    const auto typed = app::placesIn(app::placesText(bench.take(), "cart"), "cart");
+    for (std::size_t i = 0; i < places.size(); ++i) // as numbers they are in the same ticks
+        QCOMPARE(rules::tickOfInput((*typed)[i].t, 60), rules::tickOfInput(bench.take().inputs[places[i]].t, 60));
+    QCOMPARE(io::takeText(*io::readTake(io::takeText(bench.take()), "again")), io::takeText(bench.take()));
+}
+
+void TestLed::theHandTakesItOverFromTheTake_V10()
+{
+    Fixture bench;
+    bench.layCart();
+    bench.press(QStringLiteral("led places"));
+    bench.answer(QStringLiteral("0: 0, 0; 8: 8, 0"));
+    bench.settle();
+    auto& stage = bench.window.stage();
+    stage.startRecording();
+    bench.pass(30);
+    const Vec taken = bench.placeNow("cart");
+    QVERIFY(taken.x > 0.4);
+    bench.drag(taken, {1, 3});
+    bench.pass(5);
+    const Vec left = bench.placeNow("cart");
+    QVERIFY(glm::length(left - Vec{1, 3}) < 0.2);
+    bench.pass(20);
+    QCOMPARE(bench.placeNow("cart"), left); // the take leads it no longer
+    stage.stop();
+    const auto played = stage.sharedRecord();
+    bench.settle();
+    const std::vector<Vec> way = wayOfCart(*played);
+    const std::vector<Vec> again = wayOfCart(stage.record());
+    QCOMPARE(again.size(), way.size());
+    for (std::size_t tick = 0; tick < way.size(); ++tick)
+        QVERIFY2(glm::length(way[tick] - again[tick]) < 1e-9, qPrintable(QString::number(tick)));
+    QVERIFY(bench.take().inputs.back().t < 8);
+}
+
+void TestLed::theHandIsHeldToWhatLiesOnTop()
+{
+    Fixture bench;
+    bench.layCart();
+    bench.window.document().edit(QStringLiteral("Lay"), [](scene::Scene& scene) {
+        scene.pieces.push_back(wall("crate", {0.25, 0}, {0.4, 0.4}));
+        scene::Piece mist = wall("mist", {0, 0}, {4, 4});
+        mist.shapes[0].role = scene::Role::zone;
+        scene.pieces.push_back(mist);
+    });
+    bench.settle();
+    auto& stage = bench.window.stage();
+    stage.startRecording();
+    bench.pass(3);
+    bench.drag({0.25, 0}, {1.5, 0}); // on the crate
+    bench.pass(3);
+    QCOMPARE(bench.placeNow("cart"), (Vec{0, 0}));
+    bench.drag({-0.25, 0}, {-1.5, 0}); // through the zone
+    bench.pass(3);
+    QVERIFY(bench.placeNow("cart").x < -1);
+    stage.stop();
 }
 
 void TestLed::aTableIsLookedAtAndBroughtIn()
