@@ -1,7 +1,8 @@
 #!/usr/bin/env python3
 # SPDX-License-Identifier: Apache-2.0
 """Checks who includes whom in src: a folder only from floors below it, a room of the application only from the rooms
-that it stands on, no Qt below the application, and no circle among files, whether by their headers or their sources."""
+that it stands on, no Qt below the application, and no circle among files, whether by their headers or their sources.
+No file has more than 600 lines, but for tables, and no function more than 80."""
 import os
 import re
 import sys
@@ -10,6 +11,10 @@ FLOORS = {"geometry": 1, "scene": 2, "world": 3, "script": 3, "detect": 4, "moti
           "check": 9, "cli": 10, "app": 10}
 ROOMS = {"ui": "", "model": "ui", "slots": "ui model", "ground": "ui model slots", "timeline": "ui model slots",
          "cards": "ui model slots ground", "panels": "ui model slots", "window": "ui model slots ground timeline cards panels"}
+
+TABLES = {"scene/response.h"}
+MOST_LINES = 600
+MOST_IN_FUNCTION = 80
 
 root = os.path.join(os.path.dirname(os.path.abspath(__file__)), "..", "src")
 wrong = []
@@ -27,8 +32,19 @@ for folder, _, names in sorted(os.walk(root)):
             wrong.append(f"src/{file}: its folder is neither a floor nor a room")
             continue
         part = file.rsplit(".", 1)[0]
-        for number, line in enumerate(open(os.path.join(folder, name)), 1):
+        with open(os.path.join(folder, name)) as opened:
+            lines = opened.readlines()
+        if len(lines) > MOST_LINES and file not in TABLES:
+            wrong.append(f"src/{file}: {len(lines)} lines, more than {MOST_LINES}")
+        begun = None  # where the body of a function outside of classes begins
+        for number, line in enumerate(lines, 1):
             where = f"src/{file}:{number}"
+            if line == "{\n":
+                begun = number
+            elif line.startswith("}") and begun:
+                if number - begun - 1 > MOST_IN_FUNCTION:
+                    wrong.append(f"src/{file}:{begun}: a function of {number - begun - 1} lines, more than {MOST_IN_FUNCTION}")
+                begun = None
             own = re.match(r'#include "([\w/]+)\.h"', line)
             if own:
                 to = own[1].split("/")

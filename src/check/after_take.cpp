@@ -89,8 +89,8 @@ std::vector<TakeFinding> neverTrue(const sim::Record& record)
             texts.reserve(conditions.size());
             for (const scene::Condition& condition : conditions)
                 texts.push_back(words::conditionText(condition));
-            found.push_back({.text = fmt::format("step {} of {} was never done in {} springs: {} did not hold", step + 1,
-                                                 snare.id, passed, words::joinedBy(texts, " and ")),
+            found.push_back({.text = fmt::format("step {} of {} was never done in {} springs: {} did not hold",
+                                                 step + 1, snare.id, passed, words::joinedBy(texts, " and ")),
                              .snare = snare.id,
                              .tick = snares[i].tick});
         }
@@ -110,7 +110,8 @@ std::vector<std::size_t> waitingZones(const sim::Record& record)
     std::vector<std::size_t> waiting;
     for (std::size_t i = 0; i < record.scene->pieces.size(); ++i) {
         const scene::Piece& piece = record.scene->pieces[i];
-        const bool hasZone = std::ranges::any_of(piece.shapes, [](const scene::Shape& one) { return one.role == scene::Role::zone; });
+        const bool hasZone =
+            std::ranges::any_of(piece.shapes, [](const scene::Shape& one) { return one.role == scene::Role::zone; });
         const bool isWanted = std::ranges::any_of(record.scene->snares, [&](const scene::Snare& snare) {
             return snare.catches.at == piece.id && rules::isContact(snare.catches.event.items.front());
         });

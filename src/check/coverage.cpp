@@ -74,102 +74,140 @@ Coverage::Coverage(std::shared_ptr<const scene::Scene> scene) : scene_(std::move
     for (const scene::Piece& piece : scene_->pieces)
         for (std::size_t i = 0; i < piece.shapes.size(); ++i)
             if (piece.shapes[i].role == scene::Role::zone && !piece.pinned && piece.enabled)
-                add(Of::zone, piece.shapes.size() == 1 ? piece.id : fmt::format("{} of {}", scene::shapeName(piece, i), piece.id),
+                add(Of::zone,
+                    piece.shapes.size() == 1 ? piece.id : fmt::format("{} of {}", scene::shapeName(piece, i), piece.id),
                     {Place::Of::piece, piece.id}, static_cast<int>(i));
     for (const scene::Source& source : scene_->sources)
         add(Of::source, source.id, {Place::Of::source, source.id});
 }
 
+namespace {
+
+template <class Map, class Key> typename Map::mapped_type get(const Map& map, const Key& key)
+{
+    const auto found = map.find(key);
+    return found == map.end() ? typename Map::mapped_type{} : found->second;
+}
+
+/// What came how often in a run.
+class Counts {
+  public:
+    explicit Counts(const sim::Record& record) : record_(record)
+    {
+        for (const Line& line : record.journal.lines)
+            count(line);
+    }
+    std::size_t of(const Covered& one, const scene::Scene& scene) const;
+
+  private:
+    void count(const Line& line);
+    void countEvent(const Line& line);
+    std::size_t ofSource(const Covered& one, const scene::Scene& scene) const;
+
+    const sim::Record& record_;
+    std::map<std::pair<std::string, int>, std::size_t> steps_; // by snare or `routine NAME`
+    std::map<std::string, std::array<std::size_t, 3>> snares_; // sprang, slipped at the filter, at the gate
+    std::map<std::string, std::size_t> phases_;
+    std::map<std::string, std::size_t> signals_;
+    std::map<std::pair<std::string, int>, std::size_t> zones_;
+    std::map<std::string, std::size_t> timers_;
+    std::map<std::string, std::size_t> keys_;
+    std::map<std::string, std::size_t> calls_;
+};
+
+void Counts::count(const Line& line)
+{
+    const std::string snare = line.snare < 0 ? std::string() : record_.snareNameOf(line.snare);
+    if (line.kind == LineKind::snare) {
+        auto& counts = snares_[snare];
+        counts[0] += line.outcome == rules::Outcome::sprung ? 1 : 0;
+        counts[1] += line.outcome == rules::Outcome::slipped && line.stage == rules::SlipStage::filter ? 1 : 0;
+        counts[2] += line.outcome == rules::Outcome::slipped && line.stage == rules::SlipStage::gate ? 1 : 0;
+    } else if (line.kind == LineKind::response) {
+        const std::string_view routine = record_.journal.texts.at(line.routine);
+        ++steps_[{routine.empty() ? snare : "routine " + std::string(routine), line.step - 1}];
+    } else if (line.kind == LineKind::event) {
+        countEvent(line);
+    }
+}
+
+void Counts::countEvent(const Line& line)
+{
+    const std::string self{record_.nameOf(line.self)};
+    switch (line.event) {
+    case EventKind::phaseBegin:
+        ++phases_[line.self == world::theScene ? record_.journal.textOf(line)
+                                               : record_.journal.textOf(line) + " of " + self];
+        break;
+    case EventKind::heard:
+        ++signals_[record_.journal.textOf(line)];
+        break;
+    case EventKind::enter:
+        if (line.shape >= 0)
+            ++zones_[{self, record_.shapeNames[static_cast<std::size_t>(line.shape)].number}];
+        break;
+    case EventKind::elapsed:
+        ++timers_[record_.journal.textOf(line)];
+        break;
+    case EventKind::keyDown:
+        ++keys_[record_.journal.textOf(line)];
+        break;
+    case EventKind::called:
+        ++calls_[record_.journal.textOf(line)];
+        break;
+    default:
+        break;
+    }
+}
+
+std::size_t Counts::of(const Covered& one, const scene::Scene& scene) const
+{
+    switch (one.of) {
+    case Of::snare:
+        return get(snares_, one.name)[0];
+    case Of::filter:
+        return get(snares_, one.name)[1];
+    case Of::gate:
+        return get(snares_, one.name)[2];
+    case Of::response:
+        return get(steps_, std::pair(one.place.of == Place::Of::routine ? "routine " + one.place.id : one.place.id,
+                                     one.step));
+    case Of::phase:
+        return get(phases_, one.name);
+    case Of::signal:
+        return get(signals_, one.name);
+    case Of::zone:
+        return get(zones_, std::pair(one.place.id, one.step));
+    case Of::source:
+        return ofSource(one, scene);
+    }
+    return 0;
+}
+
+std::size_t Counts::ofSource(const Covered& one, const scene::Scene& scene) const
+{
+    const scene::Source* source = scene::findSource(scene, one.place.id);
+    if (const auto* set = source ? std::get_if<scene::KeySource>(&source->kind) : nullptr) {
+        std::size_t times = 0;
+        for (const std::string& key : set->keys)
+            times += get(keys_, key);
+        return times;
+    }
+    if (const auto* call = source ? std::get_if<scene::CallSource>(&source->kind) : nullptr)
+        return get(calls_, call->name);
+    if (source && std::holds_alternative<scene::DialSource>(source->kind))
+        return static_cast<std::size_t>(
+            std::ranges::count(record_.take.inputs, one.name, scene::nameOf<scene::DialInput>));
+    return get(timers_, one.name);
+}
+
+} // namespace
+
 void Coverage::add(const sim::Record& record)
 {
-    std::map<std::pair<std::string, int>, std::size_t> steps; // by snare or `routine NAME`
-    std::map<std::string, std::array<std::size_t, 3>> snares; // sprang, slipped at the filter, at the gate
-    std::map<std::string, std::size_t> phases;
-    std::map<std::string, std::size_t> signals_;
-    std::map<std::pair<std::string, int>, std::size_t> zones;
-    std::map<std::string, std::size_t> timers;
-    std::map<std::string, std::size_t> keys;
-    std::map<std::string, std::size_t> calls;
-    for (const Line& line : record.journal.lines) {
-        const std::string snare = line.snare < 0 ? std::string() : record.snareNameOf(line.snare);
-        if (line.kind == LineKind::snare) {
-            auto& counts = snares[snare];
-            counts[0] += line.outcome == rules::Outcome::sprung ? 1 : 0;
-            counts[1] += line.outcome == rules::Outcome::slipped && line.stage == rules::SlipStage::filter ? 1 : 0;
-            counts[2] += line.outcome == rules::Outcome::slipped && line.stage == rules::SlipStage::gate ? 1 : 0;
-        } else if (line.kind == LineKind::response) {
-            const std::string_view routine = record.journal.texts.at(line.routine);
-            ++steps[{routine.empty() ? snare : "routine " + std::string(routine), line.step - 1}];
-        } else if (line.kind == LineKind::event) {
-            const std::string self{record.nameOf(line.self)};
-            switch (line.event) {
-            case EventKind::phaseBegin:
-                ++phases[line.self == world::theScene ? record.journal.textOf(line)
-                                                      : record.journal.textOf(line) + " of " + self];
-                break;
-            case EventKind::heard:
-                ++signals_[record.journal.textOf(line)];
-                break;
-            case EventKind::enter:
-                if (line.shape >= 0)
-                    ++zones[{self, record.shapeNames[static_cast<std::size_t>(line.shape)].number}];
-                break;
-            case EventKind::elapsed:
-                ++timers[record.journal.textOf(line)];
-                break;
-            case EventKind::keyDown:
-                ++keys[record.journal.textOf(line)];
-                break;
-            case EventKind::called:
-                ++calls[record.journal.textOf(line)];
-                break;
-            default:
-                break;
-            }
-        }
-    }
-    const auto get = [](const auto& map, const auto& key) {
-        const auto found = map.find(key);
-        return found == map.end() ? typename std::decay_t<decltype(map)>::mapped_type{} : found->second;
-    };
-    for (Covered& one : all_) {
-        switch (one.of) {
-        case Of::snare:
-            one.times += get(snares, one.name)[0];
-            break;
-        case Of::filter:
-            one.times += get(snares, one.name)[1];
-            break;
-        case Of::gate:
-            one.times += get(snares, one.name)[2];
-            break;
-        case Of::response:
-            one.times += get(steps, std::pair(one.place.of == Place::Of::routine ? "routine " + one.place.id : one.place.id, one.step));
-            break;
-        case Of::phase:
-            one.times += get(phases, one.name);
-            break;
-        case Of::signal:
-            one.times += get(signals_, one.name);
-            break;
-        case Of::zone:
-            one.times += get(zones, std::pair(one.place.id, one.step));
-            break;
-        case Of::source: {
-            const scene::Source* source = scene::findSource(*scene_, one.place.id);
-            if (const auto* set = source ? std::get_if<scene::KeySource>(&source->kind) : nullptr)
-                for (const std::string& key : set->keys)
-                    one.times += get(keys, key);
-            else if (const auto* call = source ? std::get_if<scene::CallSource>(&source->kind) : nullptr)
-                one.times += get(calls, call->name);
-            else if (source && std::holds_alternative<scene::DialSource>(source->kind))
-                one.times += static_cast<std::size_t>(std::ranges::count(record.take.inputs, one.name, scene::nameOf<scene::DialInput>));
-            else
-                one.times += get(timers, one.name);
-            break;
-        }
-        }
-    }
+    const Counts counts{record};
+    for (Covered& one : all_)
+        one.times += counts.of(one, *scene_);
 }
 
 std::pair<std::size_t, std::size_t> Coverage::countOf(Of of) const

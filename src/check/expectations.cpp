@@ -132,7 +132,8 @@ class Question {
         isMeant_ = isEvent(*match_.event);
         ask("at", match_.at.place, nameOf(&Line::self));
         ask("by", match_.by, nameOf(&Line::visitor));
-        ask("at shape", match_.shape, [this](const Line& line) { return std::string(record_.shapeNameOf(line.shape)); });
+        ask("at shape", match_.shape,
+            [this](const Line& line) { return std::string(record_.shapeNameOf(line.shape)); });
         ask("with part", match_.part, [this](const Line& line) {
             return line.kind == LineKind::event ? std::string(record_.shapeNameOf(line.part)) : std::string();
         });
@@ -316,7 +317,9 @@ Verdict judgeComing(const sim::Record& record, const LineMatch& match, const sce
     if (verdict.held)
         return verdict;
     const auto came = [&] {
-        return count == 0 ? std::string("it did not come") : count == 1 ? "it came once" : fmt::format("it came {} times", count);
+        return count == 0   ? std::string("it did not come")
+               : count == 1 ? "it came once"
+                            : fmt::format("it came {} times", count);
     };
     if (times.max && count > *times.max) {
         const std::int32_t extra = found[static_cast<std::size_t>(*times.max)];
@@ -341,9 +344,10 @@ Verdict judgeNever(const sim::Record& record, const LineMatch& match)
         return verdict;
     verdict.found.assign(found.begin(), found.begin() + static_cast<std::ptrdiff_t>(std::min(found.size(), mostFound)));
     point(verdict, record, found.front());
-    verdict.why = fmt::format("it came at {}{}: {}", momentText(timeOf(record, question.line(found.front()))),
-                              found.size() == 1 ? "" : fmt::format(" and {} more", words::counted(found.size() - 1, "time", "times")),
-                              words::stepText(record, question.line(found.front())));
+    verdict.why = fmt::format(
+        "it came at {}{}: {}", momentText(timeOf(record, question.line(found.front()))),
+        found.size() == 1 ? "" : fmt::format(" and {} more", words::counted(found.size() - 1, "time", "times")),
+        words::stepText(record, question.line(found.front())));
     return verdict;
 }
 

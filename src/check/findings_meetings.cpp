@@ -176,6 +176,44 @@ void lookForFilters(const Facts& facts, Report& report)
     });
 }
 
+/// Why nobody and nothing of these can meet.
+std::string reasonOf(Obstacle obstacle, const std::string& who, const std::string& where)
+{
+    switch (obstacle) {
+    case Obstacle::bothStatic:
+        return fmt::format("{} and {} are static", who, where);
+    case Obstacle::passes:
+        return fmt::format("by the table of groups {} and {} pass each other", who, where);
+    case Obstacle::senses:
+        return fmt::format("{} and {} only sense each other, so that nothing hits", who, where);
+    case Obstacle::heights:
+        return fmt::format("{} and {} are at other heights", who, where);
+    case Obstacle::phases:
+        return fmt::format("{} and {} are there in other phases", who, where);
+    case Obstacle::none:
+        break;
+    }
+    return {};
+}
+
+/// Lets the first shapes of two pieces meet, by the table of groups.
+std::optional<Fix> meetByTable(const scene::Piece& at, const scene::Piece& visitor, bool hitOnly)
+{
+    if (at.shapes.empty() || visitor.shapes.empty())
+        return {};
+    const std::string a = at.shapes[0].group.empty() ? at.group : at.shapes[0].group;
+    const std::string b = visitor.shapes[0].group.empty() ? visitor.group : visitor.shapes[0].group;
+    return Fix{fmt::format("Let {} {} {}", b, hitOnly ? "stop at" : "sense", a), [a, b, hitOnly](scene::Scene& scene) {
+                   const Contact wanted = hitOnly ? Contact::stop : Contact::sense;
+                   for (ContactRule& one : scene.contacts)
+                       if ((one.first == a && one.second == b) || (one.first == b && one.second == a)) {
+                           one.contact = wanted;
+                           return;
+                       }
+                   scene.contacts.push_back({a, b, wanted});
+               }};
+}
+
 void lookForPairs(const Facts& facts, Report& report)
 {
     const Meetings meetings{facts};
@@ -220,48 +258,12 @@ void lookForPairs(const Facts& facts, Report& report)
             return;
         const std::string who = visitors.size() == 1 ? listOf({near}) : "whoever it lets through";
         const std::string where = listOf(facts.bodiesOf(rule.snare->catches.at, &rule));
-        std::string why;
-        switch (best) {
-        case Obstacle::bothStatic:
-            why = fmt::format("{} and {} are static", who, where);
-            break;
-        case Obstacle::passes:
-            why = fmt::format("by the table of groups {} and {} pass each other", who, where);
-            break;
-        case Obstacle::senses:
-            why = fmt::format("{} and {} only sense each other, so that nothing hits", who, where);
-            break;
-        case Obstacle::heights:
-            why = fmt::format("{} and {} are at other heights", who, where);
-            break;
-        case Obstacle::phases:
-            why = fmt::format("{} and {} are there in other phases", who, where);
-            break;
-        case Obstacle::none:
-            return;
-        }
-        std::optional<Fix> fix;
+        const std::string why = reasonOf(best, who, where);
         const bool isByTable = best == Obstacle::passes || best == Obstacle::senses;
-        if (isByTable && at.size() == 1 && !near->piece->shapes.empty() && !at[0]->piece->shapes.empty()) {
-            const Shape& mine = at[0]->piece->shapes[0];
-            const Shape& theirs = near->piece->shapes[0];
-            const std::string a = mine.group.empty() ? at[0]->piece->group : mine.group;
-            const std::string b = theirs.group.empty() ? near->piece->group : theirs.group;
-            fix = Fix{fmt::format("Let {} {} {}", b, hitOnly ? "stop at" : "sense", a),
-                      [a, b, hitOnly](scene::Scene& scene) {
-                          const Contact wanted = hitOnly ? Contact::stop : Contact::sense;
-                          for (ContactRule& one : scene.contacts)
-                              if ((one.first == a && one.second == b) || (one.first == b && one.second == a)) {
-                                  one.contact = wanted;
-                                  return;
-                              }
-                          scene.contacts.push_back({a, b, wanted});
-                      }};
-        }
         Place place = rule.place;
         place.field = "at";
         report.add(place, where, fmt::format("{} waits for what cannot come: {}", textOf(rule.place), why),
-                   std::move(fix));
+                   isByTable && at.size() == 1 ? meetByTable(*at[0]->piece, *near->piece, hitOnly) : std::nullopt);
     });
 }
 

@@ -405,9 +405,9 @@ void lookForUnfilled(const Facts& facts, Report& report)
                             const bool empty = isEmpty(kind.*field.member);
                             if (field.isRequired && empty) {
                                 place.field = field.key;
-                                report.add(
-                                    place, std::string(field.key),
-                                    fmt::format("step {} of {} does not say: {}", i + 1, textOf(steps.place), field.about));
+                                report.add(place, std::string(field.key),
+                                           fmt::format("step {} of {} does not say: {}", i + 1, textOf(steps.place),
+                                                       field.about));
                             }
                             if (field.isWanted && first.empty()) {
                                 first = field.key;
@@ -430,8 +430,8 @@ constexpr std::array rows{
     FindingRow{"not-filled", Severity::warning, "a field that is left empty", "The step, or the snare, does nothing.",
                lookForUnfilled},
     FindingRow{"no-response", Severity::warning, "a snare without a response", "Nothing comes of it.", lookForEmpty},
-    FindingRow{"static-moves", Severity::warning, "a move of what is static or driven", "Static pieces stay where they are, driven ones go where a take leads them.",
-               lookForStatic},
+    FindingRow{"static-moves", Severity::warning, "a move of what is static or driven",
+               "Static pieces stay where they are, driven ones go where a take leads them.", lookForStatic},
     FindingRow{"arrives-at-once", Severity::warning, "an arrival wider than the way", "It has arrived before it goes.",
                lookForArrive},
     FindingRow{"zone-outside", Severity::warning, "a zone outside the bounds", "Nothing comes there.", lookForOutside},

@@ -149,7 +149,10 @@ template <> struct Of<PlaceOrTime> {
     static std::string text() { return "a name, or a time"; }
 };
 template <> struct Of<Steer> {
-    static std::string text() { return fmt::format("{}, or the keys of each way", scene::hasWords<SteerSet> ? textOf<SteerSet>() : ""); }
+    static std::string text()
+    {
+        return fmt::format("{}, or the keys of each way", scene::hasWords<SteerSet> ? textOf<SteerSet>() : "");
+    }
 };
 template <> struct Of<ContactRule> {
     static std::string text() { return "two groups and what they do to each other"; }
@@ -264,7 +267,8 @@ template <class Owner, class Member> std::string rowOf(const StructsField<Owner,
             if (std::ranges::find(told, field.key) != told.end())
                 return;
             told.push_back(field.key);
-            const std::string with = fmt::format("{} {}", field.isRequired ? "must be given with" : "with", ownersOf(field.key));
+            const std::string with =
+                fmt::format("{} {}", field.isRequired ? "must be given with" : "with", ownersOf(field.key));
             rows += rowOf(field, field.key == firstKeyOf<A>() ? "one of these" : with);
         });
     });
@@ -321,7 +325,8 @@ template <class... All> std::string responseSections(const std::variant<All...>*
 
 std::string responsesText()
 {
-    std::string text = "# Responses\n\nWhat a snare does when it springs. Each may have conditions of its own: it is then only done if they "
+    std::string text = "# Responses\n\nWhat a snare does when it springs. Each may have conditions of its own: it is "
+                       "then only done if they "
                        "hold. A value may be given as it is, or worked out at that moment ([values](values.md)).\n\n";
     for (const Purpose& purpose : purposes) {
         std::vector<std::string> names;
@@ -369,15 +374,18 @@ std::string_view titleOf(EventFamily family)
 
 std::string eventsText()
 {
-    std::string text = "# Events\n\nWhat a snare can wait for. An event has a place, *self*; most have a *visitor* too.\n\n";
+    std::string text =
+        "# Events\n\nWhat a snare can wait for. An event has a place, *self*; most have a *visitor* too.\n\n";
     for (const EventWord& word : wordsOf<EventKind>)
-        text += fmt::format("## {}\n\n{}: {}. Reads: \"*visitor* {} *self*\".\n\n", word.word, titleOf(word.family), word.about, word.verb);
+        text += fmt::format("## {}\n\n{}: {}. Reads: \"*visitor* {} *self*\".\n\n", word.word, titleOf(word.family),
+                            word.about, word.verb);
     return text + sectionOf<Catch>("catch");
 }
 
 std::string narrowingText()
 {
-    return "# Filters and gates\n\nA snare listens while it is armed and its phase is on. Then its filter asks who comes, and its gate how "
+    return "# Filters and gates\n\nA snare listens while it is armed and its phase is on. Then its filter asks who "
+           "comes, and its gate how "
            "often.\n\n" +
            sectionOf<Snare>("snare") + sectionOf<Filter>("filter") + sectionOf<TagFilter>("tags") +
            sectionOf<SpeedFilter>("speed") + sectionOf<Condition>("condition") + sectionOf<Gate>("gate");
@@ -393,19 +401,22 @@ template <std::size_t N> std::string builtInTable(const std::array<BuiltIn, N>& 
 
 std::string valuesText()
 {
-    std::string text =
-        "# Values\n\nA path names a value of the run: `self.load`, `visitor.x`, `scene.tally`, `signal.ring`, `with.times`, `event.speed`, or a "
-        "piece by its name: `barrow.x`. What stands there is a property of the piece, a variable of the scene, what a signal or call "
-        "carries, or one of the built-in values below.\n\n## of every piece\n\n" +
-        builtInTable(builtInsOfPiece) + "## of the scene\n\n" + builtInTable(builtInsOfScene) +
-        "## worked out\n\n| word | what it gives |\n|---|---|\n";
+    std::string text = "# Values\n\nA path names a value of the run: `self.load`, `visitor.x`, `scene.tally`, "
+                       "`signal.ring`, `with.times`, `event.speed`, or a "
+                       "piece by its name: `barrow.x`. What stands there is a property of the piece, a variable of the "
+                       "scene, what a signal or call "
+                       "carries, or one of the built-in values below.\n\n## of every piece\n\n" +
+                       builtInTable(builtInsOfPiece) + "## of the scene\n\n" + builtInTable(builtInsOfScene) +
+                       "## worked out\n\n| word | what it gives |\n|---|---|\n";
     for (const FormulaWord& word : formulaWords)
         text += fmt::format("| `{}` | {} |\n", word.word, word.about);
     text += "\n## comparisons\n\n| sign | reads |\n|---|---|\n";
     for (const auto& entry : wordsOf<Comparison>)
         text += fmt::format("| `{}` | {} |\n", entry.word, entry.about);
-    return text + "\n## targets\n\nWho a response acts on: the name of a piece, `self`, `visitor`, `sender`, `scene`, `tag:NAME`, `group:NAME`, "
-                  "`template:NAME`, `part:NAME`, `PIECE/SHAPE`, `inside:PIECE/SHAPE`, or `PIECE.PROPERTY`, the piece that the property "
+    return text + "\n## targets\n\nWho a response acts on: the name of a piece, `self`, `visitor`, `sender`, `scene`, "
+                  "`tag:NAME`, `group:NAME`, "
+                  "`template:NAME`, `part:NAME`, `PIECE/SHAPE`, `inside:PIECE/SHAPE`, or `PIECE.PROPERTY`, the piece "
+                  "that the property "
                   "names.\n";
 }
 
@@ -416,26 +427,32 @@ template <class... All> std::string sectionsOf(const std::variant<All...>* /*var
 
 std::string piecesText()
 {
-    return "# Pieces, shapes and sources\n\nWhat a scene is made of.\n\n" + sectionOf<Scene>() + sectionOf<Piece>() + sectionOf<Shape>() +
-           sectionsOf(static_cast<const Geometry*>(nullptr)) + sectionsOf(static_cast<const Body*>(nullptr)) +
-           sectionOf<Route>() + sectionOf<Look>() + sectionOf<Gauge>() + sectionOf<PiecePhase>() + sectionOf<Source>() +
+    return "# Pieces, shapes and sources\n\nWhat a scene is made of.\n\n" + sectionOf<Scene>() + sectionOf<Piece>() +
+           sectionOf<Shape>() + sectionsOf(static_cast<const Geometry*>(nullptr)) +
+           sectionsOf(static_cast<const Body*>(nullptr)) + sectionOf<Route>() + sectionOf<Look>() + sectionOf<Gauge>() +
+           sectionOf<PiecePhase>() + sectionOf<Source>() +
            sectionsOf(static_cast<const decltype(Source::kind)*>(nullptr)) + sectionOf<Routine>();
 }
 
 std::string takesText()
 {
-    return "# Takes and expectations\n\nA take is what a player did, with its times, and what must show when it is run.\n\n" +
+    return "# Takes and expectations\n\nA take is what a player did, with its times, and what must show when it is "
+           "run.\n\n" +
            sectionOf<Take>() + sectionOf<Input>() + sectionOf<Expectation>() + sectionOf<LineMatch>();
 }
 
 std::string findingsText()
 {
-    std::string text = "# Findings\n\nWhat is known before anything runs. An error stops something from working; a warning is most likely not "
+    std::string text = "# Findings\n\nWhat is known before anything runs. An error stops something from working; a "
+                       "warning is most likely not "
                        "meant. Each can be accepted with a reason.\n\n";
     for (const FindingRow& row : findingRows())
-        text += fmt::format("## {}\n\n{}: {}. {}\n\n", row.id, row.severity == Severity::error ? "Error" : "Warning", row.title, row.why);
-    return text + "## after a take\n\nWhat a take shows, also listed among the findings: a snare that never sprang though its event came, with "
-                  "the stage that turned most away; a step that was never done since its condition never held; a zone that nobody "
+        text += fmt::format("## {}\n\n{}: {}. {}\n\n", row.id, row.severity == Severity::error ? "Error" : "Warning",
+                            row.title, row.why);
+    return text + "## after a take\n\nWhat a take shows, also listed among the findings: a snare that never sprang "
+                  "though its event came, with "
+                  "the stage that turned most away; a step that was never done since its condition never held; a zone "
+                  "that nobody "
                   "entered, with who came closest.\n";
 }
 

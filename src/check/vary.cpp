@@ -66,9 +66,11 @@ std::vector<std::pair<EventKey, std::int32_t>> eventsOf(const sim::Record& recor
     std::map<EventKey, int> counts;
     for (std::size_t i = 0; i < record.journal.lines.size(); ++i) {
         const rules::Line& line = record.journal.lines[i];
-        if (line.kind != rules::LineKind::event || line.event == scene::EventKind::stay || line.event == scene::EventKind::keyHeld)
+        if (line.kind != rules::LineKind::event || line.event == scene::EventKind::stay ||
+            line.event == scene::EventKind::keyHeld)
             continue;
-        EventKey key{line.event, std::string(record.nameOf(line.self)), std::string(record.nameOf(line.visitor)), record.journal.textOf(line), 0};
+        EventKey key{line.event, std::string(record.nameOf(line.self)), std::string(record.nameOf(line.visitor)),
+                     record.journal.textOf(line), 0};
         key.number = ++counts[key];
         events.emplace_back(std::move(key), static_cast<std::int32_t>(i));
     }
@@ -158,7 +160,8 @@ Varied vary(std::shared_ptr<const scene::Scene> scene, const scene::Take& take, 
             return;
         const int run = static_cast<int>(number);
         const scene::Take varied = variedTake(take, run, options);
-        const sim::Record record = sim::rerun(scene, varied, {.seconds = {}, .lean = true, .cancelled = options.cancelled});
+        const sim::Record record =
+            sim::rerun(scene, varied, {.seconds = {}, .lean = true, .cancelled = options.cancelled});
         const Judgement judgement = judge(record);
         const auto events = eventsOf(record);
         const std::lock_guard lock{mutex};

@@ -84,7 +84,8 @@ class Pairing {
     {
         std::vector<int> numbers;
         for (std::size_t i = 0; i < told.lines.size(); ++i)
-            numbers.push_back(known.try_emplace(told.places[i] + '\n' + told.lines[i], static_cast<int>(known.size())).first->second);
+            numbers.push_back(
+                known.try_emplace(told.places[i] + '\n' + told.lines[i], static_cast<int>(known.size())).first->second);
         return numbers;
     }
 
@@ -139,7 +140,8 @@ class Pairing {
         std::vector<std::size_t> ends; // by length less one: the pair with the least `b` that ends a row so long
         std::vector<std::size_t> before(pairs.size(), none);
         for (std::size_t i = 0; i < pairs.size(); ++i) {
-            const auto at = std::ranges::lower_bound(ends, pairs[i].b, {}, [&](std::size_t end) { return pairs[end].b; });
+            const auto at =
+                std::ranges::lower_bound(ends, pairs[i].b, {}, [&](std::size_t end) { return pairs[end].b; });
             before[i] = at == ends.begin() ? none : *(at - 1);
             if (at == ends.end())
                 ends.push_back(i);
@@ -193,7 +195,8 @@ std::vector<std::string> eventsThatDiffer(const sim::Record& before, const sim::
     };
     const auto add = [&](const char* sign, const sim::Record& record, std::size_t number, const std::string& more) {
         const rules::Line& line = lineOf(record, number);
-        lines.emplace_back(line.tick, fmt::format("{} {} {}{}", sign, timeOf(record, line), words::stepText(record, line), more));
+        lines.emplace_back(line.tick,
+                           fmt::format("{} {} {}{}", sign, timeOf(record, line), words::stepText(record, line), more));
     };
     for (const std::size_t number : differences.gone)
         add("-", before, number, "");

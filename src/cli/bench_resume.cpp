@@ -21,7 +21,8 @@ namespace {
 constexpr double minutes = 10;
 
 /// The shortest times of each, in turn, so that both have the machine as it is.
-template <std::size_t count> std::array<double, count> milliseconds(const std::array<std::function<void()>, count>& works)
+template <std::size_t count>
+std::array<double, count> milliseconds(const std::array<std::function<void()>, count>& works)
 {
     std::array<double, count> shortest;
     shortest.fill(1e300);
@@ -65,7 +66,8 @@ scene::Scene crowd()
         shape.role = scene::Role::zone;
         piece.shapes.push_back(std::move(shape));
         if (isCart)
-            piece.body = scene::KinematicBody{{1, 0}, 0, 0, scene::Route{{piece.at + scene::Vec{2, 0}, piece.at}, 1, scene::Loop::cycle}};
+            piece.body = scene::KinematicBody{
+                {1, 0}, 0, 0, scene::Route{{piece.at + scene::Vec{2, 0}, piece.at}, 1, scene::Loop::cycle}};
         scene.pieces.push_back(std::move(piece));
     }
     return scene;

@@ -99,8 +99,8 @@ Measured measureEvents(int others, int events, bool warm)
         }
         seconds = std::chrono::duration<double>(Clock::now() - start).count();
     }
-    const std::size_t bytes =
-        bytesOf(journal.lines) + bytesOf(journal.because) + bytesOf(journal.values) + bytesOf(journal.spots) + bytesOf(journal.fields);
+    const std::size_t bytes = bytesOf(journal.lines) + bytesOf(journal.because) + bytesOf(journal.values) +
+                              bytesOf(journal.spots) + bytesOf(journal.fields);
     const bool counted = std::get<double>(*world.variables().find("n")) == (warm ? 2.0 : 1.0) * events;
     return {counted ? seconds * 1e9 / events : 0, static_cast<double>(bytes) / events};
 }

@@ -50,14 +50,17 @@ Verb addExport(CLI::App& app)
     const auto words = std::make_shared<ExportWords>();
     CLI::App* verb = app.add_subcommand("export", "Writes a scene in a format of other programs");
     verb->add_option("format", words->format,
-                     "svg: a moment as a drawing; csv: the log as a table; trace: the run in the JSON trace event format; scxml: the "
+                     "svg: a moment as a drawing; csv: the log as a table; trace: the run in the JSON trace event "
+                     "format; scxml: the "
                      "phases as a statechart; dot: what listens to what, as a graph")
         ->required()
         ->check(CLI::IsMember({"svg", "csv", "trace", "scxml", "dot"}));
     verb->add_option("scene", words->scene, "the scene, NAME.snare.json")->required();
     verb->add_option("--out", words->out, "file; else standard output");
-    verb->add_option("--take", words->take, "of svg, csv and trace: the take, NAME.take.json; else 10 s without inputs");
-    verb->add_option("--at", words->at, "of svg: the moment, s; else the start")->check(CLI::Range(0.0, scene::longestTake));
+    verb->add_option("--take", words->take,
+                     "of svg, csv and trace: the take, NAME.take.json; else 10 s without inputs");
+    verb->add_option("--at", words->at, "of svg: the moment, s; else the start")
+        ->check(CLI::Range(0.0, scene::longestTake));
     verb->add_flag("--svg", words->svg, "of dot: laid out as a drawing, SVG; with Graphviz' dot");
     return {verb, [words] { return exportScene(*words); }};
 }
@@ -66,7 +69,8 @@ Verb addImport(CLI::App& app)
 {
     const auto words = std::make_shared<ImportWords>();
     CLI::App* verb = app.add_subcommand("import", "Brings what other programs made into a scene or a take");
-    verb->add_option("format", words->format, "svg: the shapes of a drawing become pieces; csv: tracks of pieces become a take")
+    verb->add_option("format", words->format,
+                     "svg: the shapes of a drawing become pieces; csv: tracks of pieces become a take")
         ->required()
         ->check(CLI::IsMember({"svg", "csv"}));
     verb->add_option("files", words->files, "the drawings or tables")->required();
@@ -76,7 +80,8 @@ Verb addImport(CLI::App& app)
     verb->add_option("--tolerance", words->tolerance, "how far curves may be off, m")->check(CLI::Range(1e-5, 1e3));
     verb->add_flag("--centred", words->centred, "the middle of each drawing is at 0, 0");
     verb->add_option("--scene", words->scene, "of csv: the scene that the take is for");
-    verb->add_option("--piece", words->piece, "of csv: whose places they are if no column says; else the name of the file");
+    verb->add_option("--piece", words->piece,
+                     "of csv: whose places they are if no column says; else the name of the file");
     verb->add_option("--seconds", words->seconds, "of csv: of a unit of time")->check(CLI::Range(1e-9, 1e6));
     return {verb, [words] { return importFiles(*words); }};
 }
@@ -210,7 +215,8 @@ int main(int argc, char** argv)
     app.require_subcommand(1);
     app.set_version_flag("--version", "snare " SNARE_VERSION);
     std::vector<Verb> verbs;
-    for (const auto add : {addRun, addCheck, addExport, addImport, addTest, addCover, addDiff, addVary, addMerge, addDescribe, addBench, addSchema, addReference, addHelp})
+    for (const auto add : {addRun, addCheck, addExport, addImport, addTest, addCover, addDiff, addVary, addMerge,
+                           addDescribe, addBench, addSchema, addReference, addHelp})
         verbs.push_back(add(app));
     try {
         app.parse(argc, argv);

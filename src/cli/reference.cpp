@@ -22,12 +22,12 @@ int writeReference(const ReferenceWords& words)
         int stale = 0;
         for (const check::ReferencePage& page : pages)
             if (io::loadText(fileIn(words.check, page)).value_or(std::string()) != page.text) {
-                std::cerr << fileIn(words.check, page).string() << ": not as the tables are; snare reference --out " << words.check
-                          << " writes it\n";
+                std::cerr << fileIn(words.check, page).string() << ": not as the tables are; snare reference --out "
+                          << words.check << " writes it\n";
                 ++stale;
             }
-        fmt::print("Totals: {} passed, {} failed, 0 skipped, pages of the reference\n", pages.size() - static_cast<std::size_t>(stale),
-                   stale);
+        fmt::print("Totals: {} passed, {} failed, 0 skipped, pages of the reference\n",
+                   pages.size() - static_cast<std::size_t>(stale), stale);
         return stale == 0 ? fine : checkFailed;
     }
     if (!words.out.empty()) {

@@ -15,7 +15,8 @@ int testTakes(const TestWords& words)
     std::vector<std::filesystem::path> paths{words.paths.begin(), words.paths.end()};
     const std::vector<std::filesystem::path> files = check::takesIn(paths);
     if (files.empty()) {
-        std::cerr << "there are no takes (NAME.take.json) in " << fmt::format("{}", fmt::join(words.paths, ", ")) << '\n';
+        std::cerr << "there are no takes (NAME.take.json) in " << fmt::format("{}", fmt::join(words.paths, ", "))
+                  << '\n';
         return badInput;
     }
     const std::vector<check::TakeResult> results = check::runTakes(files, words.jobs);

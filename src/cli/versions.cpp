@@ -78,7 +78,8 @@ int varyTake(const VaryWords& words)
         failed = failed || sure.held < varied.runs;
         if (words.keep.empty() || !sure.against)
             continue;
-        const std::filesystem::path file = std::filesystem::path{words.keep} / fmt::format("against-{}.take.json", i + 1);
+        const std::filesystem::path file =
+            std::filesystem::path{words.keep} / fmt::format("against-{}.take.json", i + 1);
         if (const auto saved = io::saveText(file, io::takeText(*sure.against)); !saved) {
             std::cerr << saved.error().message() << '\n';
             return badInput;
@@ -86,10 +87,12 @@ int varyTake(const VaryWords& words)
         text += fmt::format("          {} is one in which it does not hold\n", file.string());
     }
     for (const check::HowOften& one : varied.snares)
-        text += fmt::format("{:6.1f} %  {} springs{}\n", percent(one.runs), one.snare,
-                            one.most == 0           ? std::string()
-                            : one.least == one.most ? fmt::format(", {}", words::counted(static_cast<std::size_t>(one.most), "time", "times"))
-                                                    : fmt::format(", {} to {} times", one.least, one.most));
+        text +=
+            fmt::format("{:6.1f} %  {} springs{}\n", percent(one.runs), one.snare,
+                        one.most == 0 ? std::string()
+                        : one.least == one.most
+                            ? fmt::format(", {}", words::counted(static_cast<std::size_t>(one.most), "time", "times"))
+                            : fmt::format(", {} to {} times", one.least, one.most));
     if (!writeOut({}, text))
         return badInput;
     return failed ? checkFailed : fine;

@@ -102,7 +102,11 @@ class Detection {
     bool narrowPhaseAxial(const World& world, int a, int b);
     void setPlain(const World& world, int shape);
     void lookAtLeft(const World& world, bool atStart);
+    struct NarrowPair;
     void narrowPhase(const World& world, int shape, int other, bool atStart);
+    void narrowStraight(const World& world, NarrowPair& pair);
+    void narrowTurning(const World& world, NarrowPair& pair);
+    void sweepIf(const World& world, NarrowPair& pair, bool wanted);
     void schedule(int a, int b, double ticks);
     void sweepPair(const World& world, int a, int b, int link, scene::Contact contact, bool atStart);
     void addBumps(const World& world);

@@ -37,11 +37,13 @@ struct Drawing {
 /// `data-tags`, `data-template`, `data-layer`, `data-body`. `data-piece` puts its shapes on one piece. Of the words of
 /// `class` `solid` and `zone` are roles, `line` makes edges of an area and `capsule` a rounded bar of a line; others
 /// are tags. Refused: what is no SVG, what is nested deeper than 200 levels, and what declares entities.
-tl::expected<Drawing, Problem> piecesFrom(std::string_view svg, const std::string& file, const DrawingOptions& options = {});
+tl::expected<Drawing, Problem> piecesFrom(std::string_view svg, const std::string& file,
+                                          const DrawingOptions& options = {});
 
 /// Adds the pieces of a drawing, moved by `by` (m), under names that are free. One that says a template which the scene
 /// has is stamped from it, at the same place; one that says another is a plain piece, which `notes` tells. Returns the
 /// names of the new pieces.
-std::vector<std::string> bringIn(scene::Scene& scene, Drawing drawing, const geometry::Vec& by, std::vector<std::string>& notes);
+std::vector<std::string> bringIn(scene::Scene& scene, Drawing drawing, const geometry::Vec& by,
+                                 std::vector<std::string>& notes);
 
 } // namespace snare::io

@@ -94,7 +94,8 @@ class DrawingReader {
     {
         Reading reading{styleOf(node, name)};
         const auto length = reading.number();
-        if (const std::string_view unit = reading.word(); length && ((!unit.empty() && unit != "px") || reading.peek() == '%'))
+        if (const std::string_view unit = reading.word();
+            length && ((!unit.empty() && unit != "px") || reading.peek() == '%'))
             pass("lengths with a unit are taken as units of the drawing");
         return length.value_or(usual);
     }
@@ -157,8 +158,9 @@ class DrawingReader {
         std::string_view name = node.name();
         if (const std::size_t colon = name.find(':'); colon != std::string_view::npos)
             name = name.substr(0, colon) == "svg" ? name.substr(colon + 1) : std::string_view{};
-        constexpr std::array<std::string_view, 14> silent{"title",    "desc",    "style",  "metadata", "defs",   "symbol", "clipPath",
-                                                          "marker",   "pattern", "mask",   "filter",   "script", "text",   ""};
+        constexpr std::array<std::string_view, 14> silent{"title",  "desc",     "style",  "metadata", "defs",
+                                                          "symbol", "clipPath", "marker", "pattern",  "mask",
+                                                          "filter", "script",   "text",   ""};
         if (std::ranges::find(silent, name) != silent.end() || styleOf(node, "display") == "none")
             return;
         const auto own = svg::transformIn(valueOf(node, "transform"));
@@ -179,7 +181,8 @@ class DrawingReader {
             if (wrong)
                 pass(fmt::format("a shape that cannot be one: {}", *wrong));
             const geometry::Bounds box = world::boundsOf(shape, {});
-            const bool isFar = !(std::max({std::abs(box.low.x), std::abs(box.low.y), std::abs(box.high.x), std::abs(box.high.y)}) < farthest);
+            const bool isFar = !(std::max({std::abs(box.low.x), std::abs(box.low.y), std::abs(box.high.x),
+                                           std::abs(box.high.y)}) < farthest);
             if (!wrong && isFar)
                 pass("a shape that is farther away than 10,000 km");
             return wrong.has_value() || isFar;
@@ -189,7 +192,8 @@ class DrawingReader {
     }
 
     /// The shapes of an element, in the scene.
-    std::vector<scene::Shape> shapesOf(const pugi::xml_node& node, std::string_view name, const Affine& all, const Said& said)
+    std::vector<scene::Shape> shapesOf(const pugi::xml_node& node, std::string_view name, const Affine& all,
+                                       const Said& said)
     {
         const double even = all.evenScale();
         const auto point = [&](double x, double y) { return inScene(all.apply({x, y})); };
@@ -209,7 +213,9 @@ class DrawingReader {
         if (name == "circle" || name == "ellipse") {
             const Vec middle{lengthOf(node, "cx"), lengthOf(node, "cy")};
             const double r = lengthOf(node, "r");
-            const Vec radii = name == "circle" ? Vec{r, r} : Vec{lengthOf(node, "rx", lengthOf(node, "ry")), lengthOf(node, "ry", lengthOf(node, "rx"))};
+            const Vec radii = name == "circle" ? Vec{r, r}
+                                               : Vec{lengthOf(node, "rx", lengthOf(node, "ry")),
+                                                     lengthOf(node, "ry", lengthOf(node, "rx"))};
             if (!(radii.x > 0) || !(radii.y > 0))
                 return {};
             if (even > 0 && radii.x == radii.y && !said.isLine)
@@ -292,7 +298,8 @@ class DrawingReader {
             if (points.size() < 2)
                 continue;
             if (said.isLine || !closed)
-                shapes.push_back(made(scene::Line{std::move(points), closed && way.points.size() > 2}, {0, 0}, 0, said));
+                shapes.push_back(
+                    made(scene::Line{std::move(points), closed && way.points.size() > 2}, {0, 0}, 0, said));
             else
                 shapes.push_back(made(scene::Polygon{std::move(points)}, {0, 0}, 0, said));
         }
@@ -343,7 +350,8 @@ class DrawingReader {
                 pass("a shape that is too thin");
                 continue;
             }
-            const bool isNumber = !shapeId.empty() && std::ranges::all_of(shapeId, [](char c) { return c >= '0' && c <= '9'; });
+            const bool isNumber =
+                !shapeId.empty() && std::ranges::all_of(shapeId, [](char c) { return c >= '0' && c <= '9'; });
             if (scene::isId(shapeId) && !isNumber && !scene::findShape(*piece, shapeId))
                 shape.id = shapeId;
             piece->shapes.push_back(std::move(shape));

@@ -58,7 +58,8 @@ pugi::xml_node addShape(pugi::xml_node group, const scene::Shape& shape)
         set(node, "width", number(box->size.x));
         set(node, "height", number(box->size.y));
         if (shape.turn != 0)
-            set(node, "transform", fmt::format("rotate({} {} {})", number(-shape.turn), number(shape.at.x), number(-shape.at.y)));
+            set(node, "transform",
+                fmt::format("rotate({} {} {})", number(-shape.turn), number(shape.at.x), number(-shape.at.y)));
     } else if (const auto* capsule = std::get_if<scene::Capsule>(&shape.geometry)) {
         const geometry::Pose pose{shape.at, shape.turn};
         const Vec from = geometry::toScene(pose, capsule->from);
@@ -185,7 +186,8 @@ std::string svgOf(const sim::Record& record, std::int64_t tick)
     constexpr double pixels = 48;  // a metre
     bounds.grow(margin);
     const Vec size = bounds.high - bounds.low;
-    set(svg, "viewBox", fmt::format("{} {} {} {}", number(bounds.low.x), number(-bounds.high.y), number(size.x), number(size.y)));
+    set(svg, "viewBox",
+        fmt::format("{} {} {} {}", number(bounds.low.x), number(-bounds.high.y), number(size.x), number(size.y)));
     set(svg, "width", number(size.x * pixels));
     set(svg, "height", number(size.y * pixels));
     std::ostringstream text;

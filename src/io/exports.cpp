@@ -93,22 +93,36 @@ class Trace {
     {
         const auto [found, isNew] = tracks_.try_emplace(name, static_cast<int>(tracks_.size()) + 1);
         if (isNew)
-            events_.push_back(Json{{"name", "thread_name"}, {"ph", "M"}, {"pid", 1}, {"tid", found->second}, {"args", {{"name", name}}}});
+            events_.push_back(Json{
+                {"name", "thread_name"}, {"ph", "M"}, {"pid", 1}, {"tid", found->second}, {"args", {{"name", name}}}});
         return found->second;
     }
-    void moment(const std::string& on, std::string name, std::string_view category, double at, Json arguments = Json::object())
+    void moment(const std::string& on, std::string name, std::string_view category, double at,
+                Json arguments = Json::object())
     {
-        events_.push_back(Json{{"name", std::move(name)}, {"cat", category}, {"ph", "i"}, {"s", "t"}, {"ts", microseconds(at)}, {"pid", 1},
-                               {"tid", track(on)}, {"args", std::move(arguments)}});
+        events_.push_back(Json{{"name", std::move(name)},
+                               {"cat", category},
+                               {"ph", "i"},
+                               {"s", "t"},
+                               {"ts", microseconds(at)},
+                               {"pid", 1},
+                               {"tid", track(on)},
+                               {"args", std::move(arguments)}});
     }
     void span(const std::string& on, std::string name, std::string_view category, double from, double to)
     {
-        events_.push_back(Json{{"name", std::move(name)}, {"cat", category}, {"ph", "X"}, {"ts", microseconds(from)},
-                               {"dur", std::max<std::int64_t>(0, microseconds(to) - microseconds(from))}, {"pid", 1}, {"tid", track(on)}});
+        events_.push_back(Json{{"name", std::move(name)},
+                               {"cat", category},
+                               {"ph", "X"},
+                               {"ts", microseconds(from)},
+                               {"dur", std::max<std::int64_t>(0, microseconds(to) - microseconds(from))},
+                               {"pid", 1},
+                               {"tid", track(on)}});
     }
     void number(const std::string& name, double at, double value)
     {
-        events_.push_back(Json{{"name", name}, {"ph", "C"}, {"ts", microseconds(at)}, {"pid", 1}, {"args", {{"value", value}}}});
+        events_.push_back(
+            Json{{"name", name}, {"ph", "C"}, {"ts", microseconds(at)}, {"pid", 1}, {"args", {{"value", value}}}});
     }
     std::string text()
     {
@@ -160,14 +174,16 @@ std::string traceOf(const sim::Record& record)
                 arguments["by"] = visitor;
             if (const std::string text = record.journal.textOf(line); !text.empty())
                 arguments["what"] = text;
-            trace.moment(trackOf(line.self), std::string(scene::wordFor(line.event).word), "event", at, std::move(arguments));
+            trace.moment(trackOf(line.self), std::string(scene::wordFor(line.event).word), "event", at,
+                         std::move(arguments));
         } else if (line.kind == LineKind::snare) {
             Json arguments{{"at", trackOf(line.self)}};
             if (line.outcome == rules::Outcome::slipped)
                 arguments["stage"] = rules::wordOf(line.stage);
             if (const std::string text = record.journal.textOf(line); !text.empty())
                 arguments["why"] = text;
-            trace.moment("snare " + record.snareNameOf(line.snare), std::string(rules::wordOf(line.outcome)), "snare", at, std::move(arguments));
+            trace.moment("snare " + record.snareNameOf(line.snare), std::string(rules::wordOf(line.outcome)), "snare",
+                         at, std::move(arguments));
         } else if (line.kind == LineKind::response && line.until >= 0) {
             trace.span(trackOf(line.self), record.journal.textOf(line), "caption", at, trace.endOf(line.until));
         } else if (line.kind == LineKind::response) {
@@ -195,7 +211,9 @@ std::string traceOf(const sim::Record& record)
         begin(owner, end, {});
     for (const rules::ValueChange& change : record.journal.values)
         if (change.kind == rules::ValueChange::Kind::number)
-            trace.number(fmt::format("{}.{}", change.owner == world::theScene ? std::string("scene") : std::string(record.nameOf(change.owner)),
+            trace.number(fmt::format("{}.{}",
+                                     change.owner == world::theScene ? std::string("scene")
+                                                                     : std::string(record.nameOf(change.owner)),
                                      record.journal.texts.at(change.name)),
                          trace.endOf(change.tick), change.number);
     return trace.text();
@@ -242,7 +260,8 @@ class Statechart {
 
   private:
     /// Calls `visit(response)` for what is done, with what the routines do that are run.
-    template <class Visit> void forSteps(const std::vector<scene::Response>& list, const Visit& visit, int depth = 0) const
+    template <class Visit>
+    void forSteps(const std::vector<scene::Response>& list, const Visit& visit, int depth = 0) const
     {
         constexpr int deepest = 16; // routines may run each other in a circle
         for (const scene::Response& response : list) {
@@ -300,7 +319,8 @@ class Statechart {
                 return;
             }
             if (target)
-                notes_.insert(fmt::format("snare {} changes {} more than once: the first change is shown", snare.id, owner));
+                notes_.insert(
+                    fmt::format("snare {} changes {} more than once: the first change is shown", snare.id, owner));
             else if (std::ranges::find(phases, to) != phases.end())
                 target = to;
         });
@@ -315,11 +335,15 @@ class Statechart {
     static std::string tokenOf(std::string name)
     {
         std::ranges::replace_if(name, [](char c) { return c != '.' && !scene::isId(std::string_view(&c, 1)); }, '_');
-        const bool beginsWell = !name.empty() && (std::isalpha(static_cast<unsigned char>(name.front())) || name.front() == '_');
+        const bool beginsWell =
+            !name.empty() && (std::isalpha(static_cast<unsigned char>(name.front())) || name.front() == '_');
         return beginsWell ? name : "_" + name;
     }
 
-    static std::string stateOf(const std::string& owner, const std::string& phase) { return tokenOf(owner + "." + phase); }
+    static std::string stateOf(const std::string& owner, const std::string& phase)
+    {
+        return tokenOf(owner + "." + phase);
+    }
 
     /// What a snare says it listens in; only what is known of this owner counts.
     static bool listensIn(const scene::Snare& snare, const std::string& owner, const std::string& phase)
@@ -354,7 +378,8 @@ class Statechart {
                     transition = state.append_child("transition");
                     transition.append_attribute("event") = ("snare." + tokenOf(snare.id)).c_str();
                 }
-                transition.append_child("raise").append_attribute("event") = ("signal." + tokenOf(*signal->name.literal())).c_str();
+                transition.append_child("raise").append_attribute("event") =
+                    ("signal." + tokenOf(*signal->name.literal())).c_str();
             });
         }
         if (!all.first_child()) // a scene without phases and signals

@@ -24,9 +24,9 @@ std::string csvOf(const sim::Record& record);
 std::string traceOf(const sim::Record& record);
 
 /// The phases of the scene and of its pieces as SCXML 1.0: one parallel state a piece, one state a phase. A snare that
-/// changes a phase, itself or by a routine, is a transition on the event `snare.ID`; the signals that it raises are raised
-/// as `signal.NAME`. What no id may be there becomes `_`.
-/// Phases that are worked out while it runs are left to whoever plays it: a comment names them.
+/// changes a phase, itself or by a routine, is a transition on the event `snare.ID`; the signals that it raises are
+/// raised as `signal.NAME`. What no id may be there becomes `_`. Phases that are worked out while it runs are left to
+/// whoever plays it: a comment names them.
 std::string scxmlOf(const scene::Scene& scene);
 
 } // namespace snare::io

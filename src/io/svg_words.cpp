@@ -78,7 +78,9 @@ std::optional<Affine> transformIn(std::string_view text)
         else if (what == "scale" && !n.empty())
             all = all.after({n[0], 0, 0, at(1, n[0]), 0, 0});
         else if (what == "rotate" && !n.empty())
-            all = all.after({1, 0, 0, 1, at(1, 0), at(2, 0)}).after(rotation(n[0])).after({1, 0, 0, 1, -at(1, 0), -at(2, 0)});
+            all = all.after({1, 0, 0, 1, at(1, 0), at(2, 0)})
+                      .after(rotation(n[0]))
+                      .after({1, 0, 0, 1, -at(1, 0), -at(2, 0)});
         else if (what == "skewX" && n.size() == 1)
             all = all.after({1, 0, tilt(n[0]), 1, 0, 0});
         else if (what == "skewY" && n.size() == 1)
@@ -112,7 +114,8 @@ class Flattening {
         for (int i = 1; i <= steps; ++i) {
             const double angle = from + by * i / steps;
             const Vec on{radii.x * std::cos(angle), radii.y * std::sin(angle)};
-            points.push_back(middle + Vec{on.x * std::cos(tilt) - on.y * std::sin(tilt), on.x * std::sin(tilt) + on.y * std::cos(tilt)});
+            points.push_back(middle + Vec{on.x * std::cos(tilt) - on.y * std::sin(tilt),
+                                          on.x * std::sin(tilt) + on.y * std::cos(tilt)});
         }
     }
 
@@ -258,14 +261,17 @@ class PathReading {
             return lineTo(points, to);
         const double tilt = *degrees * std::numbers::pi / 180;
         const Vec half = (now_ - to) * 0.5;
-        const Vec p{std::cos(tilt) * half.x + std::sin(tilt) * half.y, -std::sin(tilt) * half.x + std::cos(tilt) * half.y};
+        const Vec p{std::cos(tilt) * half.x + std::sin(tilt) * half.y,
+                    -std::sin(tilt) * half.x + std::cos(tilt) * half.y};
         const double over = p.x * p.x / (r.x * r.x) + p.y * p.y / (r.y * r.y);
         if (over > 1)
             r *= std::sqrt(over);
         const double below = r.x * r.x * p.y * p.y + r.y * r.y * p.x * p.x;
         const double root = std::sqrt(std::max(0.0, r.x * r.x * r.y * r.y / below - 1)) * (*large == *sweep ? -1 : 1);
         const Vec c{root * r.x * p.y / r.y, -root * r.y * p.x / r.x};
-        const Vec middle = Vec{std::cos(tilt) * c.x - std::sin(tilt) * c.y, std::sin(tilt) * c.x + std::cos(tilt) * c.y} + (now_ + to) * 0.5;
+        const Vec middle =
+            Vec{std::cos(tilt) * c.x - std::sin(tilt) * c.y, std::sin(tilt) * c.x + std::cos(tilt) * c.y} +
+            (now_ + to) * 0.5;
         const double begin = std::atan2((p.y - c.y) / r.y, (p.x - c.x) / r.x);
         double by = std::atan2((-p.y - c.y) / r.y, (-p.x - c.x) / r.x) - begin;
         if (*sweep && by < 0)

@@ -22,8 +22,8 @@ struct Affine {
     /// First `inner`, then this.
     Affine after(const Affine& inner) const
     {
-        return {a * inner.a + c * inner.b, b * inner.a + d * inner.b, a * inner.c + c * inner.d, b * inner.c + d * inner.d,
-                a * inner.e + c * inner.f + e, b * inner.e + d * inner.f + f};
+        return {a * inner.a + c * inner.b, b * inner.a + d * inner.b,     a * inner.c + c * inner.d,
+                b * inner.c + d * inner.d, a * inner.e + c * inner.f + e, b * inner.e + d * inner.f + f};
     }
     /// How much lengths grow if that is the same in all directions, else 0.
     double evenScale() const

@@ -25,14 +25,16 @@ struct Cell {
 std::string lower(std::string_view text)
 {
     std::string result{text};
-    std::ranges::transform(result, result.begin(), [](char c) { return c >= 'A' && c <= 'Z' ? static_cast<char>(c + 32) : c; });
+    std::ranges::transform(result, result.begin(),
+                           [](char c) { return c >= 'A' && c <= 'Z' ? static_cast<char>(c + 32) : c; });
     return result;
 }
 
 std::string_view trimmed(std::string_view text)
 {
     const auto first = text.find_first_not_of(" \t");
-    return first == std::string_view::npos ? std::string_view() : text.substr(first, text.find_last_not_of(" \t") - first + 1);
+    return first == std::string_view::npos ? std::string_view()
+                                           : text.substr(first, text.find_last_not_of(" \t") - first + 1);
 }
 
 /// What parts the cells: what the first row has most of.
@@ -72,7 +74,8 @@ class Table {
         csv_set_delim(&parser, static_cast<unsigned char>(separatorOf(csv)));
         // Line by line, so that where a mistake stands is known: a quoted cell may go over several.
         while (!csv.empty() && !problem_) {
-            const std::string_view line = csv.substr(0, std::min(csv.size(), csv.find('\n') == std::string_view::npos ? csv.size() : csv.find('\n') + 1));
+            const std::string_view line = csv.substr(
+                0, std::min(csv.size(), csv.find('\n') == std::string_view::npos ? csv.size() : csv.find('\n') + 1));
             csv.remove_prefix(line.size());
             ++line_;
             for (std::size_t i = 0; i < line.size() && !problem_; ++i) {
@@ -155,7 +158,8 @@ class Table {
         std::string passed;
         for (std::size_t i = 0; i < row_.size(); ++i) {
             const std::string name = lower(trimmed(row_[i].text));
-            const auto known = std::ranges::find(columnNames, std::string_view(name), &std::pair<std::string_view, Column>::first);
+            const auto known =
+                std::ranges::find(columnNames, std::string_view(name), &std::pair<std::string_view, Column>::first);
             if (known == columnNames.end())
                 passed += (passed.empty() ? "" : ", ") + std::string(trimmed(row_[i].text));
             else if (has(known->second)) {
@@ -168,7 +172,8 @@ class Table {
             given_.notes.push_back(fmt::format("columns that say nothing here: {}", passed));
         for (const auto& [column, name] : {std::pair{Column::time, "time"}, {Column::x, "x"}, {Column::y, "y"}})
             if (!has(column)) {
-                problem_ = problem(rowLine_, 1, fmt::format("there is no column {}: the first row wants to name time, x and y", name));
+                problem_ = problem(
+                    rowLine_, 1, fmt::format("there is no column {}: the first row wants to name time, x and y", name));
                 return;
             }
         if (!has(Column::piece) && options_.piece.empty())
@@ -193,7 +198,8 @@ class Table {
             text.remove_prefix(1);
         double number = 0;
         const auto [end, fault] = std::from_chars(text.data(), text.data() + text.size(), number);
-        if (fault != std::errc() || end != text.data() + text.size() || !std::isfinite(number) || std::abs(number) > 1e9) {
+        if (fault != std::errc() || end != text.data() + text.size() || !std::isfinite(number) ||
+            std::abs(number) > 1e9) {
             fail(column, fmt::format("\"{}\" is no number (as 3 or -0.25, with a point)", text.substr(0, 40)));
             return std::nullopt;
         }

@@ -37,7 +37,8 @@ struct TrackTable {
 /// Rows without a time are passed over. A problem says line and column, the column in letters of the line from 1.
 /// Refused: a missing column, what is no number, a time below 0 or after the longest take, a name that no piece can
 /// have.
-tl::expected<TrackTable, Problem> tracksFrom(std::string_view csv, const std::string& file, const TrackOptions& options = {});
+tl::expected<TrackTable, Problem> tracksFrom(std::string_view csv, const std::string& file,
+                                             const TrackOptions& options = {});
 
 /// The take with the places of `table`. Of pieces that it led before, the earlier places are gone. It grows if they
 /// end after it.

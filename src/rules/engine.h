@@ -75,8 +75,8 @@ class Engine {
     /// The buttons that are down, in the order in which they went down.
     std::vector<scene::Button> buttonsDown() const { return pointer_.buttonsDown(); }
     const Presence& presence() const { return matcher_.presence(); }
-    /// A value as paths name it, between two ticks: `barrow.x`, `scene.parcels`, of a part `lock-1.gate.number`. What is
-    /// removed has its last values. Nothing if there is none.
+    /// A value as paths name it, between two ticks: `barrow.x`, `scene.parcels`, of a part `lock-1.gate.number`. What
+    /// is removed has its last values. Nothing if there is none.
     std::optional<scene::Scalar> valueAt(std::string_view path, const world::World& world,
                                          const detect::Detection& detection);
     bool hearsStays() const { return !matcher_.book().listeningTo(EventKind::stay).empty(); }

@@ -168,7 +168,8 @@ std::int64_t firstOffered(const Record& record, std::int32_t snare)
 /// Whether anything of a piece follows the pictures of its looks.
 bool hasTraced(const scene::Piece& piece)
 {
-    return std::ranges::any_of(piece.shapes, [](const scene::Shape& shape) { return std::holds_alternative<scene::Traced>(shape.geometry); });
+    return std::ranges::any_of(
+        piece.shapes, [](const scene::Shape& shape) { return std::holds_alternative<scene::Traced>(shape.geometry); });
 }
 
 /// The first tick from which a look may have been worn, told by the checkpoints.
@@ -257,11 +258,12 @@ std::int64_t firstOtherScene(const Resumable& before, const scene::Scene& is)
         other.again = is.snares[i].again;
         other.responses = is.snares[i].responses;
         const auto number = static_cast<int>(i);
-        // A filter that names the pointer lets the snare be offered more (P1). One also says whom `occupied` counts (M9)
-        // and for whom a dwell begins (S7), which no line tells.
-        const bool isSilent = is.snares[i].gate.dwell || std::ranges::any_of(is.snares[i].catches.event.items, [](scene::EventKind kind) {
-            return kind == scene::EventKind::occupied || kind == scene::EventKind::vacated;
-        });
+        // A filter that names the pointer lets the snare be offered more (P1). One also says whom `occupied` counts
+        // (M9) and for whom a dwell begins (S7), which no line tells.
+        const bool isSilent =
+            is.snares[i].gate.dwell || std::ranges::any_of(is.snares[i].catches.event.items, [](scene::EventKind kind) {
+                return kind == scene::EventKind::occupied || kind == scene::EventKind::vacated;
+            });
         if (isSilent && was.snares[i].filter != is.snares[i].filter)
             return 0;
         if (other != is.snares[i] || rules::Book(was).namesPointer(number) != rules::Book(is).namesPointer(number))
@@ -300,8 +302,9 @@ std::int64_t firstDifference(const Resumable& before, const scene::Scene& whole,
 namespace {
 
 /// Runs a take; `result` gets its checkpoints.
-std::shared_ptr<Record> runFrom(const Resumable* before, std::shared_ptr<const scene::Scene> scene, const scene::Take& take,
-                                const RerunOptions& options, const CheckpointPlan& plan, Resumable& result)
+std::shared_ptr<Record> runFrom(const Resumable* before, std::shared_ptr<const scene::Scene> scene,
+                                const scene::Take& take, const RerunOptions& options, const CheckpointPlan& plan,
+                                Resumable& result)
 {
     const std::shared_ptr<const scene::Scene> whole = wholeOf(std::move(scene));
     const int rate = whole->rate;
@@ -311,7 +314,8 @@ std::shared_ptr<Record> runFrom(const Resumable* before, std::shared_ptr<const s
     if (before && !before->checkpoints.empty()) {
         const std::int64_t differs = firstDifference(*before, *whole, take, options);
         for (const auto& checkpoint : before->checkpoints) {
-            if (checkpoint->mark.tick >= differs || checkpoint->mark.tick > last || checkpoint->run.changes() >= mostChanges)
+            if (checkpoint->mark.tick >= differs || checkpoint->mark.tick > last ||
+                checkpoint->run.changes() >= mostChanges)
                 break;
             start = checkpoint;
             result.checkpoints.push_back(checkpoint);
@@ -329,7 +333,8 @@ std::shared_ptr<Record> runFrom(const Resumable* before, std::shared_ptr<const s
         }
         result.from = start->mark.tick;
     } else {
-        recorder.emplace(Recorder::ofWhole(whole, options.withStays || asksForStays(take.expect), take.seed, options.cancelled));
+        recorder.emplace(
+            Recorder::ofWhole(whole, options.withStays || asksForStays(take.expect), take.seed, options.cancelled));
         if (options.lean)
             recorder->keepLittle();
         probes.follow(recorder->run());
@@ -374,7 +379,8 @@ Resumable rerunFrom(const Resumable* before, std::shared_ptr<const scene::Scene>
 Record rerun(std::shared_ptr<const scene::Scene> scene, const scene::Take& take, const RerunOptions& options)
 {
     Resumable without;
-    return std::move(*runFrom(nullptr, std::move(scene), take, options, {.bytes = 0}, without)); // nobody else shares it
+    return std::move(
+        *runFrom(nullptr, std::move(scene), take, options, {.bytes = 0}, without)); // nobody else shares it
 }
 
 } // namespace snare::sim

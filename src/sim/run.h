@@ -19,8 +19,8 @@ class Run {
     /// that an input of that tick says (V10).
     void lead(std::shared_ptr<const Tracks> tracks) { tracks_ = std::move(tracks); }
 
-    /// Goes on with another scene, which differs only in what has not shown yet: how snares that were offered nothing so
-    /// far filter and respond, and looks that nobody wore (see sim/resume.h). What is under way may still lie in the
+    /// Goes on with another scene, which differs only in what has not shown yet: how snares that were offered nothing
+    /// so far filter and respond, and looks that nobody wore (see sim/resume.h). What is under way may still lie in the
     /// scene of before: the run keeps it.
     void goOnWith(std::shared_ptr<const scene::Scene> scene);
 

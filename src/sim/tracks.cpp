@@ -32,7 +32,8 @@ std::shared_ptr<const Tracks> Tracks::of(const scene::Take& take)
 
 bool Tracks::isOn(const Track& track, std::int64_t tick, int rate)
 {
-    return tick >= rules::tickOfInput(track.places.front().t, rate) && tick <= rules::tickOfInput(track.places.back().t, rate);
+    return tick >= rules::tickOfInput(track.places.front().t, rate) &&
+           tick <= rules::tickOfInput(track.places.back().t, rate);
 }
 
 bool Tracks::leads(const std::string& piece, std::int64_t tick, int rate) const

@@ -28,8 +28,8 @@ std::string eventLineText(const LineMatch& lines)
         break;
     case scene::EventFamily::piece:
     case scene::EventFamily::scene:
-        text = fmt::format("{} {}", lines.at.place.empty() && *lines.event == scene::EventKind::start ? "the scene" : at,
-                           word.verb);
+        text = fmt::format(
+            "{} {}", lines.at.place.empty() && *lines.event == scene::EventKind::start ? "the scene" : at, word.verb);
         break;
     default:
         text = fmt::format("{}{}", word.about, lines.at.place.empty() ? "" : " at " + at);

@@ -24,8 +24,8 @@ std::string eventText(const scene::Catch& catches);
 /// (the visitor) or `number` (the dial or path that is watched).
 std::string_view catchSentence(const scene::Catch& catches);
 
-/// The fields of a catch that are given and that its sentence has no slot for: it listens to events of several families,
-/// as "is spawned or is heard", and the sentence is that of the first.
+/// The fields of a catch that are given and that its sentence has no slot for: it listens to events of several
+/// families, as "is spawned or is heard", and the sentence is that of the first.
 std::vector<std::string_view> besidesSentence(const scene::Catch& catches);
 
 /// "When a courier enters plate of scale".

@@ -240,23 +240,30 @@ void TestExpectations::mistakesAreToldWithTheirPlace_data()
     QTest::addColumn<QString>("expect");
     QTest::addColumn<QString>("message");
     const auto row = [](const char* expect, const char* message) { QTest::newRow(expect) << expect << message; };
-    row("{}", "t: line 2, column 13: /expect/0: wants exactly one of event, snare, signal, response, phase, never, order, value, inside");
-    row("{'event': 'enter', 'snare': 'a'}", "t: line 2, column 13: /expect/0: wants exactly one of event, snare, signal, response, phase");
+    row("{}", "t: line 2, column 13: /expect/0: wants exactly one of event, snare, signal, response, phase, never, "
+              "order, value, inside");
+    row("{'event': 'enter', 'snare': 'a'}",
+        "t: line 2, column 13: /expect/0: wants exactly one of event, snare, signal, response, phase");
     row("{'event': 'entr'}", "t: line 2, column 23: /expect/0/event: unknown word \"entr\"; did you mean \"enter\"?");
     row("{'event': 'enter', 'to': 3}", "t: line 2, column 32: /expect/0/to: \"to\" does not belong to a event");
     row("{'event': 'enter', 'at': 3}", "t: line 2, column 38: /expect/0: wants the name of a piece");
-    row("{'event': 'enter', 'between': [3, 2]}", "t: line 2, column 43: /expect/0/between: the span ends before it begins");
+    row("{'event': 'enter', 'between': [3, 2]}",
+        "t: line 2, column 43: /expect/0/between: the span ends before it begins");
     row("{'event': 'enter', 'times': {'min': 3, 'max': 2}}", "t: line 2, column 41: /expect/0/times: min is above max");
     row("{'event': 'enter', 'times': -1}", "t: line 2, column 41: /expect/0/times: is below 0");
-    row("{'snare': 'a', 'outcome': 'sprung', 'stage': 'gate'}", "t: line 2, column 58: /expect/0: what springs slips at no stage");
+    row("{'snare': 'a', 'outcome': 'sprung', 'stage': 'gate'}",
+        "t: line 2, column 58: /expect/0: what springs slips at no stage");
     row("{'signal': ''}", "t: line 2, column 24: /expect/0: wants a name, not an empty text");
     row("{'order': [{'signal': 'a'}]}", "t: line 2, column 23: /expect/0: an order is one of two at least");
     row("{'never': {'to': 1}}", "t: line 2, column 24: /expect/0/never: unknown key \"to\"");
     row("{'value': 'scene.n', 'to': 1}", "t: line 2, column 13: /expect/0: wants exactly one of at, always, ever");
-    row("{'value': 'scene.n', 'to': 1, 'at': 1, 'always': true}", "t: line 2, column 13: /expect/0: wants exactly one of at, always, ever");
+    row("{'value': 'scene.n', 'to': 1, 'at': 1, 'always': true}",
+        "t: line 2, column 13: /expect/0: wants exactly one of at, always, ever");
     row("{'value': 'n', 'to': 1, 'at': 1}", "t: line 2, column 23: /expect/0: wants a path such as scene.parcels");
-    row("{'value': 'scene.n', 'at': 1}", "t: line 2, column 13: /expect/0: \"to\" is missing: what the value is compared with");
-    row("{'value': 'scene.n', 'at': 1, 'to': 'x', 'within': 1}", "t: line 2, column 64: /expect/0: only numbers can be off by something");
+    row("{'value': 'scene.n', 'at': 1}",
+        "t: line 2, column 13: /expect/0: \"to\" is missing: what the value is compared with");
+    row("{'value': 'scene.n', 'at': 1, 'to': 'x', 'within': 1}",
+        "t: line 2, column 64: /expect/0: only numbers can be off by something");
     row("{'value': 'scene.n', 'at': -1, 'to': 1}", "t: line 2, column 40: /expect/0/at: a moment is at least 0");
     row("{'inside': ['a'], 'at': 1}", "t: line 2, column 24: /expect/0: wants the visitor and where it is inside");
     row("{'inside': ['a', 'b']}", "t: line 2, column 13: /expect/0: \"at\" is missing: when");
@@ -273,7 +280,8 @@ void TestExpectations::mistakesAreToldWithTheirPlace()
 
 void TestExpectations::takesAreReadAsTheyAreWritten()
 {
-    const char* const all = R"({'event': 'hit', 'at': 'a', 'by': 'b', 'shape': 's', 'part': 'p', 'cause': 'moved', 'manner': 'stop', 'speed': {'min': 1, 'max': 2}, 'between': [0, 2], 'times': 3, 'note': 'n'},
+    const char* const all =
+        R"({'event': 'hit', 'at': 'a', 'by': 'b', 'shape': 's', 'part': 'p', 'cause': 'moved', 'manner': 'stop', 'speed': {'min': 1, 'max': 2}, 'between': [0, 2], 'times': 3, 'note': 'n'},
         {'response': 'move', 'snare': 'weigh', 'on': 'barrow'}, {'snare': 'weigh', 'outcome': 'slipped', 'stage': 'gate', 'self': 'a', 'visitor': 'b', 'times': {'max': 2}},
         {'signal': 's', 'with': {'n': 1, 't': 'x'}}, {'phase': 'p', 'on': 'lock'}, {'never': {'event': 'exit', 'at': 'z'}},
         {'order': [{'event': 'start'}, {'signal': 's'}]}, {'at': 2.5, 'value': 'scene.n', 'is': '<=', 'to': 3, 'within': 0.1},
@@ -338,7 +346,8 @@ void fill(const QTemporaryDir& folder)
                expect + "\n ]}";
     };
     save("a.take.json", take(R"({"event": "enter", "at": "bay"})"));
-    save("b.take.json", take("{\"event\": \"enter\", \"at\": \"bay\"},\n  {\"event\": \"hit\", \"at\": \"<bay> & \\\"co\\\"\"}"));
+    save("b.take.json",
+         take("{\"event\": \"enter\", \"at\": \"bay\"},\n  {\"event\": \"hit\", \"at\": \"<bay> & \\\"co\\\"\"}"));
     QVERIFY(QDir(folder.path()).mkpath("deeper"));
     save("deeper/c.take.json", "{\"format\": ");
     save("deeper/notes.json", "{}");
@@ -432,17 +441,21 @@ void TestExpectations::whatATakeUsedIsCounted()
 void TestExpectations::aZoneThatNobodyEnteredIsTold()
 {
     const auto told = [](const std::string& at, const std::string& more) {
-        return check::neverEntered(play(sceneFrom(R"('groups': ['far'], 'contacts': [['far', 'default', 'pass']], 'pieces': [
+        return check::neverEntered(
+            play(sceneFrom(R"('groups': ['far'], 'contacts': [['far', 'default', 'pass']], 'pieces': [
             {'id': 'cart', 'at': [-3, 0], 'body': {'kind': 'kinematic', 'velocity': [1, 0]}, 'shapes': [{'role': 'zone', 'circle': 0.2}]},
-            {'id': 'bay', 'at': )" + at + more + R"(, 'shapes': [{'role': 'zone', 'box': [2, 2]}]}],
-            'snares': [{'id': 's', 'catch': {'event': 'enter', 'at': 'bay'}}])"), {}, 6));
+            {'id': 'bay', 'at': )" +
+                           at + more + R"(, 'shapes': [{'role': 'zone', 'box': [2, 2]}]}],
+            'snares': [{'id': 's', 'catch': {'event': 'enter', 'at': 'bay'}}])"),
+                 {}, 6));
     };
     const auto beside = told("[0, 2]", "");
     QCOMPARE(beside.size(), 1u);
     QCOMPARE(beside[0].text, "nobody entered bay: cart came closest, its middle 1.00 m away at 2.00 s");
     const auto over = told("[0, 0]", ", 'group': 'far'");
     QCOMPARE(over.size(), 1u);
-    QVERIFY2(QString::fromStdString(over[0].text).startsWith("nobody entered bay, though cart was over it at "), over[0].text.c_str());
+    QVERIFY2(QString::fromStdString(over[0].text).startsWith("nobody entered bay, though cart was over it at "),
+             over[0].text.c_str());
     QVERIFY(told("[0, 0]", "").empty());  // it is entered
     QVERIFY(told("[0, 20]", "").empty()); // nobody was on the way there
 }
@@ -454,7 +467,9 @@ void TestExpectations::aStepThatWasNeverDoneIsTold()
         for (const auto& one : check::neverTrue(play(sceneFrom(std::string(R"('variables': {'n': 0}, 'pieces': [
             {'id': 'cart', 'at': [-3, 0], 'body': {'kind': 'kinematic', 'velocity': [1, 0]}, 'shapes': [{'role': 'zone', 'circle': 0.2}]},
             {'id': 'bay', 'shapes': [{'role': 'zone', 'box': [2, 2]}]}],
-            'snares': [{'id': 's', 'catch': {'event': ['enter', 'exit'], 'at': 'bay'}, 'responses': [)") + steps + "]}]"), {}, 6)))
+            'snares': [{'id': 's', 'catch': {'event': ['enter', 'exit'], 'at': 'bay'}, 'responses': [)") +
+                                                               steps + "]}]"),
+                                                     {}, 6)))
             texts.push_back(one.text);
         return texts;
     };

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// `snare` for keeping scenes right: causes in the log, sentences, takes that are judged, coverage, versions, merging in
-/// a real repository.
+/// `snare` for keeping scenes right: causes in the log, sentences, takes that are judged, coverage, versions, merging
+/// in a real repository.
 #include <QDir>
 #include <QFile>
 #include <QJsonDocument>
@@ -43,8 +43,10 @@ class TestKeeping : public QObject {
     Result snare(const QStringList& words) { return run(QStringLiteral(SNARE_BINARY), words); }
     Result git(const QStringList& words)
     {
-        return run(QStringLiteral("git"), QStringList{QStringLiteral("-c"), QStringLiteral("user.name=Anka"), QStringLiteral("-c"),
-                                                      QStringLiteral("user.email=anka@harbour.invalid")} + words);
+        return run(QStringLiteral("git"),
+                   QStringList{QStringLiteral("-c"), QStringLiteral("user.name=Anka"), QStringLiteral("-c"),
+                               QStringLiteral("user.email=anka@harbour.invalid")} +
+                       words);
     }
 
     QString file(const QString& name, const QByteArray& text)
@@ -63,7 +65,8 @@ class TestKeeping : public QObject {
     /// A cart that drives into a bay, which counts; x is where the bay is, speed how fast the cart goes.
     static QByteArray scene(double x = 0, double speed = 1, const QByteArray& more = {})
     {
-        return QByteArray(R"({"format": "fresh-snare-scene", "version": 1, "name": "Quay", "variables": {"n": 0}, "phases": ["calm", "storm"],
+        return QByteArray(
+                   R"({"format": "fresh-snare-scene", "version": 1, "name": "Quay", "variables": {"n": 0}, "phases": ["calm", "storm"],
  "pieces": [
   {"id": "cart", "at": [-3, 0], "body": {"kind": "kinematic", "velocity": [)") +
                QByteArray::number(speed) + R"(, 0]}, "shapes": [{"role": "zone", "circle": 0.5}]},
@@ -87,9 +90,11 @@ class TestKeeping : public QObject {
 void TestKeeping::linesAreNumberedWithTheirCauses_C1()
 {
     file(QStringLiteral("quay.snare.json"), scene());
-    const Result plain = snare({QStringLiteral("run"), QStringLiteral("quay.snare.json"), QStringLiteral("--seconds"), QStringLiteral("3")});
+    const Result plain = snare(
+        {QStringLiteral("run"), QStringLiteral("quay.snare.json"), QStringLiteral("--seconds"), QStringLiteral("3")});
     QVERIFY(!plain.out.contains(QStringLiteral("\"n\":1,")) && !plain.out.contains(QStringLiteral("because")));
-    const Result told = snare({QStringLiteral("run"), QStringLiteral("quay.snare.json"), QStringLiteral("--seconds"), QStringLiteral("3"), QStringLiteral("--because")});
+    const Result told = snare({QStringLiteral("run"), QStringLiteral("quay.snare.json"), QStringLiteral("--seconds"),
+                               QStringLiteral("3"), QStringLiteral("--because")});
     int number = 0;
     QStringList chain;
     for (const QString& line : told.out.split(QLatin1Char('\n'), Qt::SkipEmptyParts)) {
@@ -111,7 +116,8 @@ void TestKeeping::aSceneIsDescribed()
     file(QStringLiteral("quay.snare.json"), scene());
     const Result told = snare({QStringLiteral("describe"), QStringLiteral("quay.snare.json")});
     QCOMPARE(told.code, 0);
-    QVERIFY(told.out.contains(QStringLiteral("  Snare count\n    When anyone enters bay\n    1. add 1 to n of the scene\n")));
+    QVERIFY(told.out.contains(
+        QStringLiteral("  Snare count\n    When anyone enters bay\n    1. add 1 to n of the scene\n")));
     QCOMPARE(snare({QStringLiteral("describe"), QStringLiteral("nothing.snare.json")}).code, 2);
 }
 
@@ -123,11 +129,14 @@ void TestKeeping::takesAreTested_E5()
     QCOMPARE(snare({QStringLiteral("test"), QStringLiteral("takes")}).code, 0);
     file(QStringLiteral("takes/b.take.json"), take(R"({"event": "enter", "at": "bay", "by": "cart"},
   {"signal": "in", "between": [0, 1]})"));
-    const Result failed = snare({QStringLiteral("test"), QStringLiteral("takes"), QStringLiteral("--junit"), QStringLiteral("out.xml")});
+    const Result failed =
+        snare({QStringLiteral("test"), QStringLiteral("takes"), QStringLiteral("--junit"), QStringLiteral("out.xml")});
     QCOMPARE(failed.code, 1);
-    QCOMPARE(failed.err, "takes/b.take.json:4: expected signal in is raised between 0 and 1 s: it did not come; nearest: signal in was raised at 1.517 s, 0.517 s after the span\n");
+    QCOMPARE(failed.err, "takes/b.take.json:4: expected signal in is raised between 0 and 1 s: it did not come; "
+                         "nearest: signal in was raised at 1.517 s, 0.517 s after the span\n");
     QCOMPARE(failed.out, "2 takes with 3 expectations: 1 passed, 1 failed\n");
-    QVERIFY(read(QStringLiteral("out.xml")).contains(QStringLiteral("<testsuites tests=\"5\" failures=\"1\" errors=\"0\"")));
+    QVERIFY(read(QStringLiteral("out.xml"))
+                .contains(QStringLiteral("<testsuites tests=\"5\" failures=\"1\" errors=\"0\"")));
     file(QStringLiteral("takes/c.take.json"), "{");
     QCOMPARE(snare({QStringLiteral("test"), QStringLiteral("takes")}).code, 2);
     QCOMPARE(snare({QStringLiteral("test"), QStringLiteral("nowhere")}).code, 2);
@@ -139,11 +148,16 @@ void TestKeeping::whatIsNeverUsedIsTold()
     file(QStringLiteral("quay.snare.json"), scene());
     const Result told = snare({QStringLiteral("cover"), QStringLiteral("quay.snare.json")});
     QCOMPARE(told.code, 0);
-    QCOMPARE(told.out, "1 of 2 snares sprang (50 %)\nnever sprang: key\nnever done: key, step 1: the scene goes to phase storm\n"
-                       "phases never begun: storm\n");
-    QCOMPARE(snare({QStringLiteral("cover"), QStringLiteral("quay.snare.json"), QStringLiteral("--under"), QStringLiteral("60")}).code, 1);
+    QCOMPARE(told.out,
+             "1 of 2 snares sprang (50 %)\nnever sprang: key\nnever done: key, step 1: the scene goes to phase storm\n"
+             "phases never begun: storm\n");
+    QCOMPARE(snare({QStringLiteral("cover"), QStringLiteral("quay.snare.json"), QStringLiteral("--under"),
+                    QStringLiteral("60")})
+                 .code,
+             1);
     file(QStringLiteral("k.take.json"), R"({"format": "fresh-snare-take", "version": 1, "inputs": [{"t": 1, "key": "a", "down": true}]})");
-    const Result all = snare({QStringLiteral("cover"), QStringLiteral("quay.snare.json"), QStringLiteral("--take"), QStringLiteral("k.take.json"), QStringLiteral("--under"), QStringLiteral("100")});
+    const Result all = snare({QStringLiteral("cover"), QStringLiteral("quay.snare.json"), QStringLiteral("--take"),
+                              QStringLiteral("k.take.json"), QStringLiteral("--under"), QStringLiteral("100")});
     QCOMPARE(all.code, 0);
     QCOMPARE(all.out, "2 of 2 snares sprang (100 %)\n");
 }
@@ -152,13 +166,16 @@ void TestKeeping::twoVersionsAreCompared()
 {
     file(QStringLiteral("quay.snare.json"), scene());
     file(QStringLiteral("other.snare.json"), scene(0.5));
-    const Result told = snare({QStringLiteral("diff"), QStringLiteral("quay.snare.json"), QStringLiteral("other.snare.json")});
+    const Result told =
+        snare({QStringLiteral("diff"), QStringLiteral("quay.snare.json"), QStringLiteral("other.snare.json")});
     QCOMPARE(told.code, 1);
-    QVERIFY2(told.out.startsWith(QStringLiteral("Piece bay\n  - at 0, 0\n  + at 0.5, 0\n10 s without inputs: 0 new, 0 gone, ")) ||
+    QVERIFY2(told.out.startsWith(
+                 QStringLiteral("Piece bay\n  - at 0, 0\n  + at 0.5, 0\n10 s without inputs: 0 new, 0 gone, ")) ||
                  told.out.startsWith(QStringLiteral("Piece bay\n  + at 0.5, 0\n10 s without inputs: 0 new, 0 gone, ")),
              qPrintable(told.out));
     QVERIFY(told.out.contains(QStringLiteral("~ 2.017 s count, before at 1.517 s")));
-    QCOMPARE(snare({QStringLiteral("diff"), QStringLiteral("quay.snare.json"), QStringLiteral("quay.snare.json")}).code, 0);
+    QCOMPARE(snare({QStringLiteral("diff"), QStringLiteral("quay.snare.json"), QStringLiteral("quay.snare.json")}).code,
+             0);
 }
 
 void TestKeeping::aTakeIsVaried()
@@ -168,13 +185,18 @@ void TestKeeping::aTakeIsVaried()
     file(QStringLiteral("v.take.json"), R"({"format": "fresh-snare-take", "version": 1, "length": 3,
  "inputs": [{"t": 1.517, "key": "a", "down": true}, {"t": 1.6, "key": "a", "down": false}],
  "expect": [{"snare": "count", "times": 1}, {"order": [{"snare": "key"}, {"snare": "count"}]}]})");
-    const QStringList words{QStringLiteral("vary"), QStringLiteral("quay.snare.json"), QStringLiteral("--take"), QStringLiteral("v.take.json"), QStringLiteral("--runs"), QStringLiteral("60"), QStringLiteral("--keep"), folder_.path()};
+    const QStringList words{QStringLiteral("vary"),   QStringLiteral("quay.snare.json"),
+                            QStringLiteral("--take"), QStringLiteral("v.take.json"),
+                            QStringLiteral("--runs"), QStringLiteral("60"),
+                            QStringLiteral("--keep"), folder_.path()};
     const Result told = snare(words);
     QCOMPARE(told.code, 1);
     QVERIFY2(told.out.contains(QStringLiteral(" 100.0 %  count springs, once\n")), qPrintable(told.out));
     QVERIFY(told.out.contains(QStringLiteral("against-2.take.json is one in which it does not hold")));
-    QCOMPARE(snare(words + QStringList{QStringLiteral("--jobs"), QStringLiteral("3")}).out, told.out); // however many at once
-    const Result against = snare({QStringLiteral("run"), QStringLiteral("quay.snare.json"), QStringLiteral("--take"), QStringLiteral("against-2.take.json")});
+    QCOMPARE(snare(words + QStringList{QStringLiteral("--jobs"), QStringLiteral("3")}).out,
+             told.out); // however many at once
+    const Result against = snare({QStringLiteral("run"), QStringLiteral("quay.snare.json"), QStringLiteral("--take"),
+                                  QStringLiteral("against-2.take.json")});
     const qsizetype key = against.out.indexOf(QStringLiteral("\"snare\":\"key\""));
     const qsizetype count = against.out.indexOf(QStringLiteral("\"snare\":\"count\""));
     QVERIFY(count < key);
@@ -185,7 +207,8 @@ void TestKeeping::versionsAreMergedById()
     file(QStringLiteral("base.snare.json"), scene());
     file(QStringLiteral("ours.snare.json"), scene(0.5));                                      // the bay is moved
     file(QStringLiteral("theirs.snare.json"), scene(0, 2, R"(, "groups": ["crew"])")); // the cart is faster
-    const Result told = snare({QStringLiteral("merge"), QStringLiteral("base.snare.json"), QStringLiteral("ours.snare.json"), QStringLiteral("theirs.snare.json")});
+    const Result told = snare({QStringLiteral("merge"), QStringLiteral("base.snare.json"),
+                               QStringLiteral("ours.snare.json"), QStringLiteral("theirs.snare.json")});
     QVERIFY2(told.code == 0, qPrintable(told.err));
     const Result same = snare({QStringLiteral("diff"), QStringLiteral("ours.snare.json"), file(QStringLiteral("both.snare.json"), scene(0.5, 2, R"(, "groups": ["crew"])"))});
     QVERIFY2(same.code == 0 && !same.out.contains(QStringLiteral("- ")), qPrintable(same.out));
@@ -196,7 +219,9 @@ void TestKeeping::bothChangedTheSameIsNeverSilent()
     file(QStringLiteral("base.snare.json"), scene());
     file(QStringLiteral("ours.snare.json"), scene(0.5));
     file(QStringLiteral("theirs.snare.json"), scene(0.75));
-    const Result told = snare({QStringLiteral("merge"), QStringLiteral("base.snare.json"), QStringLiteral("ours.snare.json"), QStringLiteral("theirs.snare.json"), QStringLiteral("--name"), QStringLiteral("quay")});
+    const Result told =
+        snare({QStringLiteral("merge"), QStringLiteral("base.snare.json"), QStringLiteral("ours.snare.json"),
+               QStringLiteral("theirs.snare.json"), QStringLiteral("--name"), QStringLiteral("quay")});
     QCOMPARE(told.code, 1);
     QCOMPARE(told.err, "quay: both changed piece bay, at: [0.5, 0] in ours, [0.75, 0] in theirs, it was [0, 0]\n");
     QVERIFY(read(QStringLiteral("ours.snare.json")).contains(QStringLiteral("\"at\": [0.5, 0]")));
@@ -208,10 +233,16 @@ void TestKeeping::bothChangedTheSameIsNeverSilent()
     without.chop(1); // the comma
     file(QStringLiteral("theirs.snare.json"), without + "]}");
     file(QStringLiteral("ours.snare.json"), QByteArray(scene()).replace("\"key\": \"a\"", "\"key\": \"b\""));
-    const Result gone = snare({QStringLiteral("merge"), QStringLiteral("base.snare.json"), QStringLiteral("ours.snare.json"), QStringLiteral("theirs.snare.json")});
+    const Result gone = snare({QStringLiteral("merge"), QStringLiteral("base.snare.json"),
+                               QStringLiteral("ours.snare.json"), QStringLiteral("theirs.snare.json")});
     QCOMPARE(gone.code, 1);
-    QVERIFY2(gone.err.contains(QStringLiteral("both changed snare key: ")) && gone.err.contains(QStringLiteral("not there in theirs")), qPrintable(gone.err));
-    QCOMPARE(snare({QStringLiteral("merge"), file(QStringLiteral("bad"), "{"), QStringLiteral("ours.snare.json"), QStringLiteral("theirs.snare.json")}).code, 2);
+    QVERIFY2(gone.err.contains(QStringLiteral("both changed snare key: ")) &&
+                 gone.err.contains(QStringLiteral("not there in theirs")),
+             qPrintable(gone.err));
+    QCOMPARE(snare({QStringLiteral("merge"), file(QStringLiteral("bad"), "{"), QStringLiteral("ours.snare.json"),
+                    QStringLiteral("theirs.snare.json")})
+                 .code,
+             2);
 }
 
 void TestKeeping::gitMergesScenes()
@@ -223,8 +254,10 @@ void TestKeeping::gitMergesScenes()
         return git(QStringList{QStringLiteral("-C"), QStringLiteral("repository")} + words);
     };
     QCOMPARE(in({QStringLiteral("init"), QStringLiteral("-q"), QStringLiteral("-b"), QStringLiteral("main")}).code, 0);
-    in({QStringLiteral("config"), QStringLiteral("merge.snare.driver"), QStringLiteral("'" SNARE_BINARY "' merge --name %P %O %A %B")});
-    in({QStringLiteral("config"), QStringLiteral("diff.snare.textconv"), QStringLiteral("'" SNARE_BINARY "' describe")});
+    in({QStringLiteral("config"), QStringLiteral("merge.snare.driver"),
+        QStringLiteral("'" SNARE_BINARY "' merge --name %P %O %A %B")});
+    in({QStringLiteral("config"), QStringLiteral("diff.snare.textconv"),
+        QStringLiteral("'" SNARE_BINARY "' describe")});
     file(QStringLiteral("repository/.gitattributes"), "*.snare.json merge=snare diff=snare\n");
     const auto commit = [&](const QByteArray& text, const QString& message) {
         file(QStringLiteral("repository/quay.snare.json"), text);
@@ -238,7 +271,8 @@ void TestKeeping::gitMergesScenes()
     commit(scene(0.5), QStringLiteral("the bay is moved"));
     const Result shown = in({QStringLiteral("show"), QStringLiteral("HEAD")});
     QVERIFY2(shown.out.contains(QStringLiteral("+  at 0.5, 0")), qPrintable(shown.out)); // in sentences
-    const Result merged = in({QStringLiteral("merge"), QStringLiteral("-q"), QStringLiteral("faster"), QStringLiteral("-m"), QStringLiteral("both")});
+    const Result merged = in({QStringLiteral("merge"), QStringLiteral("-q"), QStringLiteral("faster"),
+                              QStringLiteral("-m"), QStringLiteral("both")});
     QVERIFY2(merged.code == 0, qPrintable(merged.out + merged.err));
     QVERIFY(read(QStringLiteral("repository/quay.snare.json")).contains(QStringLiteral("\"velocity\": [2, 0]")));
     QVERIFY(read(QStringLiteral("repository/quay.snare.json")).contains(QStringLiteral("\"at\": [0.5, 0]")));
@@ -249,7 +283,8 @@ void TestKeeping::gitMergesScenes()
     commit(scene(1, 2), QStringLiteral("right"));
     const Result conflict = in({QStringLiteral("merge"), QStringLiteral("left")});
     QVERIFY(conflict.code != 0);
-    QVERIFY2((conflict.out + conflict.err).contains(QStringLiteral("quay.snare.json: both changed piece bay, at: ")), qPrintable(conflict.out + conflict.err));
+    QVERIFY2((conflict.out + conflict.err).contains(QStringLiteral("quay.snare.json: both changed piece bay, at: ")),
+             qPrintable(conflict.out + conflict.err));
 }
 
 void TestKeeping::theFlowIsDrawn()
@@ -257,7 +292,8 @@ void TestKeeping::theFlowIsDrawn()
     if (run(QStringLiteral("dot"), {QStringLiteral("-V")}).code != 0)
         QSKIP("graphviz is missing");
     file(QStringLiteral("quay.snare.json"), scene());
-    const Result drawn = snare({QStringLiteral("export"), QStringLiteral("dot"), QStringLiteral("quay.snare.json"), QStringLiteral("--svg")});
+    const Result drawn = snare(
+        {QStringLiteral("export"), QStringLiteral("dot"), QStringLiteral("quay.snare.json"), QStringLiteral("--svg")});
     QCOMPARE(drawn.code, 0);
     QVERIFY(drawn.out.contains(QStringLiteral("<svg")) && drawn.out.contains(QStringLiteral("count")));
 }

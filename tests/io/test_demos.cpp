@@ -294,8 +294,9 @@ void TestDemos::everyDemoIsRunOnAsFromItsStart()
 void TestDemos::demosAreAsTheProgramSavesThem_data()
 {
     QTest::addColumn<QString>("name");
-    for (const char* name : {"weigh-in", "shoals", "duty-slips", "flood-tide", "berths", "chart-table", "eel-watch",
-                             "barrel-ramp", "wet-mud", "pile-driver", "stairs", "lamp-round", "line-thrower", "locks", "chain-ferry"})
+    for (const char* name :
+         {"weigh-in", "shoals", "duty-slips", "flood-tide", "berths", "chart-table", "eel-watch", "barrel-ramp",
+          "wet-mud", "pile-driver", "stairs", "lamp-round", "line-thrower", "locks", "chain-ferry"})
         QTest::newRow(name) << QString(name);
 }
 

@@ -29,7 +29,8 @@ std::string withQuotes(std::string text)
 
 io::Drawing drawn(const std::string& inner, const io::DrawingOptions& options = {})
 {
-    auto drawing = io::piecesFrom(withQuotes("<svg xmlns='http://www.w3.org/2000/svg'>" + inner + "</svg>"), "test.svg", options);
+    auto drawing =
+        io::piecesFrom(withQuotes("<svg xmlns='http://www.w3.org/2000/svg'>" + inner + "</svg>"), "test.svg", options);
     if (!drawing)
         qFatal("%s", drawing.error().message().c_str());
     return std::move(*drawing);
@@ -159,7 +160,8 @@ void TestExchange::curvesKeepWithinTheTolerance()
             farthest = std::max(farthest, nearest);
         }
         QVERIFY2(farthest <= tolerance, qPrintable(QString::number(farthest)));
-        QVERIFY(static_cast<double>(line.points.size()) < 3 + 4 / std::sqrt(tolerance)); // and no more edges than it needs
+        QVERIFY(static_cast<double>(line.points.size()) <
+                3 + 4 / std::sqrt(tolerance)); // and no more edges than it needs
     }
 }
 
@@ -175,7 +177,8 @@ void TestExchange::arcsEndWhereTheySay()
     // Radii that are too small grow until they reach.
     QVERIFY(only<scene::Line>(drawn("<path d='M0 0a1 1 0 0 0 4 0'/>")).points.size() > 5);
     QCOMPARE(only<scene::Line>(drawn("<path d='M0 0a0 1 0 0 0 4 0'/>")).points.size(), 2u);
-    QVERIFY(only<scene::Line>(drawn("<path d='M0 0a2 2 0 1014 0'/>")).points.size() > 5); // flags without anything between
+    QVERIFY(only<scene::Line>(drawn("<path d='M0 0a2 2 0 1014 0'/>")).points.size() >
+            5); // flags without anything between
 }
 
 void TestExchange::transformsAreFollowed()
@@ -183,7 +186,8 @@ void TestExchange::transformsAreFollowed()
     const io::Drawing turned = drawn("<rect transform='translate(5 1) rotate(30)' width='2' height='1'/>");
     QCOMPARE(only<scene::Box>(turned).size, (Vec{2, 1}));
     QCOMPARE(turned.clip.pieces[0].shapes[0].turn, -30.0);
-    QVERIFY(only<scene::Circle>(drawn("<g transform='scale(2)'><circle r='1' transform='scale(1.5)'/></g>")).radius == 3);
+    QVERIFY(only<scene::Circle>(drawn("<g transform='scale(2)'><circle r='1' transform='scale(1.5)'/></g>")).radius ==
+            3);
     QVERIFY(only<scene::Polygon>(drawn("<circle r='1' transform='scale(2 1)'/>")).points.size() > 10);
     QCOMPARE(only<scene::Polygon>(drawn("<rect width='1' height='1' transform='skewX(20)'/>")).points.size(), 4u);
     const io::Drawing about = drawn("<rect x='1' y='1' width='1' height='1' transform='rotate(90 1 1)'/>");
@@ -208,12 +212,14 @@ void TestExchange::whatElementsSayCountsForWhatIsInThem()
     QCOMPARE(pieces[1].tags, (std::vector<std::string>{"old", "heavy"}));
     QCOMPARE(pieces[2].group, "default");
     // What says one piece is on one.
-    const io::Drawing one = drawn("<g data-piece='scale'><rect width='2' height='1'/></g><circle data-piece='scale' r='1' data-shape='dial'/>");
+    const io::Drawing one = drawn(
+        "<g data-piece='scale'><rect width='2' height='1'/></g><circle data-piece='scale' r='1' data-shape='dial'/>");
     QCOMPARE(one.clip.pieces.size(), 1u);
     QCOMPARE(one.clip.pieces[0].shapes[1].id, "dial");
     // The group that says it gives the axes, not one within; an element that says it by itself is in its own middle.
-    const io::Drawing axes = drawn("<g data-piece='a' transform='translate(3 1)'><g transform='translate(1 1)'><circle r='1'/></g></g>"
-                                   "<circle data-piece='b' cx='7' r='1'/>");
+    const io::Drawing axes =
+        drawn("<g data-piece='a' transform='translate(3 1)'><g transform='translate(1 1)'><circle r='1'/></g></g>"
+              "<circle data-piece='b' cx='7' r='1'/>");
     QVERIFY(isNear(axes.clip.pieces[0].at, {3, -1}));
     QVERIFY(isNear(axes.clip.pieces[0].shapes[0].at, {1, -1}));
     QVERIFY(isNear(axes.clip.pieces[1].at, {7, 0}));
@@ -221,26 +227,31 @@ void TestExchange::whatElementsSayCountsForWhatIsInThem()
 
 void TestExchange::whatIsNotBroughtInIsTold()
 {
-    const io::Drawing drawing = drawn(R"(<image href='http://elsewhere/a.png'/><use href='#a'/><use href='#b'/><text>words</text>
+    const io::Drawing drawing =
+        drawn(R"(<image href='http://elsewhere/a.png'/><use href='#a'/><use href='#b'/><text>words</text>
         <defs><rect width='1' height='1'/></defs><rect width='1' height='1' style='display:none'/><polygon points='0 0 2 2 2 0 0 2'/>
         <path d='M0 0 L1 what'/><circle r='2mm' display='none'/><g transform='wobble(3)'><rect width='1' height='1'/></g><rect width='0' height='3'/><circle r='-1'/>)");
     QVERIFY(drawing.clip.pieces.empty());
     QCOMPARE(drawing.notes.size(), 5u);
     const auto told = [&](std::string_view words) {
-        return std::ranges::any_of(drawing.notes, [&](const std::string& note) { return note.find(words) != std::string::npos; });
+        return std::ranges::any_of(drawing.notes,
+                                   [&](const std::string& note) { return note.find(words) != std::string::npos; });
     };
     QVERIFY(told("<use> is not brought in (2 times)"));
     QVERIFY(told("<image>"));
     QVERIFY(told("a shape that cannot be one"));
     QVERIFY(told("a path that cannot be read to its end"));
     QVERIFY(told("wobble(3)"));
-    QCOMPARE(drawn("<circle r='2mm'/>").notes, std::vector<std::string>{"lengths with a unit are taken as units of the drawing"});
-    QCOMPARE(drawn("<rect width='2px' height='1' rx='0.1'/>").notes, std::vector<std::string>{"rounded corners are brought in sharp"});
+    QCOMPARE(drawn("<circle r='2mm'/>").notes,
+             std::vector<std::string>{"lengths with a unit are taken as units of the drawing"});
+    QCOMPARE(drawn("<rect width='2px' height='1' rx='0.1'/>").notes,
+             std::vector<std::string>{"rounded corners are brought in sharp"});
 }
 
 void TestExchange::whatIsTooFarOrTooThinIsPassedOver()
 {
-    const io::Drawing drawing = drawn("<polygon points='0 0 1 1 2 2222222222222222222220 2 0'/><circle cx='1e9' r='1'/><circle cx='0' r='1'/>");
+    const io::Drawing drawing =
+        drawn("<polygon points='0 0 1 1 2 2222222222222222222220 2 0'/><circle cx='1e9' r='1'/><circle cx='0' r='1'/>");
     QCOMPARE(drawing.clip.pieces.size(), std::size_t(1));
     QCOMPARE(drawing.notes, std::vector<std::string>{"a shape that is farther away than 10,000 km (2 times)"});
     const auto again = io::readScene(io::sceneText(drawing.clip), "again");
@@ -260,7 +271,8 @@ void TestExchange::hostileDrawingsAreRefused()
     for (int i = 0; i < 5000; ++i)
         deep += "</g>";
     QVERIFY(QString::fromStdString(refused(deep + "</svg>")).contains(QStringLiteral("nested deeper than 200 levels")));
-    QVERIFY(drawn("<rect width='1e999' height='nan'/><circle r='1e308' transform='scale(1e308)'/>").clip.pieces.empty());
+    QVERIFY(
+        drawn("<rect width='1e999' height='nan'/><circle r='1e308' transform='scale(1e308)'/>").clip.pieces.empty());
 }
 
 void TestExchange::aDrawingComesInAsItWentOut_data()
@@ -287,9 +299,11 @@ void TestExchange::aDrawingComesInAsItWentOut()
         if (piece.partOf) // its name is of two parts, which no other piece can have
             continue;
         const auto found = std::ranges::find(drawing->clip.pieces, piece.id, &scene::Piece::id);
-        const bool isTraced = std::ranges::any_of(piece.shapes, [](const scene::Shape& one) { return std::holds_alternative<scene::Traced>(one.geometry); });
+        const bool isTraced = std::ranges::any_of(
+            piece.shapes, [](const scene::Shape& one) { return std::holds_alternative<scene::Traced>(one.geometry); });
         const bool isThere = !piece.pinned && piece.shown && !piece.shapes.empty() &&
-                             (piece.during.items.empty() || std::ranges::find(piece.during.items, scene->phases.front()) != piece.during.items.end());
+                             (piece.during.items.empty() ||
+                              std::ranges::find(piece.during.items, scene->phases.front()) != piece.during.items.end());
         QCOMPARE(found != drawing->clip.pieces.end(), isThere);
         if (!isThere || isTraced)
             continue;
@@ -298,7 +312,8 @@ void TestExchange::aDrawingComesInAsItWentOut()
         QCOMPARE(found->tags, piece.tags);
         // Zones come before solids.
         std::vector<scene::Shape> shapes = piece.shapes;
-        std::ranges::stable_sort(shapes, {}, [](const scene::Shape& one) { return one.role == scene::Role::zone ? 0 : 1; });
+        std::ranges::stable_sort(shapes, {},
+                                 [](const scene::Shape& one) { return one.role == scene::Role::zone ? 0 : 1; });
         for (std::size_t i = 0; i < shapes.size(); ++i) {
             QCOMPARE(scene::kindOf(found->shapes[i].geometry), scene::kindOf(shapes[i].geometry));
             QVERIFY(found->shapes[i].role == shapes[i].role);
@@ -315,7 +330,8 @@ void TestExchange::aDrawingComesInAsItWentOut()
 
 void TestExchange::namesAreFreeAndTemplatesStamped()
 {
-    scene::Scene scene = sceneFrom("'templates': {'gull': {'group': 'birds', 'shapes': [{'circle': 0.3}]}}, 'pieces': [{'id': 'a'}]");
+    scene::Scene scene =
+        sceneFrom("'templates': {'gull': {'group': 'birds', 'shapes': [{'circle': 0.3}]}}, 'pieces': [{'id': 'a'}]");
     std::vector<std::string> notes;
     const auto made = io::bringIn(scene, drawn(R"(<rect id='a' width='1' height='1'/><rect id='a' width='1' height='1'/>
         <circle data-template='gull' r='2' cx='4'/><circle data-template='tern' r='2'/><rect id='self' width='1' height='1'/>)"),
@@ -353,7 +369,11 @@ void TestExchange::aTableHasARowALine()
     QCOMPARE(rows.filter(QStringLiteral(",event,enter,bay,")).size(), 1);
     QVERIFY(rows.filter(QStringLiteral(",event,enter,bay,")).first().startsWith(QStringLiteral("109,1.800000,")));
     QCOMPARE(rows.filter(QStringLiteral("\"a, b\"")).size(), 1);
-    QCOMPARE(rows.filter(QStringLiteral(",snare,enter,bay,")).filter(QStringLiteral(",cart,")).filter(QStringLiteral(",in,sprung,")).size(), 1);
+    QCOMPARE(rows.filter(QStringLiteral(",snare,enter,bay,"))
+                 .filter(QStringLiteral(",cart,"))
+                 .filter(QStringLiteral(",in,sprung,"))
+                 .size(),
+             1);
 }
 
 void TestExchange::aTraceHasTheSpansOfMeetings()
@@ -388,7 +408,8 @@ void TestExchange::phasesBecomeAStatechart()
     const std::string scxml = io::scxmlOf(sceneFrom(text));
     QVERIFY(QString::fromStdString(scxml).contains(QStringLiteral("<raise event=\"signal.bell\"")));
     // What a routine does, what restarting does, and names that no id can be there.
-    const QString more = QString::fromStdString(io::scxmlOf(sceneFrom(R"('routines': {'lit': [{'do': 'phase', 'on': '7', 'to': 'on high'}, {'do': 'signal', 'name': 'up'}]},
+    const QString more = QString::fromStdString(io::scxmlOf(
+        sceneFrom(R"('routines': {'lit': [{'do': 'phase', 'on': '7', 'to': 'on high'}, {'do': 'signal', 'name': 'up'}]},
         'pieces': [{'id': '7', 'phases': ['off', 'on high']}], 'snares': [{'id': 'switch', 'catch': {'event': 'start'}, 'responses': [{'do': 'run', 'routine': 'lit'}]},
         {'id': 'again', 'catch': {'event': 'key-down', 'key': 'r'}, 'responses': [{'do': 'restart'}]}])")));
     QVERIFY2(more.contains(QStringLiteral("event=\"snare.switch\" target=\"_7.on_high\"")), qPrintable(more));
@@ -399,7 +420,8 @@ void TestExchange::phasesBecomeAStatechart()
     QBuffer buffer{&bytes};
     QVERIFY(buffer.open(QIODevice::ReadOnly));
     const std::unique_ptr<QScxmlStateMachine> machine{QScxmlStateMachine::fromData(&buffer)};
-    QVERIFY2(machine->parseErrors().isEmpty(), machine->parseErrors().isEmpty() ? "" : qPrintable(machine->parseErrors().first().toString()));
+    QVERIFY2(machine->parseErrors().isEmpty(),
+             machine->parseErrors().isEmpty() ? "" : qPrintable(machine->parseErrors().first().toString()));
     machine->start();
     const auto isIn = [&](const char* state) { return machine->activeStateNames().contains(QLatin1String(state)); };
     QTRY_VERIFY(isIn("lamp.off"));
@@ -421,17 +443,21 @@ void TestExchange::phasesBecomeAStatechart()
         QBuffer of{&demo};
         QVERIFY(of.open(QIODevice::ReadOnly));
         const std::unique_ptr<QScxmlStateMachine> read{QScxmlStateMachine::fromData(&of)};
-        QVERIFY2(read->parseErrors().isEmpty(), qPrintable(read->parseErrors().isEmpty() ? QString() : read->parseErrors().first().toString()));
+        QVERIFY2(read->parseErrors().isEmpty(),
+                 qPrintable(read->parseErrors().isEmpty() ? QString() : read->parseErrors().first().toString()));
     }
 #endif
 }
 
 void TestExchange::aSchemaMayBeNamedInEveryFile()
 {
-    const auto scene = io::readScene(withQuotes("{'$schema': 'scene.schema.json', 'format': 'fresh-snare-scene', 'version': 1}"), "a");
+    const auto scene =
+        io::readScene(withQuotes("{'$schema': 'scene.schema.json', 'format': 'fresh-snare-scene', 'version': 1}"), "a");
     QVERIFY(scene);
-    QVERIFY(QString::fromStdString(io::sceneText(*scene)).contains(QStringLiteral("\"$schema\": \"scene.schema.json\"")));
-    QVERIFY(io::readTake(withQuotes("{'$schema': 'x', 'format': 'fresh-snare-take', 'version': 1, 'inputs': []}"), "a"));
+    QVERIFY(
+        QString::fromStdString(io::sceneText(*scene)).contains(QStringLiteral("\"$schema\": \"scene.schema.json\"")));
+    QVERIFY(
+        io::readTake(withQuotes("{'$schema': 'x', 'format': 'fresh-snare-take', 'version': 1, 'inputs': []}"), "a"));
     QVERIFY(io::readKit(withQuotes("{'$schema': 'x', 'format': 'fresh-snare-kit', 'version': 1}"), "a"));
     QVERIFY(!io::readKit(withQuotes("{'schema': 'x', 'format': 'fresh-snare-kit', 'version': 1}"), "a"));
 }
@@ -523,7 +549,8 @@ void TestExchange::mistakesInTablesSayWhere_data()
     row("infinite", "time,x,y\n1,inf,2\n", "line 2, column 3: \"inf\" is no number (as 3 or -0.25, with a point)");
     row("too late", "time,x,y\n1e9,1,2\n", "line 2, column 1: a time lies between 0 and 86400 s");
     row("too early", "time,x,y\n-1,1,2\n", "line 2, column 1: a time lies between 0 and 86400 s");
-    row("a name", "time,x,y,piece\n1,1,2,the cart\n", "line 2, column 7: wants the name of a piece: letters, digits, - and _");
+    row("a name", "time,x,y,piece\n1,1,2,the cart\n",
+        "line 2, column 7: wants the name of a piece: letters, digits, - and _");
     row("a quote", "time,x,y\n1,\"2,3\n4,5,6", "line 2, column 1: a quoted cell does not end");
     row("a quote within", "time,x,y\n1,\"2\"2,3\n", "line 2, column 6: a quote stands where none may be");
 }

@@ -62,7 +62,8 @@ void TestDriven::betweenTwoPlacesItGoesStraightAndEvenly_V10()
 {
     // The places do not lie on ticks, and stand in any order of time.
     const sim::Record record = play(yard(), takeFrom(R"({'t': 1.005, 'piece': 'cart', 'at': [4, 2], 'turn': 90},
-        {'t': 0.005, 'piece': 'cart', 'at': [0, 0], 'turn': 0}, {'t': 1.505, 'piece': 'cart', 'at': [4, 0], 'turn': 0})", 3));
+        {'t': 0.005, 'piece': 'cart', 'at': [0, 0], 'turn': 0}, {'t': 1.505, 'piece': 'cart', 'at': [4, 0], 'turn': 0})",
+                                                     3));
     for (const auto& [t, wanted] : {std::pair{0.5, geometry::Pose{{1.98, 0.99}, 44.55}},
                                     std::pair{1.0, geometry::Pose{{3.98, 1.99}, 89.55}},
                                     std::pair{1.25, geometry::Pose{{4, 1.02}, 45.9}}}) {
@@ -140,10 +141,11 @@ void TestDriven::itPushesCarriesAndHits_V10()
 
 void TestDriven::movesPushesAndSpeedsDoNotAct_V10()
 {
-    const sim::Record record = play(yard({}, R"(, 'snares': [{'id': 's', 'catch': {'event': 'key-down', 'key': 'a'}, 'responses': [
+    const sim::Record record =
+        play(yard({}, R"(, 'snares': [{'id': 's', 'catch': {'event': 'key-down', 'key': 'a'}, 'responses': [
         {'do': 'move', 'on': 'cart', 'to': [5, 5], 'speed': 9}, {'do': 'push', 'on': 'cart', 'velocity': [3, 0]},
         {'do': 'turn', 'on': 'cart', 'by': 90, 'speed': 90}, {'do': 'set', 'on': 'cart', 'name': 'vx', 'value': 4}]}])"),
-                                    takeFrom(R"({'t': 0.5, 'key': 'a', 'down': true})", 2));
+             takeFrom(R"({'t': 0.5, 'key': 'a', 'down': true})", 2));
     QCOMPARE(poseAt(record, 2), (geometry::Pose{{0, 0}, 0}));
     QCOMPARE(notes(record).size(), 4);
 }
@@ -158,7 +160,8 @@ void TestDriven::scriptsCannotGiveItASpeed_V10()
 
 void TestDriven::putsActOnlyWhileItIsNotLed_V10()
 {
-    const scene::Scene scene = yard({}, R"(, 'snares': [{'id': 's', 'catch': {'event': 'key-down', 'key': 'a'}, 'responses': [
+    const scene::Scene scene =
+        yard({}, R"(, 'snares': [{'id': 's', 'catch': {'event': 'key-down', 'key': 'a'}, 'responses': [
         {'do': 'put', 'on': 'cart', 'at': [-5, 0]}]}, {'id': 'x', 'catch': {'event': 'key-down', 'key': 'b'}, 'responses': [
         {'do': 'set', 'on': 'cart', 'name': 'x', 'value': -7}]}])");
     const std::string led = R"({'t': 1, 'piece': 'cart', 'at': [1, 0]}, {'t': 2, 'piece': 'cart', 'at': [3, 0]}, )";
@@ -194,7 +197,8 @@ void TestDriven::besideTracksTheOthersGoToThePlaceHandedIn_V10()
 {
     const scene::Scene scene = yard(", {'id': 'tug', 'at': [0, 5], 'body': 'driven', 'shapes': [{'box': [1, 1]}]}");
     sim::Recorder recorder{std::make_shared<const scene::Scene>(scene)};
-    const scene::Take take = takeFrom("{'t': 0.1, 'piece': 'cart', 'at': [0, 0]}, {'t': 0.2, 'piece': 'cart', 'at': [6, 0]}", 1);
+    const scene::Take take =
+        takeFrom("{'t': 0.1, 'piece': 'cart', 'at': [0, 0]}, {'t': 0.2, 'piece': 'cart', 'at': [6, 0]}", 1);
     recorder.run().lead(sim::Tracks::of(take));
     const auto handIn = [&](int tick) { // places that the track knows nothing of
         const double t = static_cast<double>(tick) / scene.rate;

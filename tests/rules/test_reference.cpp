@@ -305,7 +305,8 @@ void TestReference::aRerunThatBeginsLaterIsTheSame()
         sim::Resumable shown = sim::rerunFrom(nullptr, scene, take, {}, plan);
         for (int time = 0; time < 4; ++time) { // one after the other, as by hand
             scene::Scene edited = *scene;
-            editAtRandom(edited, take, *rc::gen::noShrink(rc::gen::resize(1000, rc::gen::inRange<std::uint32_t>(0, 1000))),
+            editAtRandom(edited, take,
+                         *rc::gen::noShrink(rc::gen::resize(1000, rc::gen::inRange<std::uint32_t>(0, 1000))),
                          *rc::gen::noShrink(rc::gen::resize(1000, rc::gen::inRange<std::uint32_t>(0, 1u << 20))));
             scene = std::make_shared<const scene::Scene>(edited);
             shown = sim::rerunFrom(&shown, scene, take, {}, plan);

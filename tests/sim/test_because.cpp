@@ -136,13 +136,14 @@ void TestBecause::aChainLeadsFromTheKeyToWhatArrived_C1()
 
 void TestBecause::aMeetingComesOfWhatMovedItsPiecesLast_C1()
 {
-    const sim::Record record = play(sceneFrom(R"('pieces': [
+    const sim::Record record =
+        play(sceneFrom(R"('pieces': [
         {'id': 'a', 'at': [-2, 0], 'body': {'kind': 'kinematic', 'velocity': [1, 0]}, 'shapes': [{'role': 'zone', 'circle': 0.3}]},
         {'id': 'z', 'shapes': [{'role': 'zone', 'box': [1, 1]}]},
         {'id': 'b', 'at': [10, 0], 'body': 'kinematic', 'shapes': [{'role': 'zone', 'circle': 0.3}]}],
         'snares': [{'id': 'put', 'catch': {'event': 'key-down', 'key': 'a'}, 'responses': [{'do': 'put', 'on': 'b', 'at': [0, 0]}]},
                    {'id': 'off', 'catch': {'event': 'key-down', 'key': 'b'}, 'responses': [{'do': 'disable', 'on': 'z'}]}])"),
-                                    takeFrom(R"({'t': 2, 'key': 'a', 'down': true}, {'t': 2.5, 'key': 'b', 'down': true})", 4));
+             takeFrom(R"({'t': 2, 'key': 'a', 'down': true}, {'t': 2.5, 'key': 'b', 'down': true})", 4));
     QCOMPARE(chainOf(record, "enter z a"), "start > enter z a"); // by its own velocity from the start
     QCOMPARE(chainOf(record, "enter z b"), "key-down a > snare put > put b > enter z b");
     // What ends it is not what moved it.
@@ -221,11 +222,12 @@ void TestBecause::whatIsCarriedMovesBecauseOfItsCarrier_C1()
 
 void TestBecause::aClockComesOfTheStartOrOfWhatStartedIt_C1()
 {
-    const sim::Record record = play(sceneFrom(R"('templates': {'shot': {'lifetime': 0.3, 'shapes': [{'role': 'zone', 'circle': 0.1}]}},
+    const sim::Record record =
+        play(sceneFrom(R"('templates': {'shot': {'lifetime': 0.3, 'shapes': [{'role': 'zone', 'circle': 0.1}]}},
         'sources': [{'id': 'tide', 'timer': {'every': 0.5}}, {'id': 'bell', 'timer': {'every': 0.2, 'repeat': false, 'runs': false}}],
         'snares': [{'id': 'fire', 'catch': {'event': 'key-down', 'key': 'a'},
                     'responses': [{'do': 'spawn', 'template': 'shot', 'at': [5, 5]}, {'do': 'timer', 'source': 'bell', 'to': 'start'}]}])"),
-                                    takeFrom(R"({'t': 0.1, 'key': 'a', 'down': true})", 1));
+             takeFrom(R"({'t': 0.1, 'key': 'a', 'down': true})", 1));
     QCOMPARE(chainOf(record, "elapsed tide"), "start > elapsed tide");
     QCOMPARE(chainOf(record, "elapsed bell"), "key-down a > snare fire > timer > elapsed bell");
     QCOMPARE(chainOf(record, "removed shot-1"), "key-down a > snare fire > spawn > removed shot-1");
@@ -270,9 +272,9 @@ void TestBecause::whyAPieceIsAsItIs_C1()
 void TestBecause::theChainsOfAllDemosEndWhereTheyMust_C1_C2()
 {
     int lines = 0;
-    for (const char* name : {"barrel-ramp", "berths", "chart-table", "duty-slips", "eel-watch", "flood-tide",
-                             "chain-ferry", "lamp-round", "line-thrower", "locks", "pile-driver", "shoals", "stairs", "weigh-in",
-                             "wet-mud"}) {
+    for (const char* name :
+         {"barrel-ramp", "berths", "chart-table", "duty-slips", "eel-watch", "flood-tide", "chain-ferry", "lamp-round",
+          "line-thrower", "locks", "pile-driver", "shoals", "stairs", "weigh-in", "wet-mud"}) {
         const std::string path = std::string(SNARE_DEMO_FOLDER "/") + name;
         const auto scene = std::make_shared<const scene::Scene>(*io::loadScene(path + ".snare.json"));
         const scene::Take take = *io::loadTake(path + ".take.json");

@@ -24,7 +24,8 @@ struct Played {
                    {'id': 'wait', 'catch': {'event': 'enter', 'at': 'plate'}, 'gate': {'dwell': 0.2}, 'responses': [{'do': 'log', 'text': 'x'}]}])");
     scene::Take take = takeFrom(R"({'t': 0.5, 'key': 'a', 'down': true}, {'t': 0.2, 'piece': 'barge', 'at': [9, 8]},
                                    {'t': 1, 'piece': 'barge', 'at': [9, 7]})", 2);
-    sim::Resumable run = sim::rerunFrom(nullptr, std::make_shared<const scene::Scene>(scene), take, {}, {.leastBetween = 10});
+    sim::Resumable run =
+        sim::rerunFrom(nullptr, std::make_shared<const scene::Scene>(scene), take, {}, {.leastBetween = 10});
 
     std::int64_t felt() const { return sim::firstDifference(run, scene, take, {}); }
 };
@@ -151,7 +152,8 @@ void TestResume::picturesThatWereTracedAnewAreRunFromTheStart()
 /// What was spawned before the edit is made of the scene that went on.
 void TestResume::aRecordNeedsNoSceneButItsOwn()
 {
-    const auto scene = std::make_shared<const scene::Scene>(sceneFrom(R"('templates': {'cask': {'shapes': [{'circle': 0.3}]}},
+    const auto scene =
+        std::make_shared<const scene::Scene>(sceneFrom(R"('templates': {'cask': {'shapes': [{'circle': 0.3}]}},
         'snares': [{'id': 'come', 'catch': {'event': 'start'}, 'responses': [{'do': 'spawn', 'template': 'cask', 'at': [0, 0]}]},
                    {'id': 'late', 'catch': {'event': 'key-down', 'key': 'q'}, 'responses': [{'do': 'log', 'text': 'x'}]}])"));
     const scene::Take take = takeFrom(R"({'t': 1.5, 'key': 'q', 'down': true})", 2);
@@ -173,7 +175,8 @@ void TestResume::aCancelledRunHasNoCheckpoints()
     const std::atomic<bool> cancelled{true};
     sim::RerunOptions options;
     options.cancelled = &cancelled;
-    const auto run = sim::rerunFrom(&played.run, std::make_shared<const scene::Scene>(played.scene), played.take, options);
+    const auto run =
+        sim::rerunFrom(&played.run, std::make_shared<const scene::Scene>(played.scene), played.take, options);
     QVERIFY(run.checkpoints.empty());
 }
 

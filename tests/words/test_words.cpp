@@ -18,9 +18,9 @@ using namespace std::string_literals;
 
 namespace {
 
-const std::vector<std::string> demos{"barrel-ramp", "berths",  "chart-table",  "duty-slips", "eel-watch",
-                                     "chain-ferry", "flood-tide",  "lamp-round", "line-thrower", "locks",   "pile-driver",
-                                     "shoals",      "stairs",  "weigh-in",     "wet-mud"};
+const std::vector<std::string> demos{"barrel-ramp", "berths",     "chart-table", "duty-slips",   "eel-watch",
+                                     "chain-ferry", "flood-tide", "lamp-round",  "line-thrower", "locks",
+                                     "pile-driver", "shoals",     "stairs",      "weigh-in",     "wet-mud"};
 
 std::string demoText(const std::string& name)
 {
@@ -64,7 +64,8 @@ class TestWords : public QObject {
 
 void TestWords::aSnareIsTold()
 {
-    const scene::Scene scene = sceneFrom(R"('pieces': [{'id': 'scale', 'shapes': [{'id': 'plate', 'role': 'zone', 'circle': 1}]}],
+    const scene::Scene scene =
+        sceneFrom(R"('pieces': [{'id': 'scale', 'shapes': [{'id': 'plate', 'role': 'zone', 'circle': 1}]}],
         'snares': [{'id': 'weigh', 'catch': {'event': ['enter', 'exit'], 'at': 'scale', 'shape': 'plate'},
                     'filter': {'groups': ['courier', 'oak'], 'tags': {'any': ['staff', 'crew']}, 'when': [{'left': 'self.load', 'is': '>=', 'right': 3}]},
                     'gate': {'limit': 1, 'each': 'visitor', 'cooldown': 2}},
@@ -167,7 +168,8 @@ void TestWords::keysHaveLabels()
 
 void TestWords::aSceneIsTold()
 {
-    const scene::Scene scene = sceneFrom(R"('name': 'Quay', 'groups': ['gate'], 'contacts': [['gate', 'default', 'pass']], 'variables': {'n': 2},
+    const scene::Scene scene = sceneFrom(
+        R"('name': 'Quay', 'groups': ['gate'], 'contacts': [['gate', 'default', 'pass']], 'variables': {'n': 2},
         'templates': {'cask': {'body': 'dynamic', 'shapes': [{'circle': 0.4}]}},
         'pieces': [{'id': 'bay', 'at': [1, 2], 'shapes': [{'id': 'mouth', 'role': 'zone', 'box': [3, 2]}], 'properties': {'load': 0}},
                    {'id': 'cask-1', 'template': 'cask', 'at': [4, 4]}],

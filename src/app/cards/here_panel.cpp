@@ -105,39 +105,41 @@ void HerePanel::togglePin(const std::string& snare)
     refresh();
 }
 
-void HerePanel::refresh()
+/// What listens at the chosen piece, model or the scene.
+CardList::Part HerePanel::listeningPart() const
 {
-    piece_->refresh();
-    giveRoom();
     const scene::Scene& scene = document_.scene();
-    CardList::Part listening;
-    CardList::Part acting;
-    const std::string piece = selection_.piece();
-    if (const scene::Piece* chosen = scene::findPiece(scene, piece)) {
-        listening.snares = scene::snaresListeningAt(scene, *chosen);
-        acting.snares = scene::snaresActingOn(scene, *chosen);
-    } else {
-        for (const scene::Snare& snare : scene.snares)
-            if (snare.catches.at.empty() || snare.catches.at == "scene")
-                listening.snares.push_back(snare.id);
-    }
-    // At a model: what listens at all that follow it.
-    const scene::ModelName model = scene::modelNamed(selection_.model());
-    if (!selection_.model().empty()) {
-        listening = {};
+    CardList::Part part;
+    if (!selection_.model().empty()) { // what listens at all that follow it
+        const scene::ModelName model = scene::modelNamed(selection_.model());
+        part.heading = tr("Listens at all of them");
         for (const scene::Snare& snare : scene.snares)
             if (model.kind == scene::ModelName::Kind::form && snare.catches.at == selection_.model())
-                listening.snares.push_back(snare.id);
-        listening.heading = tr("Listens at all of them");
+                part.snares.push_back(snare.id);
         for (const std::string& card : cardsWithin(scene, model.owner)) {
             const std::string& at = snareOf(scene, keyOf(card))->catches.at;
             if (model.kind == scene::ModelName::Kind::part && scene::splitShape(at).first == "part:" + model.part)
-                listening.snares.push_back(card);
+                part.snares.push_back(card);
         }
+        return part;
     }
-    // What kits bring that listens here.
-    std::vector<CardList::Part> ofKits;
-    const scene::Piece* only = scene::findPiece(scene, piece);
+    if (selection_.piece().empty())
+        part.heading = tr("At the scene itself");
+    if (const scene::Piece* chosen = scene::findPiece(scene, selection_.piece()))
+        part.snares = scene::snaresListeningAt(scene, *chosen);
+    else
+        for (const scene::Snare& snare : scene.snares)
+            if (snare.catches.at.empty() || snare.catches.at == "scene")
+                part.snares.push_back(snare.id);
+    return part;
+}
+
+/// What kits bring that listens here, a part for each.
+std::vector<CardList::Part> HerePanel::kitParts() const
+{
+    const scene::Scene& scene = document_.scene();
+    const scene::Piece* only = scene::findPiece(scene, selection_.piece());
+    std::vector<CardList::Part> parts;
     for (const std::string& kit : scene.kits) {
         CardList::Part part{
             only ? tr("Listens here, from %1").arg(toText(kit)) : tr("At the scene, from %1").arg(toText(kit)), {}};
@@ -151,18 +153,43 @@ void HerePanel::refresh()
             if (isHere)
                 part.snares.push_back(CardKey{kit, CardKey::Kind::snare, {}, name}.text());
         }
-        ofKits.push_back(std::move(part));
+        parts.push_back(std::move(part));
     }
-    // What is wired within the laid assembly that is chosen, or of which a part is.
-    CardList::Part within;
+    return parts;
+}
+
+/// What is wired within the laid assembly that is chosen, or of which a part is; nothing if none is.
+std::optional<CardList::Part> HerePanel::withinPart() const
+{
+    const scene::Scene& scene = document_.scene();
     const scene::Piece* one =
         selection_.pieces().empty() ? nullptr : scene::findPiece(scene, selection_.pieces().front());
-    if (one && one->partOf && scene::wholeOf(scene, one->id).size() >= selection_.pieces().size()) {
-        for (const std::string& card : cardsWithin(scene, one->partOf->assembly))
-            if (piece.empty() || scene::isNamedBy(*one, snareOf(scene, keyOf(card))->catches.at))
-                within.snares.push_back(card);
-        within.heading = piece.empty() ? tr("Within every %1").arg(toText(one->partOf->assembly))
-                                       : tr("Listens here in every %1").arg(toText(one->partOf->assembly));
+    if (!one || !one->partOf || scene::wholeOf(scene, one->id).size() < selection_.pieces().size())
+        return {};
+    const bool isWhole = selection_.piece().empty();
+    CardList::Part part;
+    for (const std::string& card : cardsWithin(scene, one->partOf->assembly))
+        if (isWhole || scene::isNamedBy(*one, snareOf(scene, keyOf(card))->catches.at))
+            part.snares.push_back(card);
+    part.heading = isWhole ? tr("Within every %1").arg(toText(one->partOf->assembly))
+                           : tr("Listens here in every %1").arg(toText(one->partOf->assembly));
+    return part;
+}
+
+void HerePanel::refresh()
+{
+    piece_->refresh();
+    giveRoom();
+    const scene::Scene& scene = document_.scene();
+    const std::string piece = selection_.piece();
+    CardList::Part listening = listeningPart();
+    std::vector<CardList::Part> ofKits = kitParts();
+    CardList::Part acting{tr("Acts on %1 from elsewhere").arg(toText(piece)), {}};
+    if (const scene::Piece* chosen = scene::findPiece(scene, piece))
+        acting.snares = scene::snaresActingOn(scene, *chosen);
+    CardList::Part within;
+    if (std::optional<CardList::Part> wired = withinPart()) {
+        within = std::move(*wired);
         if (piece.empty())
             listening.snares.clear();
     }
@@ -179,9 +206,6 @@ void HerePanel::refresh()
         chosen.heading = tr("Chosen");
         chosen.snares.push_back(snare);
     }
-    if (piece.empty() && selection_.model().empty())
-        listening.heading = tr("At the scene itself");
-    acting.heading = tr("Acts on %1 from elsewhere").arg(toText(piece));
     CardList::Part pinned;
     pinned.heading = tr("Pinned");
     for (const std::string& id : pinned_)

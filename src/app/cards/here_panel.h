@@ -5,6 +5,8 @@
 #include "app/cards/card_field.h"
 #include "app/cards/card_list.h"
 
+#include <optional>
+
 namespace snare::app {
 
 class PieceCard;
@@ -29,6 +31,9 @@ class HerePanel : public QWidget {
 
   private:
     void giveRoom();
+    CardList::Part listeningPart() const;
+    std::vector<CardList::Part> kitParts() const;
+    std::optional<CardList::Part> withinPart() const;
     void togglePin(const std::string& snare);
 
     Document& document_;

@@ -51,7 +51,12 @@ class PieceCard : public FieldCard {
     void addRoute();
     void editRoutePoints(QWidget* anchor);
     void buildShape(QVBoxLayout* column, std::size_t index);
+    void buildShapeName(FlowLayout* line, std::size_t index, const QString& name);
+    void buildShapePlace(FlowLayout* line, std::size_t index, const QString& name);
+    void buildShapeMeeting(FlowLayout* line, std::size_t index, const QString& name);
     void buildGeometry(FlowLayout* line, std::size_t index, const QString& name);
+    void buildCapsule(FlowLayout* line, std::size_t index, const scene::Capsule& capsule, const QString& name);
+    void buildCorners(FlowLayout* line, std::size_t index, const std::vector<scene::Vec>& points, const QString& name);
     void buildTraced(FlowLayout* line, std::size_t index, const scene::Traced& traced, const QString& name);
     void editSurface(std::size_t index, bool friction, QWidget* anchor);
     void editBand(std::size_t index, QWidget* anchor);
@@ -73,6 +78,7 @@ class PieceCard : public FieldCard {
     void buildModes(QVBoxLayout* column);
     void buildScene(QVBoxLayout* column);
     void buildSceneView(QVBoxLayout* column);
+    void buildSceneTells(QVBoxLayout* column);
     void buildSceneFile(QVBoxLayout* column);
     void editPhases(QWidget* anchor);
     void editPhaseLook(std::size_t index, QWidget* anchor);

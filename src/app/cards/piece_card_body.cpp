@@ -82,7 +82,8 @@ void PieceCard::buildBody(QVBoxLayout* column)
                [this](const QString&) { addRoute(); });
     if (kinematic && kinematic->route)
         buildRoute(column, *kinematic->route);
-    if (std::holds_alternative<scene::DrivenBody>(shown_.body) && scene::modelNamed(shown_.id).kind == scene::ModelName::Kind::piece)
+    if (std::holds_alternative<scene::DrivenBody>(shown_.body) &&
+        scene::modelNamed(shown_.id).kind == scene::ModelName::Kind::piece)
         buildLed(column);
 }
 
@@ -102,7 +103,9 @@ void PieceCard::buildLed(QVBoxLayout* column)
                        "Scene › Bring in tracks… reads them from tables."));
     connect(led, &SlotButton::clicked, this, [this, led] { editPlaces(led); });
     SlotButton* more = slot(line, QStringLiteral("led more"), tr("lead it on"), SlotButton::Kind::offer);
-    connect(more, &SlotButton::clicked, this, [this] { document_.setTake(tr("Lead %1 on").arg(toText(shown_.id)), ledOn(document_.take(), stage_, shown_.id)); });
+    connect(more, &SlotButton::clicked, this, [this] {
+        document_.setTake(tr("Lead %1 on").arg(toText(shown_.id)), ledOn(document_.take(), stage_, shown_.id));
+    });
     if (places.empty())
         return;
     SlotButton* away = slot(line, QStringLiteral("led nowhere"), tr("remove"), SlotButton::Kind::offer);

@@ -204,7 +204,7 @@ void PieceCard::editValues(ValuesOf of, const std::string& name, QWidget* anchor
 
 // --- view, phases and kits -----------------------------------------------------------------------------------------
 
-/// What the view shows, when a drag begins, and which signals go out.
+/// What the view shows, and when a drag begins.
 void PieceCard::buildSceneView(QVBoxLayout* column)
 {
     const scene::Scene& scene = document_.scene();
@@ -275,10 +275,16 @@ void PieceCard::buildSceneView(QVBoxLayout* column)
                    changed.dragStart = n[0];
                    return n[0] >= 0;
                });
-    more = row(column, tr("tells"));
-    word(more, tr("outside the signals"), true);
+}
+
+/// Which signals go out.
+void PieceCard::buildSceneTells(QVBoxLayout* column)
+{
+    const scene::Scene& scene = document_.scene();
+    auto* line = row(column, tr("tells"));
+    word(line, tr("outside the signals"), true);
     SlotButton* outgoing =
-        slot(more, QStringLiteral("outgoing"), scene.outgoing.empty() ? QStringLiteral("+") : listed(scene.outgoing),
+        slot(line, QStringLiteral("outgoing"), scene.outgoing.empty() ? QStringLiteral("+") : listed(scene.outgoing),
              scene.outgoing.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
     mark(outgoing, "scene", "outgoing");
     outgoing->setToolTip(tr("Sent as OSC messages while recording, if OSC is on (Desk)"));
@@ -306,8 +312,9 @@ void PieceCard::buildSceneFile(QVBoxLayout* column)
     const std::string& schema = document_.scene().schema;
     auto* line = row(column, tr("its file"));
     word(line, tr("is checked by the schema"), true);
-    SlotButton* button = slot(line, QStringLiteral("scene schema"), schema.empty() ? QStringLiteral("+") : toText(schema),
-                              schema.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
+    SlotButton* button =
+        slot(line, QStringLiteral("scene schema"), schema.empty() ? QStringLiteral("+") : toText(schema),
+             schema.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
     button->setToolTip(tr("For text editors: path or address of the JSON Schema; snare schema scene writes it"));
     mark(button, "scene", "$schema");
     connect(button, &SlotButton::clicked, this, [this, button] { editSetting("$schema", button); });
@@ -350,6 +357,7 @@ void PieceCard::buildScene(QVBoxLayout* column)
         });
     });
     buildSceneView(column);
+    buildSceneTells(column);
     buildSceneFile(column);
     if (!scene.loaded.list)
         return;

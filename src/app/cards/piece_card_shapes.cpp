@@ -51,6 +51,18 @@ void PieceCard::buildShape(QVBoxLayout* column, std::size_t index)
             target.role = target.role == scene::Role::solid ? scene::Role::zone : scene::Role::solid;
         });
     });
+    buildShapeName(line, index, name);
+    buildGeometry(line, index, name);
+    buildShapePlace(line, index, name);
+    buildShapeMeeting(line, index, name);
+    SlotButton* more = slot(line, name + QStringLiteral("more"), QStringLiteral("⋯"), SlotButton::Kind::action);
+    more->setAccessibleName(tr("More about shape %1").arg(toText(scene::shapeName(shown_, index))));
+    connect(more, &SlotButton::clicked, this, [this, index, more] { shapeMenu(index, more); });
+}
+
+void PieceCard::buildShapeName(FlowLayout* line, std::size_t index, const QString& name)
+{
+    const scene::Shape& shape = shown_.shapes[index];
     SlotButton* id = slot(line, name + QStringLiteral("id"), shape.id.empty() ? tr("name it") : toText(shape.id),
                           shape.id.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
     mark(id, "shape", "id");
@@ -73,7 +85,12 @@ void PieceCard::buildShape(QVBoxLayout* column, std::size_t index)
                  [&](scene::Piece& piece) { piece.shapes[index].id = answer.front().toStdString(); });
         });
     });
-    buildGeometry(line, index, name);
+}
+
+/// Where it lies on its piece.
+void PieceCard::buildShapePlace(FlowLayout* line, std::size_t index, const QString& name)
+{
+    const scene::Shape& shape = shown_.shapes[index];
     if (shape.at != scene::Vec{0, 0} || shown_.shapes.size() > 1) {
         word(line, tr("offset"), true);
         SlotButton* offset = slot(line, name + QStringLiteral("offset"), tr("%1 m").arg(pair(shape.at)));
@@ -90,6 +107,12 @@ void PieceCard::buildShape(QVBoxLayout* column, std::size_t index)
                 [index](scene::Piece& piece, const std::vector<double>& n) { piece.shapes[index].turn = n[0]; });
         });
     }
+}
+
+/// Whom it meets, and how.
+void PieceCard::buildShapeMeeting(FlowLayout* line, std::size_t index, const QString& name)
+{
+    const scene::Shape& shape = shown_.shapes[index];
     if (!shape.group.empty()) {
         word(line, tr("group"), true);
         SlotButton* own = slot(line, name + QStringLiteral("group"), toText(shape.group));
@@ -128,9 +151,6 @@ void PieceCard::buildShape(QVBoxLayout* column, std::size_t index)
         mark(band, "shape", "band");
         connect(band, &SlotButton::clicked, this, [this, index, band] { editBand(index, band); });
     }
-    SlotButton* more = slot(line, name + QStringLiteral("more"), QStringLiteral("⋯"), SlotButton::Kind::action);
-    more->setAccessibleName(tr("More about shape %1").arg(toText(scene::shapeName(shown_, index))));
-    connect(more, &SlotButton::clicked, this, [this, index, more] { shapeMenu(index, more); });
 }
 
 void PieceCard::buildGeometry(FlowLayout* line, std::size_t index, const QString& name)
@@ -159,74 +179,86 @@ void PieceCard::buildGeometry(FlowLayout* line, std::size_t index, const QString
                         });
         });
     } else if (const auto* capsule = std::get_if<scene::Capsule>(&shape.geometry)) {
-        word(line, tr("capsule"), true);
-        const double length = glm::length(capsule->to - capsule->from);
-        SlotButton* size =
-            slot(line, name + QStringLiteral("size"), tr("%1 m, r %2 m").arg(length, 0, 'g', 4).arg(capsule->radius));
-        mark(size, "capsule", "radius");
-        connect(size, &SlotButton::clicked, this, [this, index, size, now = *capsule, length] {
-            editNumbers(size, tr("Length, radius in m"),
-                        QStringLiteral("%1, %2").arg(length, 0, 'g', 6).arg(now.radius), 2, 0, true, tr("Size %1"),
-                        [index, now](scene::Piece& piece, const std::vector<double>& n) {
-                            const scene::Vec middle = (now.from + now.to) * 0.5;
-                            const scene::Vec half = geometry::unitOr(now.to - now.from, {1, 0}) * (n[0] / 2);
-                            piece.shapes[index].geometry = scene::Capsule{middle - half, middle + half, n[1]};
-                        });
-        });
-        word(line, tr("ends"), true);
-        SlotButton* ends = slot(line, name + QStringLiteral("ends"),
-                                QStringLiteral("%1; %2").arg(pair(capsule->from), pair(capsule->to)));
-        mark(ends, "capsule", "from");
-        mark(ends, "capsule", "to");
-        connect(ends, &SlotButton::clicked, this, [this, index, ends, now = *capsule] {
-            editNumbers(ends, tr("Its two ends: x, y, x, y in m from the piece"),
-                        QStringLiteral("%1, %2").arg(pair(now.from), pair(now.to)), 4, -1e9, false, tr("Bend %1"),
-                        [index, now](scene::Piece& piece, const std::vector<double>& n) {
-                            piece.shapes[index].geometry = scene::Capsule{{n[0], n[1]}, {n[2], n[3]}, now.radius};
-                        });
-        });
+        buildCapsule(line, index, *capsule, name);
     } else if (const auto* traced = std::get_if<scene::Traced>(&shape.geometry)) {
         buildTraced(line, index, *traced, name);
     } else if (const auto* points = scene::pointsOf(shape.geometry)) {
-        word(line, toText(scene::kindOf(shape.geometry)), true);
-        SlotButton* corners =
-            slot(line, name + QStringLiteral("points"), counted(points->size(), tr("corner"), tr("corners")));
-        mark(corners, scene::kindOf(shape.geometry), "points");
-        connect(corners, &SlotButton::clicked, this, [this, index, corners] {
-            Question question;
-            question.title = tr("Corners: x, y; x, y; … in m from the piece");
-            question.freeText = true;
-            QStringList list;
-            for (const scene::Vec& point : *scene::pointsOf(shown_.shapes[index].geometry))
-                list << pair(point);
-            question.typed = list.join(QStringLiteral("; "));
-            const auto parse = [geometry = shown_.shapes[index].geometry](const QString& typed) {
-                scene::Geometry next = geometry;
-                scene::pointsOf(next)->clear();
-                for (const QString& entry : typed.split(QLatin1Char(';'), Qt::SkipEmptyParts))
-                    if (const auto numbers = numbersIn(entry, 2))
-                        scene::pointsOf(next)->push_back({(*numbers)[0], (*numbers)[1]});
-                return next;
-            };
-            question.check = [parse](const QStringList& answer) {
-                const auto fault = scene::faultOf(parse(answer.front()));
-                return fault ? toText(*fault) : QString();
-            };
-            SlotPopup::ask(corners, question, [this, index, parse](const QStringList& answer) {
-                edit(tr("Bend %1"), [&](scene::Piece& piece) { piece.shapes[index].geometry = parse(answer.front()); });
+        buildCorners(line, index, *points, name);
+    }
+}
+
+void PieceCard::buildCapsule(FlowLayout* line, std::size_t index, const scene::Capsule& capsule, const QString& name)
+{
+    word(line, tr("capsule"), true);
+    const double length = glm::length(capsule.to - capsule.from);
+    SlotButton* size =
+        slot(line, name + QStringLiteral("size"), tr("%1 m, r %2 m").arg(length, 0, 'g', 4).arg(capsule.radius));
+    mark(size, "capsule", "radius");
+    connect(size, &SlotButton::clicked, this, [this, index, size, now = capsule, length] {
+        editNumbers(size, tr("Length, radius in m"),
+                    QStringLiteral("%1, %2").arg(length, 0, 'g', 6).arg(now.radius), 2, 0, true, tr("Size %1"),
+                    [index, now](scene::Piece& piece, const std::vector<double>& n) {
+                        const scene::Vec middle = (now.from + now.to) * 0.5;
+                        const scene::Vec half = geometry::unitOr(now.to - now.from, {1, 0}) * (n[0] / 2);
+                        piece.shapes[index].geometry = scene::Capsule{middle - half, middle + half, n[1]};
+                    });
+    });
+    word(line, tr("ends"), true);
+    SlotButton* ends = slot(line, name + QStringLiteral("ends"),
+                            QStringLiteral("%1; %2").arg(pair(capsule.from), pair(capsule.to)));
+    mark(ends, "capsule", "from");
+    mark(ends, "capsule", "to");
+    connect(ends, &SlotButton::clicked, this, [this, index, ends, now = capsule] {
+        editNumbers(ends, tr("Its two ends: x, y, x, y in m from the piece"),
+                    QStringLiteral("%1, %2").arg(pair(now.from), pair(now.to)), 4, -1e9, false, tr("Bend %1"),
+                    [index, now](scene::Piece& piece, const std::vector<double>& n) {
+                        piece.shapes[index].geometry = scene::Capsule{{n[0], n[1]}, {n[2], n[3]}, now.radius};
+                    });
+    });
+}
+
+void PieceCard::buildCorners(FlowLayout* line, std::size_t index, const std::vector<scene::Vec>& points,
+                             const QString& name)
+{
+    const scene::Shape& shape = shown_.shapes[index];
+    word(line, toText(scene::kindOf(shape.geometry)), true);
+    SlotButton* corners =
+        slot(line, name + QStringLiteral("points"), counted(points.size(), tr("corner"), tr("corners")));
+    mark(corners, scene::kindOf(shape.geometry), "points");
+    connect(corners, &SlotButton::clicked, this, [this, index, corners] {
+        Question question;
+        question.title = tr("Corners: x, y; x, y; … in m from the piece");
+        question.freeText = true;
+        QStringList list;
+        for (const scene::Vec& point : *scene::pointsOf(shown_.shapes[index].geometry))
+            list << pair(point);
+        question.typed = list.join(QStringLiteral("; "));
+        const auto parse = [geometry = shown_.shapes[index].geometry](const QString& typed) {
+            scene::Geometry next = geometry;
+            scene::pointsOf(next)->clear();
+            for (const QString& entry : typed.split(QLatin1Char(';'), Qt::SkipEmptyParts))
+                if (const auto numbers = numbersIn(entry, 2))
+                    scene::pointsOf(next)->push_back({(*numbers)[0], (*numbers)[1]});
+            return next;
+        };
+        question.check = [parse](const QStringList& answer) {
+            const auto fault = scene::faultOf(parse(answer.front()));
+            return fault ? toText(*fault) : QString();
+        };
+        SlotPopup::ask(corners, question, [this, index, parse](const QStringList& answer) {
+            edit(tr("Bend %1"), [&](scene::Piece& piece) { piece.shapes[index].geometry = parse(answer.front()); });
+        });
+    });
+    if (const auto* bar = std::get_if<scene::Line>(&shape.geometry); bar && points.size() > 2) {
+        SlotButton* closed = slot(line, name + QStringLiteral("closed"), bar->closed ? tr("closed") : tr("open"),
+                                  SlotButton::Kind::offer);
+        mark(closed, "line", "closed");
+        connect(closed, &SlotButton::clicked, this, [this, index] {
+            edit(tr("Close or open %1"), [index](scene::Piece& piece) {
+                auto& target = std::get<scene::Line>(piece.shapes[index].geometry);
+                target.closed = !target.closed;
             });
         });
-        if (const auto* bar = std::get_if<scene::Line>(&shape.geometry); bar && points->size() > 2) {
-            SlotButton* closed = slot(line, name + QStringLiteral("closed"), bar->closed ? tr("closed") : tr("open"),
-                                      SlotButton::Kind::offer);
-            mark(closed, "line", "closed");
-            connect(closed, &SlotButton::clicked, this, [this, index] {
-                edit(tr("Close or open %1"), [index](scene::Piece& piece) {
-                    auto& target = std::get<scene::Line>(piece.shapes[index].geometry);
-                    target.closed = !target.closed;
-                });
-            });
-        }
     }
 }
 

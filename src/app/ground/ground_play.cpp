@@ -61,7 +61,8 @@ void paintPointer(QPainter& painter, const GroundTransform& transform, const sim
     painter.drawEllipse(at, 1.4, 1.4);
 }
 
-void paintPath(QPainter& painter, const GroundTransform& transform, const std::vector<PathPoint>& path, const QColor& colour)
+void paintPath(QPainter& painter, const GroundTransform& transform, const std::vector<PathPoint>& path,
+               const QColor& colour)
 {
     QPolygonF line;
     for (const PathPoint& point : path)

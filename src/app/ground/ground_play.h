@@ -23,6 +23,7 @@ void paintPointer(QPainter& painter, const GroundTransform& transform, const sim
 void paintKeyStrip(QPainter& painter, const QSizeF& size, const sim::Record& record, std::int64_t tick, bool recording);
 
 /// Where the pointer goes in the take: a line through its places, each a dot that can be taken.
-void paintPath(QPainter& painter, const GroundTransform& transform, const std::vector<PathPoint>& path, const QColor& colour);
+void paintPath(QPainter& painter, const GroundTransform& transform, const std::vector<PathPoint>& path,
+               const QColor& colour);
 
 } // namespace snare::app

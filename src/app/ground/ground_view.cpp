@@ -440,10 +440,13 @@ void GroundView::paintHints(QPainter& painter)
         painter.drawRect(rect().adjusted(1, 1, -2, -2));
         painter.setFont(textFont(0, true));
         painter.setPen(theme().coralText);
-        const auto isDriven = [](const ShownPiece& shown) { return std::holds_alternative<scene::DrivenBody>(shown.piece->body); };
+        const auto isDriven = [](const ShownPiece& shown) {
+            return std::holds_alternative<scene::DrivenBody>(shown.piece->body);
+        };
         const QString stops = tr("recording – %1 stops").arg(stopKeyLabel(document_.scene()));
         painter.drawText(rect().adjusted(0, 0, -14, -34), Qt::AlignRight | Qt::AlignBottom,
-                         std::ranges::any_of(pieces(), isDriven) ? tr("%1 – driven pieces can be dragged").arg(stops) : stops);
+                         std::ranges::any_of(pieces(), isDriven) ? tr("%1 – driven pieces can be dragged").arg(stops)
+                                                                 : stops);
     }
     if (document_.scene().pieces.empty()) {
         const QRectF box{width() / 2.0 - 220, height() / 2.0 - 62, 440, 124};

@@ -90,7 +90,8 @@ std::vector<PathPoint> ledPath(const scene::Take& take, const scene::Piece& piec
 {
     std::vector<PathPoint> path;
     for (const std::size_t input : placesOf(take, piece.id))
-        path.push_back({input, take.inputs[input].as<scene::TrackPlace>()->at + (piece.pinned ? glass.low : Vec{0, 0})});
+        path.push_back(
+            {input, take.inputs[input].as<scene::TrackPlace>()->at + (piece.pinned ? glass.low : Vec{0, 0})});
     return path;
 }
 

@@ -346,8 +346,9 @@ class SelectTool : public GroundTool {
         if (input >= ground_.document().take().inputs.size())
             return false;
         const std::string piece{scene::nameOf<scene::TrackPlace>(ground_.document().take().inputs[input])};
-        ground_.document().setTake(piece.empty() ? QObject::tr("Take a place out of the pointer's path")
-                                                 : QObject::tr("Take a place out of where %1 is led").arg(toText(piece)),
+        ground_.document().setTake(piece.empty()
+                                       ? QObject::tr("Take a place out of the pointer's path")
+                                       : QObject::tr("Take a place out of where %1 is led").arg(toText(piece)),
                                    withoutShot(ground_.document().take(), input));
         return true;
     }

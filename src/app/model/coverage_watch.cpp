@@ -61,7 +61,8 @@ void CoverageWatch::follow()
     watcher_.setFuture(QtConcurrent::run([scene = scene_, takes = std::move(takes), cancelled = cancelled_] {
         std::optional<check::Coverage> coverage;
         for (const auto& one : takes) {
-            const sim::Record record = sim::rerun(scene, *one, {.seconds = {}, .lean = true, .cancelled = cancelled.get()});
+            const sim::Record record =
+                sim::rerun(scene, *one, {.seconds = {}, .lean = true, .cancelled = cancelled.get()});
             if (!coverage)
                 coverage.emplace(record.scene); // with what its kits and assemblies bring
             coverage->add(record);

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Presses of keys as a hand makes them, without what the display server adds while a key is held.
 ///
-/// A server repeats a held key as a release and a press at once, with nearly the same time stamp. The toolkit marks such pairs
-/// only if it sees both together; under load it does not. So a release waits a moment for the press that would belong
-/// to it: if that comes, neither was one.
+/// A server repeats a held key as a release and a press at once, with nearly the same time stamp. The toolkit marks
+/// such pairs only if it sees both together; under load it does not. So a release waits a moment for the press that
+/// would belong to it: if that comes, neither was one.
 #pragma once
 
 #include <QObject>

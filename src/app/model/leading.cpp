@@ -36,7 +36,8 @@ scene::Take ledOn(const scene::Take& take, const Stage& stage, const std::string
         return withShot(withShot(take, placeAt(piece, t, from)), placeAt(piece, t + 1, from + geometry::Vec{2, 0}));
     }
     const scene::Input& last = take.inputs[places.back()];
-    return withShot(take, placeAt(piece, std::max(last.t + 1, stage.cursorSeconds()), last.as<scene::TrackPlace>()->at + geometry::Vec{2, 0}));
+    return withShot(take, placeAt(piece, std::max(last.t + 1, stage.cursorSeconds()),
+                                  last.as<scene::TrackPlace>()->at + geometry::Vec{2, 0}));
 }
 
 scene::Take ledTo(const scene::Take& take, const Stage& stage, const std::string& piece, const geometry::Vec& to)

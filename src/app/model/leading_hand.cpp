@@ -101,7 +101,8 @@ scene::Take LeadingHand::withoutRests(const scene::Take& take) const
     for (const Led& led : led_) {
         const std::vector<std::size_t> places = placesOf(take, led.piece);
         const auto isSame = [&](std::size_t one, std::size_t other) {
-            return *take.inputs[places[one]].as<scene::TrackPlace>() == *take.inputs[places[other]].as<scene::TrackPlace>();
+            return *take.inputs[places[one]].as<scene::TrackPlace>() ==
+                   *take.inputs[places[other]].as<scene::TrackPlace>();
         };
         for (std::size_t i = 1; i + 1 < places.size(); ++i)
             rests[places[i]] = isSame(i - 1, i) && isSame(i, i + 1);

@@ -24,8 +24,8 @@ class LeadingHand {
     /// Nothing is held or led any more.
     void forget();
 
-    /// Where the pieces that were led go in a tick, as inputs of the take by time; none for one that is gone. `world` is
-    /// that of the end of the tick before: where a piece is then is the first of its places.
+    /// Where the pieces that were led go in a tick, as inputs of the take by time; none for one that is gone. `world`
+    /// is that of the end of the tick before: where a piece is then is the first of its places.
     std::vector<scene::Input> placesAt(std::int64_t tick, int rate, const world::World& world);
     /// Without those of their places that change nothing: the piece rests there before and after.
     scene::Take withoutRests(const scene::Take& take) const;

@@ -30,9 +30,11 @@ std::optional<QByteArray> git(const QString& file, const QStringList& words)
 std::vector<Revision> revisionsOf(const QString& file)
 {
     std::vector<Revision> revisions;
-    const auto said = git(file, {QStringLiteral("log"), QStringLiteral("-n"), QStringLiteral("200"), QStringLiteral("--format=%h%x09%cs%x09%s"),
-                                 QStringLiteral("--"), QFileInfo{file}.fileName()});
-    for (const QString& line : QString::fromUtf8(said.value_or(QByteArray{})).split(QLatin1Char('\n'), Qt::SkipEmptyParts))
+    const auto said =
+        git(file, {QStringLiteral("log"), QStringLiteral("-n"), QStringLiteral("200"),
+                   QStringLiteral("--format=%h%x09%cs%x09%s"), QStringLiteral("--"), QFileInfo{file}.fileName()});
+    for (const QString& line :
+         QString::fromUtf8(said.value_or(QByteArray{})).split(QLatin1Char('\n'), Qt::SkipEmptyParts))
         revisions.push_back({line.section(QLatin1Char('\t'), 0, 0), line.section(QLatin1Char('\t'), 1, 1),
                              line.section(QLatin1Char('\t'), 2)});
     return revisions;
@@ -51,7 +53,8 @@ std::shared_ptr<const scene::Scene> sceneIn(const QString& file, const QString& 
         return scene ? std::make_shared<const scene::Scene>(std::move(*scene))
                      : failed(toText(scene.error().front().message()));
     }
-    const auto text = git(file, {QStringLiteral("show"), QStringLiteral("%1:./%2").arg(revision, QFileInfo{file}.fileName())});
+    const auto text =
+        git(file, {QStringLiteral("show"), QStringLiteral("%1:./%2").arg(revision, QFileInfo{file}.fileName())});
     if (!text)
         return failed(QObject::tr("git cannot show %1 of %2").arg(revision, QFileInfo{file}.fileName()));
     auto scene = io::readScene(text->toStdString(), file.toStdString(), io::kitsIn(path.parent_path()));

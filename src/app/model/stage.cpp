@@ -133,14 +133,15 @@ void Stage::compareWith(std::shared_ptr<const scene::Scene> other)
         return;
     comparedNext_ = std::move(other);
     comparedTo_ = record_;
-    comparing_.setFuture(QtConcurrent::run([other = comparedNext_, take = document_.take(), hasTake = document_.hasTake(), record = record_]() -> Rerun {
-        sim::RerunOptions options;
-        if (!hasTake)
-            options.seconds = 0;
-        auto before = std::make_shared<const sim::Record>(sim::rerun(other, take, options));
-        check::Differences differences = check::compare(*before, *record);
-        return {{std::move(before), {}, 0}, 0, std::move(differences), {}};
-    }));
+    comparing_.setFuture(QtConcurrent::run(
+        [other = comparedNext_, take = document_.take(), hasTake = document_.hasTake(), record = record_]() -> Rerun {
+            sim::RerunOptions options;
+            if (!hasTake)
+                options.seconds = 0;
+            auto before = std::make_shared<const sim::Record>(sim::rerun(other, take, options));
+            check::Differences differences = check::compare(*before, *record);
+            return {{std::move(before), {}, 0}, 0, std::move(differences), {}};
+        }));
 }
 
 void Stage::compareFinished()

@@ -92,8 +92,8 @@ class Stage : public QObject {
     /// The pointer moved while recording. It is kept where it is on the glass if the view follows a piece or something
     /// pinned is there, else where it is in the scene.
     void pointer(const geometry::Vec& at);
-    /// A button of the pointer pressed or let go while recording. With the left one a driven piece can be dragged: it is
-    /// led by that from then on, whatever the take said before (V10).
+    /// A button of the pointer pressed or let go while recording. With the left one a driven piece can be dragged: it
+    /// is led by that from then on, whatever the take said before (V10).
     void button(scene::Button button, bool down);
     /// Any input, as from a device or from outside; its time is now.
     void input(scene::Input input);

@@ -107,7 +107,8 @@ std::vector<std::size_t> placesOf(const scene::Take& take, std::string_view piec
 scene::Take withPlaces(const scene::Take& take, const std::string& piece, std::vector<scene::Input> places)
 {
     scene::Take result = take;
-    std::erase_if(result.inputs, [&](const scene::Input& input) { return scene::nameOf<scene::TrackPlace>(input) == piece; });
+    std::erase_if(result.inputs,
+                  [&](const scene::Input& input) { return scene::nameOf<scene::TrackPlace>(input) == piece; });
     for (scene::Input& place : places) {
         if (scene::lengthOf(result) < place.t)
             result.length = place.t;

@@ -16,7 +16,8 @@ Variation::Variation(Document& document, QObject* parent) : QObject(parent), doc
     });
     // It is about the take and the scene as they were.
     const auto follow = [this] {
-        if (isRunning() && (scene_ != document_.sharedScene() || take_ != document_.takes()[document_.currentTake()].take))
+        if (isRunning() &&
+            (scene_ != document_.sharedScene() || take_ != document_.takes()[document_.currentTake()].take))
             stop();
         else if (result_ && !result()) { // said once
             result_.reset();
@@ -61,7 +62,8 @@ void Variation::start(const check::VaryOptions& options)
             },
             Qt::QueuedConnection);
     };
-    watcher_.setFuture(QtConcurrent::run([scene = scene_, take = take_, with, cancelled = cancelled_] { return check::vary(scene, *take, with); }));
+    watcher_.setFuture(QtConcurrent::run(
+        [scene = scene_, take = take_, with, cancelled = cancelled_] { return check::vary(scene, *take, with); }));
     emit changed();
 }
 
@@ -73,7 +75,8 @@ void Variation::stop()
 
 const check::Varied* Variation::result() const
 {
-    const bool isAboutNow = scene_ == document_.sharedScene() && take_ == document_.takes()[document_.currentTake()].take;
+    const bool isAboutNow =
+        scene_ == document_.sharedScene() && take_ == document_.takes()[document_.currentTake()].take;
     return result_ && isAboutNow ? &*result_ : nullptr;
 }
 

@@ -492,7 +492,8 @@ void DeskPanel::layOver(std::size_t index)
         return;
     scene::Take take = document_.take();
     const std::string dialName = id.toStdString();
-    std::erase_if(take.inputs, [&](const scene::Input& input) { return scene::nameOf<scene::DialInput>(input) == dialName; });
+    std::erase_if(take.inputs,
+                  [&](const scene::Input& input) { return scene::nameOf<scene::DialInput>(input) == dialName; });
     const double length = scene::lengthOf(take);
     std::optional<double> last;
     for (double t = stepOfLaying; t <= length; t += stepOfLaying) {

@@ -27,10 +27,13 @@ void askNumbers(QWidget* anchor, const QString& title, const QString& typed, int
         if (mayBeEmpty && given.front().trimmed().isEmpty())
             return QString();
         const auto numbers = numbersIn(given.front(), count);
-        return numbers ? wrong(*numbers)
-                       : QObject::tr("%1, please").arg(counted(static_cast<std::size_t>(count), QObject::tr("number"), QObject::tr("numbers")));
+        return numbers
+                   ? wrong(*numbers)
+                   : QObject::tr("%1, please")
+                         .arg(counted(static_cast<std::size_t>(count), QObject::tr("number"), QObject::tr("numbers")));
     };
-    SlotPopup::ask(anchor, question, [count, answer](const QStringList& given) { answer(numbersIn(given.front(), count)); });
+    SlotPopup::ask(anchor, question,
+                   [count, answer](const QStringList& given) { answer(numbersIn(given.front(), count)); });
 }
 
 void askSpan(QWidget* anchor, const std::optional<scene::Span>& now,
@@ -40,7 +43,9 @@ void askSpan(QWidget* anchor, const std::optional<scene::Span>& now,
         anchor, QObject::tr("From when to when, s; empty: the whole run"),
         now ? QStringLiteral("%1, %2").arg(figure(now->from), figure(now->to)) : QString(), 2, true,
         [](const std::vector<double>& n) {
-            return n[0] > n[1] ? QObject::tr("It ends before it begins") : n[0] < 0 ? QObject::tr("From 0 on") : QString();
+            return n[0] > n[1] ? QObject::tr("It ends before it begins")
+                   : n[0] < 0  ? QObject::tr("From 0 on")
+                               : QString();
         },
         [answer](const std::optional<std::vector<double>>& n) {
             answer(n ? std::optional(scene::Span{(*n)[0], (*n)[1]}) : std::nullopt);
@@ -77,10 +82,14 @@ QString limitsText(const std::optional<double>& min, const std::optional<double>
 std::optional<scene::Times> timesIn(const QString& typed)
 {
     const auto limits = typed.trimmed().toLower() == QObject::tr("once") ? Limits{1, 1} : limitsIn(typed);
-    const auto isWhole = [](const std::optional<double>& one) { return !one || (*one == std::floor(*one) && *one <= 1e9); };
+    const auto isWhole = [](const std::optional<double>& one) {
+        return !one || (*one == std::floor(*one) && *one <= 1e9);
+    };
     if (!limits || !isWhole(limits->min) || !isWhole(limits->max))
         return std::nullopt;
-    const auto whole = [](const std::optional<double>& one) { return one ? std::optional(static_cast<int>(*one)) : std::nullopt; };
+    const auto whole = [](const std::optional<double>& one) {
+        return one ? std::optional(static_cast<int>(*one)) : std::nullopt;
+    };
     return scene::Times{whole(limits->min), whole(limits->max)};
 }
 

@@ -86,73 +86,11 @@ void ExpectationList::build(QVBoxLayout* column)
     for (std::size_t i = 0; i < shown_.expect.size(); ++i)
         buildOne(column, i);
     auto* foot = new FlowLayout{nullptr};
-    SlotButton* more = slot(foot, QStringLiteral("add expectation"), tr("+ expectation"), SlotButton::Kind::offer);
+    auto* more = slot(foot, QStringLiteral("add expectation"), tr("+ expectation"), SlotButton::Kind::offer);
     more->setToolTip(tr("Or from an event: its menu in the timeline, the ledger and the moment"));
     connect(more, &SlotButton::clicked, this, [this, more] { offer(more); });
     column->addLayout(foot);
     buildFile(column);
-}
-
-/// What the take is for, and whether its run is meant to stop.
-void ExpectationList::buildTake(QVBoxLayout* column)
-{
-    auto* line = new FlowLayout{nullptr};
-    SlotButton* note = slot(line, QStringLiteral("take note"), shown_.note.empty() ? tr("+ what it is for") : toText(shown_.note),
-                            shown_.note.empty() ? SlotButton::Kind::offer : SlotButton::Kind::action);
-    mark(note, "take", "note");
-    connect(note, &SlotButton::clicked, this, [this, note] {
-        Question question;
-        question.title = tr("What the take is for");
-        question.freeText = true;
-        question.typed = toText(document_.take().note);
-        SlotPopup::ask(note, question, [this](const QStringList& answer) {
-            scene::Take take = document_.take();
-            take.note = answer.front().trimmed().toStdString();
-            document_.setTake(tr("Say what the take is for"), std::move(take));
-        });
-    });
-    column->addLayout(line);
-    auto* ends = new FlowLayout{nullptr};
-    word(ends, tr("its run"), true);
-    SlotButton* stops = slot(ends, QStringLiteral("take stops"), shown_.stops ? tr("is meant to stop") : tr("does not stop"),
-                             shown_.stops ? SlotButton::Kind::filled : SlotButton::Kind::offer);
-    stops->setToolTip(tr("A run stops when rules set each other off without end, or a script takes too much"));
-    mark(stops, "take", "stops");
-    connect(stops, &SlotButton::clicked, this, [this] {
-        scene::Take take = document_.take();
-        take.stops = !take.stops;
-        document_.setTake(tr("Change whether the run may stop"), std::move(take));
-    });
-    column->addLayout(ends);
-    if (judged_ && !judgement_.stop.empty()) {
-        auto* wrong = new QLabel{toText(judgement_.stop), body()};
-        colourText(wrong, &Theme::coralText);
-        wrong->setWordWrap(true);
-        column->addWidget(wrong);
-    }
-}
-
-/// What only other programs ask of the file; below all that is expected.
-void ExpectationList::buildFile(QVBoxLayout* column)
-{
-    auto* line = new FlowLayout{nullptr};
-    word(line, tr("its file is checked by the schema"), true);
-    SlotButton* schema = slot(line, QStringLiteral("take schema"), shown_.schema.empty() ? QStringLiteral("+") : toText(shown_.schema),
-                              shown_.schema.empty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
-    schema->setToolTip(tr("For text editors: path or address of the JSON Schema; snare schema take writes it"));
-    mark(schema, "take", "$schema");
-    connect(schema, &SlotButton::clicked, this, [this, schema] {
-        Question question;
-        question.title = tr("Where text editors find the schema; empty: nowhere");
-        question.freeText = true;
-        question.typed = toText(document_.take().schema);
-        SlotPopup::ask(schema, question, [this](const QStringList& answer) {
-            scene::Take take = document_.take();
-            take.schema = answer.front().trimmed().toStdString();
-            document_.setTake(tr("Change the schema of the take"), std::move(take));
-        });
-    });
-    column->addLayout(line);
 }
 
 void ExpectationList::buildOne(QVBoxLayout* column, std::size_t index)
@@ -184,14 +122,18 @@ void ExpectationList::buildSureness(QHBoxLayout* row, std::size_t index)
     const check::HowSure& sure = varied->expectations[index];
     // 100 % is said only if it always held.
     const double percent = 100.0 * sure.held / varied->runs;
-    const QString text = sure.held == varied->runs ? tr("always") : tr("%1 %").arg(std::min(99, static_cast<int>(percent)));
+    const QString text =
+        sure.held == varied->runs ? tr("always") : tr("%1 %").arg(std::min(99, static_cast<int>(percent)));
     auto* button = new SlotButton{text, sure.against ? SlotButton::Kind::offer : SlotButton::Kind::action, body()};
     button->setObjectName(QStringLiteral("expect %1 sure").arg(index + 1));
-    button->setAccessibleName(tr("Expectation %1 held in %2 of %3 runs").arg(index + 1).arg(sure.held).arg(varied->runs));
-    button->setToolTip(button->accessibleName() + (sure.against ? tr("; click for a take in which it did not") : QString()));
+    button->setAccessibleName(
+        tr("Expectation %1 held in %2 of %3 runs").arg(index + 1).arg(sure.held).arg(varied->runs));
+    button->setToolTip(button->accessibleName() +
+                       (sure.against ? tr("; click for a take in which it did not") : QString()));
     button->setEnabled(sure.against.has_value());
     if (sure.against)
-        connect(button, &SlotButton::clicked, this, [this, take = *sure.against] { document_.addTake("varied", take); });
+        connect(button, &SlotButton::clicked, this,
+                [this, take = *sure.against] { document_.addTake("varied", take); });
     row->addWidget(button, 0, Qt::AlignTop);
 }
 
@@ -274,8 +216,9 @@ FieldSource ExpectationList::sourceOf(const Lines& lines) const
         question.freeText = true;
         question.typed = limitsText(speed.min, speed.max);
         question.check = [](const QStringList& given) {
-            return given.front().trimmed().isEmpty() || limitsIn(given.front()) ? QString()
-                                                                                 : tr("At least 2, at most 8, or 2 to 8");
+            return given.front().trimmed().isEmpty() || limitsIn(given.front())
+                       ? QString()
+                       : tr("At least 2, at most 8, or 2 to 8");
         };
         SlotPopup::ask(anchor, question, [change](const QStringList& given) {
             const Limits limits = limitsIn(given.front()).value_or(Limits{});
@@ -336,7 +279,9 @@ FieldSource ExpectationList::sourceOf(std::size_t index)
                 edit(index, tr("Change how often it is expected"), [&](Expectation& one) { one.times = times; });
             });
     };
-    source.shownByHand["times"] = [this, index] { return at(index) ? toText(words::timesText(at(index)->times)) : QString(); };
+    source.shownByHand["times"] = [this, index] {
+        return at(index) ? toText(words::timesText(at(index)->times)) : QString();
+    };
     source.byHand["to"] = [this, index](QWidget* anchor) {
         const Expectation* now = at(index);
         if (!now)
@@ -369,7 +314,7 @@ SlotButton* ExpectationList::fieldSlot(FlowLayout* line, const FieldSource& sour
     const std::vector<io::FieldView> fields = source.views();
     const auto field = std::ranges::find(fields, key, &io::FieldView::key);
     const QString text = field == fields.end() ? QString() : slotText(*field);
-    SlotButton* button = slot(line, source.prefix + toText(key), text.isEmpty() ? empty : text,
+    auto* button = slot(line, source.prefix + toText(key), text.isEmpty() ? empty : text,
                               text.isEmpty() ? SlotButton::Kind::offer : SlotButton::Kind::filled);
     mark(button, source.kind, key);
     connect(button, &SlotButton::clicked, this, [this, source, key, button] { askField(source, key, button); });
@@ -425,7 +370,7 @@ void ExpectationList::buildLines(FlowLayout* line, const Lines& lines, std::opti
             fieldSlot(line, source, "by", tr("anyone"));
         else
             fieldSlot(line, source, "at", tr("any piece"));
-        SlotButton* event = slot(line, source.prefix + QStringLiteral("event"), toText(scene::wordFor(*now->event).verb));
+        auto* event = slot(line, source.prefix + QStringLiteral("event"), toText(scene::wordFor(*now->event).verb));
         mark(event, "lines", "event");
         connect(event, &SlotButton::clicked, this, [this, source, event] { askField(source, "event", event); });
         if (contact)
@@ -443,7 +388,7 @@ void ExpectationList::buildLines(FlowLayout* line, const Lines& lines, std::opti
     } else {
         fieldSlot(line, source, "snare", tr("choose…"));
         const bool slips = now->stage || now->outcome == scene::Outcome::slipped;
-        SlotButton* outcome = slot(line, source.prefix + QStringLiteral("outcome"), slips ? tr("slips") : tr("springs"));
+        auto* outcome = slot(line, source.prefix + QStringLiteral("outcome"), slips ? tr("slips") : tr("springs"));
         mark(outcome, "lines", "outcome");
         connect(outcome, &SlotButton::clicked, this, [change = lines.edit, slips] {
             change([slips](LineMatch& one) {
@@ -463,7 +408,7 @@ void ExpectationList::buildLines(FlowLayout* line, const Lines& lines, std::opti
     QStringList before;
     if (expect.kind() == Expectation::Kind::comes) {
         if (expect.times) {
-            SlotButton* times = slot(line, beside.prefix + QStringLiteral("times"), toText(words::timesText(expect.times)));
+            auto* times = slot(line, beside.prefix + QStringLiteral("times"), toText(words::timesText(expect.times)));
             mark(times, "expectation", "times");
             connect(times, &SlotButton::clicked, this, [this, beside, times] { askField(beside, "times", times); });
         } else {
@@ -485,7 +430,7 @@ void ExpectationList::buildOrder(FlowLayout* line, std::size_t index)
         buildLines(line, linesOf(index, Where::order, i));
         if (steps <= 2)
             continue;
-        SlotButton* less = slot(line, QStringLiteral("expect %1 step %2 remove").arg(index + 1).arg(i + 1), tr("×"),
+        auto* less = slot(line, QStringLiteral("expect %1 step %2 remove").arg(index + 1).arg(i + 1), tr("×"),
                                 SlotButton::Kind::offer);
         less->setToolTip(tr("Take this step away"));
         connect(less, &SlotButton::clicked, this, [this, index, i] {
@@ -493,7 +438,8 @@ void ExpectationList::buildOrder(FlowLayout* line, std::size_t index)
                  [i](Expectation& one) { one.order.erase(one.order.begin() + static_cast<std::ptrdiff_t>(i)); });
         });
     }
-    SlotButton* more = slot(line, QStringLiteral("expect %1 add step").arg(index + 1), tr("+ then…"), SlotButton::Kind::offer);
+    auto* more =
+        slot(line, QStringLiteral("expect %1 add step").arg(index + 1), tr("+ then…"), SlotButton::Kind::offer);
     connect(more, &SlotButton::clicked, this, [this, index, more] {
         Question question;
         question.title = tr("What comes then");
@@ -516,7 +462,7 @@ SlotButton* ExpectationList::momentSlot(FlowLayout* line, std::size_t index)
     const QString text = now.always ? tr("always")
                          : now.ever ? tr("at some time")
                                     : tr("at %1 s").arg(figure(now.line.at.time.value_or(0)));
-    SlotButton* when = slot(line, QStringLiteral("expect %1 when").arg(index + 1), text);
+    auto* when = slot(line, QStringLiteral("expect %1 when").arg(index + 1), text);
     mark(when, "lines", "at");
     mark(when, "expectation", "always");
     mark(when, "expectation", "ever");
@@ -558,12 +504,12 @@ void ExpectationList::buildValue(FlowLayout* line, std::size_t index)
     const FieldSource source = sourceOf(index);
     momentSlot(line, index);
     fieldSlot(line, source, "value", tr("choose…"));
-    SlotButton* is = slot(line, source.prefix + QStringLiteral("is"),
-                          toText(scene::wordsOf<scene::Comparison>[static_cast<std::size_t>(shown_.expect[index].is)].about));
+    auto* is = slot(line, source.prefix + QStringLiteral("is"),
+                    toText(scene::wordsOf<scene::Comparison>[static_cast<std::size_t>(shown_.expect[index].is)].about));
     mark(is, "expectation", "is");
     connect(is, &SlotButton::clicked, this, [this, source, is] { askField(source, "is", is); });
     const auto& to = shown_.expect[index].to;
-    SlotButton* value = slot(line, source.prefix + QStringLiteral("to"), to ? literalText(*to) : tr("choose…"));
+    auto* value = slot(line, source.prefix + QStringLiteral("to"), to ? literalText(*to) : tr("choose…"));
     mark(value, "expectation", "to");
     connect(value, &SlotButton::clicked, this, [this, source, value] { askField(source, "to", value); });
 }
@@ -572,8 +518,10 @@ void ExpectationList::buildVisit(FlowLayout* line, std::size_t index)
 {
     momentSlot(line, index);
     for (std::size_t part = 0; part < 2; ++part) {
-        const QString name = part < shown_.expect[index].inside.size() ? toText(shown_.expect[index].inside[part]) : QString();
-        SlotButton* button = slot(line, QStringLiteral("expect %1 %2").arg(index + 1).arg(part == 0 ? tr("visitor") : tr("place")), name);
+        const QString name =
+            part < shown_.expect[index].inside.size() ? toText(shown_.expect[index].inside[part]) : QString();
+        auto* button = slot(
+            line, QStringLiteral("expect %1 %2").arg(index + 1).arg(part == 0 ? tr("visitor") : tr("place")), name);
         mark(button, "expectation", "inside");
         connect(button, &SlotButton::clicked, this, [this, index, part, button, name] {
             Question question;

@@ -43,7 +43,8 @@ void ExpectationList::offer(QWidget* anchor)
 
 void ExpectationList::add(const std::string& kind)
 {
-    addExpectation(document_, plainExpectation(kind, document_.scene(), std::round(stage_.cursorSeconds() * 1000) / 1000));
+    addExpectation(document_,
+                   plainExpectation(kind, document_.scene(), std::round(stage_.cursorSeconds() * 1000) / 1000));
 }
 
 void ExpectationList::showMenu(std::size_t index, QWidget* anchor)
@@ -100,7 +101,8 @@ void ExpectationList::askToAccept(std::optional<std::size_t> only, QWidget* anch
         was->setWordWrap(true);
         colourText(was, &Theme::coralText);
         column->addWidget(was);
-        auto* is = new QLabel{QStringLiteral("+ ") + (after.empty() ? tr("it is no longer expected") : toText(after)), dialog};
+        auto* is =
+            new QLabel{QStringLiteral("+ ") + (after.empty() ? tr("it is no longer expected") : toText(after)), dialog};
         is->setWordWrap(true);
         colourText(is, &Theme::mintText);
         column->addWidget(is);
@@ -111,15 +113,16 @@ void ExpectationList::askToAccept(std::optional<std::size_t> only, QWidget* anch
     buttons->addButton(QDialogButtonBox::Cancel);
     column->addWidget(buttons);
     connect(buttons, &QDialogButtonBox::rejected, dialog, &QDialog::reject);
-    connect(buttons, &QDialogButtonBox::accepted, dialog, [this, dialog, now = document_.take(), expect = acceptance.take] {
-        if (document_.take() == now) { // else it was changed meanwhile
-            scene::Take take = now;
-            take.expect = expect.expect;
-            take.stops = expect.stops;
-            document_.setTake(tr("This is right now"), std::move(take));
-        }
-        dialog->accept();
-    });
+    connect(buttons, &QDialogButtonBox::accepted, dialog,
+            [this, dialog, now = document_.take(), expect = acceptance.take] {
+                if (document_.take() == now) { // else it was changed meanwhile
+                    scene::Take take = now;
+                    take.expect = expect.expect;
+                    take.stops = expect.stops;
+                    document_.setTake(tr("This is right now"), std::move(take));
+                }
+                dialog->accept();
+            });
     dialog->open();
 }
 

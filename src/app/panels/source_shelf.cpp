@@ -156,11 +156,11 @@ SourceShelf::Entry& SourceShelf::add(const QString& text, const QString& tip)
     return entries_.emplace_back(Entry{pill, {}, {}});
 }
 
-void SourceShelf::refresh()
+namespace {
+
+/// How walkers are steered: the name of a set, else of the walker, and its keys.
+std::vector<std::pair<std::string, std::vector<std::string>>> steeringIn(const scene::Scene& scene)
 {
-    const scene::Scene& scene = document_.scene();
-    // What the shelf shows, in words: it is built anew only when that changes.
-    std::vector<std::string> wanted;
     std::vector<std::pair<std::string, std::vector<std::string>>> steering;
     for (const scene::Piece& piece : scene.pieces)
         if (const auto* walker = std::get_if<scene::WalkerBody>(&piece.body)) {
@@ -175,29 +175,52 @@ void SourceShelf::refresh()
                 all.insert(all.end(), list->begin(), list->end());
             steering.emplace_back(name, std::move(all));
         }
+    return steering;
+}
+
+/// The keys that snares catch by their own name.
+std::vector<std::string> singleKeysIn(const scene::Scene& scene)
+{
     std::vector<std::string> single;
     for (const scene::Snare& snare : scene.snares)
         if (!snare.catches.key.empty() && snare.catches.key != "any" &&
             std::ranges::find(single, snare.catches.key) == single.end())
             single.push_back(snare.catches.key);
+    return single;
+}
+
+/// All that the shelf shows of a source.
+std::string inWords(const scene::Source& source)
+{
+    std::string what = fmt::format("source {}", source.id);
+    if (const auto* timer = std::get_if<scene::TimerSource>(&source.kind))
+        what += fmt::format(" {}", timer->every);
+    else if (const auto* set = std::get_if<scene::KeySource>(&source.kind))
+        for (const std::string& key : set->keys)
+            what += fmt::format(" {}", key);
+    else if (const auto* dial = std::get_if<scene::DialSource>(&source.kind))
+        what += fmt::format(" dial {} {}", dial->low, dial->high);
+    else
+        what += " call";
+    return what;
+}
+
+} // namespace
+
+void SourceShelf::refresh()
+{
+    const scene::Scene& scene = document_.scene();
+    const auto steering = steeringIn(scene);
+    const std::vector<std::string> single = singleKeysIn(scene);
+    // What the shelf shows, in words: it is built anew only when that changes.
+    std::vector<std::string> wanted;
     wanted.reserve(steering.size() + single.size() + scene.sources.size());
     for (const auto& [name, keys] : steering)
         wanted.push_back(fmt::format("steer {}", name));
     for (const std::string& key : single)
         wanted.push_back(fmt::format("key {}", key));
-    for (const scene::Source& source : scene.sources) {
-        std::string what = fmt::format("source {}", source.id);
-        if (const auto* timer = std::get_if<scene::TimerSource>(&source.kind))
-            what += fmt::format(" {}", timer->every);
-        else if (const auto* set = std::get_if<scene::KeySource>(&source.kind))
-            for (const std::string& key : set->keys)
-                what += fmt::format(" {}", key);
-        else if (const auto* dial = std::get_if<scene::DialSource>(&source.kind))
-            what += fmt::format(" dial {} {}", dial->low, dial->high);
-        else
-            what += " call";
-        wanted.push_back(std::move(what));
-    }
+    for (const scene::Source& source : scene.sources)
+        wanted.push_back(inWords(source));
     if (row_ && wanted == shownAs_)
         return;
     shownAs_ = std::move(wanted);
@@ -214,13 +237,6 @@ void SourceShelf::refresh()
     auto* title = new QLabel{tr("Sources"), row_};
     colourText(title, &Theme::inkSoft);
     row->addWidget(title);
-
-    const auto playable = [&](Entry& entry) {
-        SourcePill* pill = entry.pill;
-        const QString key = entry.keys.empty() ? QString() : toText(entry.keys.front());
-        connect(pill, &SourcePill::pressed, this, [this, key] { stage_.key(key, true); });
-        connect(pill, &SourcePill::released, this, [this, key] { stage_.key(key, false); });
-    };
     for (const auto& [name, keys] : steering) {
         Entry& entry = add(name == "wasd"     ? tr("keys W A S D")
                            : name == "arrows" ? tr("arrow keys")
@@ -232,57 +248,11 @@ void SourceShelf::refresh()
         Entry& entry =
             add(tr("key %1").arg(keyLabel(toText(name))), tr("While recording, press it here or on the keyboard"));
         entry.keys = {name};
-        playable(entry);
+        letPress(entry);
         letDrag(entry.pill, {}, toText(name));
     }
-    for (const scene::Source& source : scene.sources) {
-        if (const auto* timer = std::get_if<scene::TimerSource>(&source.kind)) {
-            Entry& entry =
-                add(tr("%1  every %2").arg(toText(source.id), numberText(timer->every, scene::Unit::seconds)),
-                    tr("Timer; click to change it"));
-            entry.timer = source.id;
-            SourcePill* pill = entry.pill;
-            letDrag(pill, toText(source.id), {});
-            connect(pill, &SourcePill::clicked, this,
-                    [this, id = source.id, pill] { SourcePanel::open(pill, document_, id); });
-        } else if (std::holds_alternative<scene::DialSource>(source.kind)) {
-            Entry& entry =
-                add(toText(source.id), tr("Dial; while recording, turn the wheel over it; click to change it"));
-            entry.dial = source.id;
-            SourcePill* pill = entry.pill;
-            letDrag(pill, toText(source.id), {});
-            connect(pill, &SourcePill::clicked, this,
-                    [this, id = source.id, pill] { SourcePanel::open(pill, document_, id); });
-            connect(pill, &SourcePill::turned, this, [this, id = source.id](int steps) { turnDial(id, steps); });
-        } else if (const auto* call = std::get_if<scene::CallSource>(&source.kind)) {
-            Entry& entry = add(tr("call %1").arg(toText(call->name)),
-                               tr("A named event from outside; while recording, click to make it"));
-            entry.call = call->name;
-            SourcePill* pill = entry.pill;
-            letDrag(pill, toText(source.id), {});
-            connect(pill, &SourcePill::clicked, this, [this, id = source.id, made = *call, pill] {
-                if (stage_.mode() == Stage::Mode::recording)
-                    stage_.call(made.name, made.values);
-                else
-                    SourcePanel::open(pill, document_, id);
-            });
-        } else {
-            const auto& keys = std::get<scene::KeySource>(source.kind).keys;
-            QStringList labels;
-            for (const std::string& key : keys)
-                labels << keyLabel(toText(key));
-            Entry& entry = add(tr("%1  %2").arg(toText(source.id), labels.join(QStringLiteral(" / "))),
-                               tr("A set of keys; while recording, press it here"));
-            entry.keys = keys;
-            playable(entry);
-            letDrag(entry.pill, toText(source.id), {});
-            SourcePill* pill = entry.pill;
-            connect(pill, &SourcePill::clicked, this, [this, id = source.id, pill] {
-                if (stage_.mode() != Stage::Mode::recording)
-                    SourcePanel::open(pill, document_, id);
-            });
-        }
-    }
+    for (const scene::Source& source : scene.sources)
+        addSource(source);
     auto* offer = new SourcePill{tr("+ source"), true, row_};
     offer->setObjectName(QStringLiteral("add source"));
     row->addWidget(offer);
@@ -290,6 +260,54 @@ void SourceShelf::refresh()
     row->addStretch(1);
     row_->setMinimumWidth(row->sizeHint().width()); // pills are never squeezed
     refreshLive();
+}
+
+/// While recording its first key is pressed with the mouse.
+void SourceShelf::letPress(const Entry& entry)
+{
+    const QString key = entry.keys.empty() ? QString() : toText(entry.keys.front());
+    connect(entry.pill, &SourcePill::pressed, this, [this, key] { stage_.key(key, true); });
+    connect(entry.pill, &SourcePill::released, this, [this, key] { stage_.key(key, false); });
+}
+
+void SourceShelf::addSource(const scene::Source& source)
+{
+    const auto open = [this, id = source.id](SourcePill* pill) { SourcePanel::open(pill, document_, id); };
+    if (const auto* timer = std::get_if<scene::TimerSource>(&source.kind)) {
+        Entry& entry = add(tr("%1  every %2").arg(toText(source.id), numberText(timer->every, scene::Unit::seconds)),
+                           tr("Timer; click to change it"));
+        entry.timer = source.id;
+        connect(entry.pill, &SourcePill::clicked, this, [open, pill = entry.pill] { open(pill); });
+    } else if (std::holds_alternative<scene::DialSource>(source.kind)) {
+        Entry& entry = add(toText(source.id), tr("Dial; while recording, turn the wheel over it; click to change it"));
+        entry.dial = source.id;
+        connect(entry.pill, &SourcePill::clicked, this, [open, pill = entry.pill] { open(pill); });
+        connect(entry.pill, &SourcePill::turned, this, [this, id = source.id](int steps) { turnDial(id, steps); });
+    } else if (const auto* call = std::get_if<scene::CallSource>(&source.kind)) {
+        Entry& entry = add(tr("call %1").arg(toText(call->name)),
+                           tr("A named event from outside; while recording, click to make it"));
+        entry.call = call->name;
+        connect(entry.pill, &SourcePill::clicked, this, [this, open, made = *call, pill = entry.pill] {
+            if (stage_.mode() == Stage::Mode::recording)
+                stage_.call(made.name, made.values);
+            else
+                open(pill);
+        });
+    } else {
+        const auto& keys = std::get<scene::KeySource>(source.kind).keys;
+        QStringList labels;
+        for (const std::string& key : keys)
+            labels << keyLabel(toText(key));
+        Entry& entry = add(tr("%1  %2").arg(toText(source.id), labels.join(QStringLiteral(" / "))),
+                           tr("A set of keys; while recording, press it here"));
+        entry.keys = keys;
+        letPress(entry);
+        connect(entry.pill, &SourcePill::clicked, this, [this, open, pill = entry.pill] {
+            if (stage_.mode() != Stage::Mode::recording)
+                open(pill);
+        });
+    }
+    letDrag(entries_.back().pill, toText(source.id), {});
 }
 
 void SourceShelf::wheelEvent(QWheelEvent* event)

@@ -84,6 +84,8 @@ class SourceShelf : public QWidget {
     void refreshLive();
     double dialNow(const std::string& id) const;
     void turnDial(const std::string& id, int steps);
+    void letPress(const Entry& entry);
+    void addSource(const scene::Source& source);
     void letDrag(SourcePill* pill, const QString& source, const QString& key);
     Entry& add(const QString& text, const QString& tip);
 

@@ -84,8 +84,9 @@ QString changedText(const QString& file)
     const QDateTime at = QFileInfo{file}.lastModified();
     if (!at.isValid())
         return QObject::tr("not saved yet");
-    return at.date() == QDate::currentDate() ? QObject::tr("changed today %1").arg(QLocale{}.toString(at.time(), QLocale::ShortFormat))
-                                             : QObject::tr("changed %1").arg(QLocale{}.toString(at.date(), QLocale::ShortFormat));
+    return at.date() == QDate::currentDate()
+               ? QObject::tr("changed today %1").arg(QLocale{}.toString(at.time(), QLocale::ShortFormat))
+               : QObject::tr("changed %1").arg(QLocale{}.toString(at.date(), QLocale::ShortFormat));
 }
 
 QString verdictText(const check::Judgement& judgement)
@@ -106,7 +107,31 @@ TakesPanel::TakesPanel(Document& document, Stage& stage, QWidget* parent)
     layout->setContentsMargins(0, 0, 0, 0);
     auto* parts = new QSplitter{Qt::Horizontal, this};
     layout->addWidget(parts);
-    auto* left = new QWidget{parts};
+    parts->addWidget(buildList());
+    parts->addWidget(buildExpectations());
+    parts->setStretchFactor(0, 2);
+    parts->setStretchFactor(1, 3);
+    parts->setChildrenCollapsible(false);
+    follow();
+}
+
+QToolButton* TakesPanel::button(QHBoxLayout* line, const char* name, const QString& text, const QString& tip,
+                                const std::function<void()>& done)
+{
+    auto* made = new QToolButton{this};
+    made->setObjectName(QLatin1String(name));
+    made->setText(text);
+    made->setToolTip(tip);
+    made->setAutoRaise(true);
+    line->addWidget(made);
+    connect(made, &QToolButton::clicked, this, done);
+    return made;
+}
+
+/// The takes, and what is done with them.
+QWidget* TakesPanel::buildList()
+{
+    auto* left = new QWidget{this};
     auto* column = new QVBoxLayout{left};
     column->setContentsMargins(0, 6, 0, 4);
     column->setSpacing(4);
@@ -116,16 +141,6 @@ TakesPanel::TakesPanel(Document& document, Stage& stage, QWidget* parent)
     count_->setObjectName(QStringLiteral("takesCount"));
     colourText(count_, &Theme::inkSoft);
     top->addWidget(count_, 1);
-    const auto button = [&](QHBoxLayout* line, const char* name, const QString& text, const QString& tip, auto&& done) {
-        auto* made = new QToolButton{left};
-        made->setObjectName(QLatin1String(name));
-        made->setText(text);
-        made->setToolTip(tip);
-        made->setAutoRaise(true);
-        line->addWidget(made);
-        connect(made, &QToolButton::clicked, this, done);
-        return made;
-    };
     run_ = button(top, "takesRun", tr("Run all"), tr("All takes of this scene and of its folder"), [this] {
         if (isRunning() && cancel_)
             cancel_->store(true);
@@ -148,17 +163,28 @@ TakesPanel::TakesPanel(Document& document, Stage& stage, QWidget* parent)
     list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     list_->setContextMenuPolicy(Qt::CustomContextMenu);
     list_->installEventFilter(this);
+    connect(list_, &QListWidget::currentRowChanged, this, [this] {
+        if (!filling_)
+            choose();
+    });
+    connect(list_, &QListWidget::customContextMenuRequested, this, &TakesPanel::showMenu);
     column->addWidget(list_, 1);
     auto* foot = new QHBoxLayout;
     foot->setContentsMargins(8, 0, 8, 0);
     button(foot, "takeNew", tr("New"), tr("An empty take"), [this] { document_.addTake("take", {}); });
-    button(foot, "takeCopy", tr("Copy"), tr("The shown take once more"), [this] { document_.addTake("copy", document_.take()); });
+    button(foot, "takeCopy", tr("Copy"), tr("The shown take once more"),
+           [this] { document_.addTake("copy", document_.take()); });
     button(foot, "takeRename", tr("Rename…"), tr("The shown take (F2)"), [this] { rename(); });
     button(foot, "takeRemove", tr("Remove"), tr("The shown take (Del)"), [this] { remove(); });
     foot->addStretch(1);
     column->addLayout(foot);
-    parts->addWidget(left);
-    auto* right = new QWidget{parts};
+    return left;
+}
+
+/// What the shown take expects, and how sure that is.
+QWidget* TakesPanel::buildExpectations()
+{
+    auto* right = new QWidget{this};
     auto* side = new QVBoxLayout{right};
     side->setContentsMargins(0, 0, 0, 0);
     side->setSpacing(0);
@@ -172,39 +198,37 @@ TakesPanel::TakesPanel(Document& document, Stage& stage, QWidget* parent)
     side->addWidget(area_, 1);
     auto* below = new QHBoxLayout;
     below->setContentsMargins(8, 0, 8, 4);
-    sure_ = button(below, "takeSure", tr("How sure…"), tr("Run the take many times, its inputs a little off: how often does each expectation hold?"),
+    sure_ = button(below, "takeSure", tr("How sure…"),
+                   tr("Run the take many times, its inputs a little off: how often does each expectation hold?"),
                    [this] { askHowSure(); });
     sureSaid_ = new QLabel{right};
     sureSaid_->setObjectName(QStringLiteral("takeSureSaid"));
     colourText(sureSaid_, &Theme::inkSoft);
     below->addWidget(sureSaid_);
     below->addStretch(1);
-    accept_ = button(below, "takeAccept", tr("This is right now…"), tr("Expect what the run shows: what changes is shown first"),
+    accept_ = button(below, "takeAccept", tr("This is right now…"),
+                     tr("Expect what the run shows: what changes is shown first"),
                      [this] { expectations_->askToAccept(std::nullopt, accept_); });
     side->addLayout(below);
-    parts->addWidget(right);
-    parts->setStretchFactor(0, 2);
-    parts->setStretchFactor(1, 3);
-    parts->setChildrenCollapsible(false);
+    return right;
+}
 
-    connect(list_, &QListWidget::currentRowChanged, this, [this] {
-        if (!filling_)
-            choose();
-    });
-    connect(list_, &QListWidget::customContextMenuRequested, this, &TakesPanel::showMenu);
-    const auto follow = [this] {
+/// What is run and chosen elsewhere is shown here.
+void TakesPanel::follow()
+{
+    const auto show = [this] {
         if (isVisible() && stage_.mode() != Stage::Mode::recording)
             refresh();
         else
             count();
     };
-    connect(&stage_, &Stage::recordChanged, this, follow);
+    connect(&stage_, &Stage::recordChanged, this, show);
     // It is told before the take is there.
-    connect(&document_, &Document::takeChosen, this, follow, Qt::QueuedConnection);
-    connect(&document_, &Document::replaced, this, [this, follow] {
+    connect(&document_, &Document::takeChosen, this, show, Qt::QueuedConnection);
+    connect(&document_, &Document::replaced, this, [this, show] {
         known_.clear();
         others_.clear();
-        follow();
+        show();
         listOthers();
     });
     connect(&stage_.variation(), &Variation::changed, this, &TakesPanel::tellHowSure);
@@ -257,8 +281,11 @@ void TakesPanel::askHowSure()
         options.within = (*numbers)[1] / 1000;
         return options;
     };
-    question.check = [read](const QStringList& given) { return read(given.front()) ? QString() : tr("Two numbers, such as 500, 50"); };
-    SlotPopup::ask(sure_, question, [this, read](const QStringList& given) { stage_.variation().start(*read(given.front())); });
+    question.check = [read](const QStringList& given) {
+        return read(given.front()) ? QString() : tr("Two numbers, such as 500, 50");
+    };
+    SlotPopup::ask(sure_, question,
+                   [this, read](const QStringList& given) { stage_.variation().start(*read(given.front())); });
 }
 
 void TakesPanel::tellHowSure()
@@ -269,7 +296,8 @@ void TakesPanel::tellHowSure()
     if (variation.isRunning())
         sureSaid_->setText(tr("%1 of %2 runs").arg(variation.done()).arg(variation.wanted()));
     else if (result)
-        sureSaid_->setText(tr("%1 runs, inputs up to %2 ms off").arg(result->runs).arg(variation.options().within * 1000));
+        sureSaid_->setText(
+            tr("%1 runs, inputs up to %2 ms off").arg(result->runs).arg(variation.options().within * 1000));
     else
         sureSaid_->clear();
     if (!variation.isRunning())
@@ -290,7 +318,8 @@ void TakesPanel::listOthers()
         return;
     std::set<std::filesystem::path> own;
     for (const NamedTake& take : document_.takes())
-        own.insert(std::filesystem::path{takePathFor(document_.filePath(), take.name).toStdString()}.lexically_normal());
+        own.insert(
+            std::filesystem::path{takePathFor(document_.filePath(), take.name).toStdString()}.lexically_normal());
     const std::filesystem::path folder = std::filesystem::path{document_.filePath().toStdString()}.parent_path();
     listing_.setFuture(QtConcurrent::run([own, folder] {
         std::vector<std::filesystem::path> files = check::takesBeside(folder);
@@ -377,7 +406,8 @@ void TakesPanel::refresh()
     }
     for (std::size_t i = 0; i < others_.size(); ++i) {
         const auto& [file, result] = others_[i];
-        const QString name = QString::fromStdString(file.filename().string()).section(QLatin1String(".take.json"), 0, 0);
+        const QString name =
+            QString::fromStdString(file.filename().string()).section(QLatin1String(".take.json"), 0, 0);
         const QString changed = changedText(QString::fromStdString(file.string()));
         if (!result)
             add(name, changed, tr("not run yet"), unknown, false);
@@ -480,26 +510,26 @@ void TakesPanel::runAll()
     run_->setText(tr("Stop"));
     progress_->setRange(0, 0);
     progress_->show();
-    running_.setFuture(QtConcurrent::run(
-        [takes = document_.takes(), scene = document_.sharedScene(), files, cancel = cancel_](QPromise<Found>& promise) {
-            promise.setProgressRange(0, static_cast<int>(takes.size() + files.size()));
-            int done = 0;
-            Found found;
-            found.scene = scene;
-            for (const NamedTake& take : takes) {
-                if (cancel->load())
-                    break;
-                sim::RerunOptions options;
-                options.cancelled = cancel.get();
-                const sim::Record record = sim::rerun(scene, *take.take, options);
-                if (!cancel->load())
-                    found.own.emplace_back(take, check::judge(record));
-                promise.setProgressValue(++done);
-            }
-            found.others = check::runTakes(
-                files, 0, [&](const check::TakeResult&) { promise.setProgressValue(++done); }, cancel.get());
-            promise.addResult(std::move(found));
-        }));
+    running_.setFuture(QtConcurrent::run([takes = document_.takes(), scene = document_.sharedScene(), files,
+                                          cancel = cancel_](QPromise<Found>& promise) {
+        promise.setProgressRange(0, static_cast<int>(takes.size() + files.size()));
+        int done = 0;
+        Found found;
+        found.scene = scene;
+        for (const NamedTake& take : takes) {
+            if (cancel->load())
+                break;
+            sim::RerunOptions options;
+            options.cancelled = cancel.get();
+            const sim::Record record = sim::rerun(scene, *take.take, options);
+            if (!cancel->load())
+                found.own.emplace_back(take, check::judge(record));
+            promise.setProgressValue(++done);
+        }
+        found.others = check::runTakes(
+            files, 0, [&](const check::TakeResult&) { promise.setProgressValue(++done); }, cancel.get());
+        promise.addResult(std::move(found));
+    }));
 }
 
 void TakesPanel::finished()

@@ -10,9 +10,11 @@
 #include <QWidget>
 
 #include <atomic>
+#include <functional>
 #include <map>
 #include <memory>
 
+class QHBoxLayout;
 class QLabel;
 class QListWidget;
 class QProgressBar;
@@ -72,6 +74,11 @@ class TakesPanel : public QWidget {
         std::shared_ptr<const scene::Scene> scene;
     };
 
+    QWidget* buildList();
+    QWidget* buildExpectations();
+    QToolButton* button(QHBoxLayout* line, const char* name, const QString& text, const QString& tip,
+                        const std::function<void()>& done);
+    void follow();
     void note(const NamedTake& take, std::shared_ptr<const scene::Scene> scene, check::Judgement judgement);
     const check::Judgement* judgementOf(const NamedTake& take) const;
     void choose();

@@ -123,6 +123,39 @@ QString slotText(const FieldView& field)
     return toText(words::slotText(field));
 }
 
+namespace {
+
+/// What may be typed, for slots that take more than a choice.
+QString placeholderOf(const FieldView& field)
+{
+    switch (field.kind) {
+    case SlotKind::target:
+        return QObject::tr("one or more, with commas between: self, tag:boat, self.held");
+    case SlotKind::number:
+        return QObject::tr("a number, 1 to 3, or same as self.load");
+    case SlotKind::value:
+        return QObject::tr("a number, a text, true, or same as self.load");
+    case SlotKind::place:
+        return QObject::tr("x, y in m, or choose below");
+    case SlotKind::point:
+        if (field.unit != scene::Unit::none && field.unit != scene::Unit::metres)
+            return QObject::tr("x, y or x, y, z in %1").arg(toText(scene::symbolOf(field.unit)));
+        return QObject::tr("x, y or x, y, z in m");
+    case SlotKind::numbers:
+        return QObject::tr("numbers with commas between");
+    case SlotKind::colour:
+        return QObject::tr("a colour such as #1f8a7a; empty: none");
+    case SlotKind::frames:
+        return QObject::tr("4, or files with commas between");
+    case SlotKind::named:
+        return QObject::tr("name = value, name = value");
+    default:
+        return {};
+    }
+}
+
+} // namespace
+
 Question questionFor(const FieldView& field, const scene::Scene& scene,
                      const std::function<std::optional<std::string>(const std::string& json)>& check)
 {
@@ -133,6 +166,7 @@ Question questionFor(const FieldView& field, const scene::Scene& scene,
     const Json value = Json::parse(field.json);
     question.typed = field.kind == SlotKind::target || field.kind == SlotKind::names ? QString() : slotText(field);
     question.freeText = true;
+    question.placeholder = placeholderOf(field);
     switch (field.kind) {
     case SlotKind::names:
     case SlotKind::words:
@@ -155,34 +189,7 @@ Question questionFor(const FieldView& field, const scene::Scene& scene,
         break;
     case SlotKind::target:
         question.parts = true;
-        question.placeholder = QObject::tr("one or more, with commas between: self, tag:boat, self.held");
         question.typed = targetsTyped(value);
-        break;
-    case SlotKind::number:
-        question.placeholder = QObject::tr("a number, 1 to 3, or same as self.load");
-        break;
-    case SlotKind::value:
-        question.placeholder = QObject::tr("a number, a text, true, or same as self.load");
-        break;
-    case SlotKind::place:
-        question.placeholder = QObject::tr("x, y in m, or choose below");
-        break;
-    case SlotKind::point:
-        question.placeholder = QObject::tr("x, y or x, y, z in m");
-        if (field.unit != scene::Unit::none && field.unit != scene::Unit::metres)
-            question.placeholder = QObject::tr("x, y or x, y, z in %1").arg(toText(scene::symbolOf(field.unit)));
-        break;
-    case SlotKind::numbers:
-        question.placeholder = QObject::tr("numbers with commas between");
-        break;
-    case SlotKind::colour:
-        question.placeholder = QObject::tr("a colour such as #1f8a7a; empty: none");
-        break;
-    case SlotKind::frames:
-        question.placeholder = QObject::tr("4, or files with commas between");
-        break;
-    case SlotKind::named:
-        question.placeholder = QObject::tr("name = value, name = value");
         break;
     default:
         break;
@@ -253,6 +260,47 @@ Json textJson(const QString& typed, bool mayBeWorkedOut)
     return typed.toStdString();
 }
 
+namespace {
+
+/// "(3, same as self.load)" as a list.
+std::string numbersJson(const QString& typed)
+{
+    QString inner = typed.trimmed();
+    if (inner.isEmpty())
+        return "null";
+    if (inner.startsWith(QLatin1Char('(')) && inner.endsWith(QLatin1Char(')')))
+        inner = inner.mid(1, inner.size() - 2);
+    Json list = Json::array();
+    for (const QString& part : inner.split(QLatin1Char(',')))
+        list.push_back(Json::parse(valueJson(part)));
+    return list.dump();
+}
+
+/// "name = value, name = value" as an object.
+std::string namedJson(const QString& typed)
+{
+    Json object = Json::object();
+    for (const QString& entry : partsOf(typed)) {
+        const auto equals = entry.indexOf(QLatin1Char('='));
+        if (equals < 0)
+            return quoted(typed);
+        object[entry.left(equals).trimmed().toStdString()] = Json::parse(valueJson(entry.mid(equals + 1)));
+    }
+    return object.dump();
+}
+
+std::string framesJson(const QString& typed)
+{
+    if (typed.trimmed().isEmpty())
+        return "null";
+    bool isNumber = false;
+    if (const int count = typed.toInt(&isNumber); isNumber)
+        return Json(count).dump();
+    return listJson(typed.split(QLatin1Char(','), Qt::SkipEmptyParts));
+}
+
+} // namespace
+
 std::string jsonFrom(const FieldView& field, const QStringList& answer)
 {
     const QString first = answer.isEmpty() ? QString() : answer.front();
@@ -290,17 +338,8 @@ std::string jsonFrom(const FieldView& field, const QStringList& answer)
         return quoted(first);
     case SlotKind::value:
         return valueJson(first);
-    case SlotKind::numbers: {
-        QString inner = first.trimmed();
-        if (inner.isEmpty())
-            return "null";
-        if (inner.startsWith(QLatin1Char('(')) && inner.endsWith(QLatin1Char(')')))
-            inner = inner.mid(1, inner.size() - 2);
-        Json list = Json::array();
-        for (const QString& part : inner.split(QLatin1Char(',')))
-            list.push_back(Json::parse(valueJson(part)));
-        return list.dump();
-    }
+    case SlotKind::numbers:
+        return numbersJson(first);
     case SlotKind::place:
     case SlotKind::point:
         if (first.trimmed().isEmpty() && !field.required)
@@ -312,26 +351,12 @@ std::string jsonFrom(const FieldView& field, const QStringList& answer)
         if (const Json point = workedOutPoint(first); !point.is_null())
             return point.dump();
         return quoted(first);
-    case SlotKind::named: {
-        Json object = Json::object();
-        for (const QString& entry : partsOf(first)) {
-            const auto equals = entry.indexOf(QLatin1Char('='));
-            if (equals < 0)
-                return quoted(first);
-            object[entry.left(equals).trimmed().toStdString()] = Json::parse(valueJson(entry.mid(equals + 1)));
-        }
-        return object.dump();
-    }
+    case SlotKind::named:
+        return namedJson(first);
     case SlotKind::colour:
         return quoted(first.trimmed());
-    case SlotKind::frames: {
-        if (first.trimmed().isEmpty())
-            return "null";
-        bool isNumber = false;
-        if (const int count = first.toInt(&isNumber); isNumber)
-            return Json(count).dump();
-        return listJson(first.split(QLatin1Char(','), Qt::SkipEmptyParts));
-    }
+    case SlotKind::frames:
+        return framesJson(first);
     case SlotKind::look:
         if (first.startsWith(QLatin1Char('#')))
             return Json{{"colour", first.trimmed().toStdString()}}.dump();

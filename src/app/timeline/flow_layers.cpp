@@ -22,8 +22,8 @@ struct Layering {
     Neighbours before;
 };
 
-/// Each as far left as what comes before it lets it be. Nodes are taken one by one: where edges run in a circle, the one
-/// with the fewest edges still to come, which lead back then.
+/// Each as far left as what comes before it lets it be. Nodes are taken one by one: where edges run in a circle, the
+/// one with the fewest edges still to come, which lead back then.
 Layering layersOf(std::size_t nodes, const std::vector<std::pair<std::size_t, std::size_t>>& edges)
 {
     Layering layering{std::vector<std::size_t>(nodes, 0), Neighbours(nodes), Neighbours(nodes)};
@@ -151,7 +151,9 @@ LayeredGraph layered(const std::vector<QSizeF>& sizes, const std::vector<std::pa
             bottom = std::max(bottom, middle[node] + sizes[node].height() / 2);
         }
         for (const std::size_t node : order)
-            graph.boxes[node] = {QPointF{left + (width - sizes[node].width()) / 2, middle[node] - sizes[node].height() / 2}, sizes[node]};
+            graph.boxes[node] = {
+                QPointF{left + (width - sizes[node].width()) / 2, middle[node] - sizes[node].height() / 2},
+                sizes[node]};
         left += width + betweenLayers;
     }
     for (QRectF& box : graph.boxes)

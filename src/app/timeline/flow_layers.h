@@ -22,8 +22,8 @@ struct LayeredGraph {
 ///
 /// After K. Sugiyama, S. Tagawa, M. Toda, "Methods for visual understanding of hierarchical system structures" (1981):
 /// circles are cut greedily, as in P. Eades, X. Lin, W. Smyth, "A fast and effective heuristic for the feedback arc set
-/// problem" (1993), layers are longest paths, and the order within a layer follows the mean of the neighbours, some times
-/// to and fro. Edges over several layers are drawn straight through.
+/// problem" (1993), layers are longest paths, and the order within a layer follows the mean of the neighbours, some
+/// times to and fro. Edges over several layers are drawn straight through.
 LayeredGraph layered(const std::vector<QSizeF>& sizes, const std::vector<std::pair<std::size_t, std::size_t>>& edges);
 
 } // namespace snare::app

@@ -40,8 +40,9 @@ std::string graphOf(const check::Flow& flow, const std::vector<QSizeF>& sizes, c
     return text + "}\n";
 }
 
-/// What Graphviz says of a laid out graph in its plain form; empty if it is not there or takes too long. It is a program of its own: its
-/// licence does not go together with that of what the application is linked with (docs/decisions/22).
+/// What Graphviz says of a laid out graph in its plain form; empty if it is not there or takes too long. It is a
+/// program of its own: its licence does not go together with that of what the application is linked with
+/// (docs/decisions/22).
 std::string laidOut(const std::string& graph)
 {
     constexpr int longestMs = 700;
@@ -92,8 +93,8 @@ std::optional<std::size_t> FlowMap::nodeAt(const QPointF& point) const
 
 FlowMap layOut(check::Flow flow, const std::vector<QSizeF>& sizes, const std::vector<double>& words)
 {
-    const bool isDense = flow.edges.size() > manyEdges &&
-                         static_cast<double>(flow.edges.size()) > mostLinesABox * static_cast<double>(flow.nodes.size());
+    const bool isDense = flow.edges.size() > manyEdges && static_cast<double>(flow.edges.size()) >
+                                                              mostLinesABox * static_cast<double>(flow.nodes.size());
     const std::string said = isDense ? std::string() : laidOut(graphOf(flow, sizes, words));
     if (said.empty())
         return laidOutPlainly(std::move(flow), sizes);

@@ -372,7 +372,8 @@ void FlowView::count()
         times_.clear();
         return;
     }
-    counting_.setFuture(QtConcurrent::run([map = map_, record = counted_] { return check::timesOf(map->flow, *record); }));
+    counting_.setFuture(
+        QtConcurrent::run([map = map_, record = counted_] { return check::timesOf(map->flow, *record); }));
 }
 
 /// What is found at the nodes.

@@ -132,7 +132,8 @@ QString MomentPanel::explain(std::int32_t index) const
     QString html =
         figure(tr("%1 s").arg(std::max(0.0, seconds), 0, 'f', 3)) + QStringLiteral("&nbsp;&nbsp; ") + headline(event);
     if (linesLike(record, lineShown()))
-        html += QStringLiteral("&nbsp;&nbsp; <a href='expect' style='color:%1'>%2</a>").arg(t.inkSoft.name(), tr("expect…"));
+        html += QStringLiteral("&nbsp;&nbsp; <a href='expect' style='color:%1'>%2</a>")
+                    .arg(t.inkSoft.name(), tr("expect…"));
     QString detail = tr("tick %1").arg(event.tick);
     if (event.frac >= 0)
         detail += tr(", frac %1").arg(event.frac, 0, 'g', 6);
@@ -225,7 +226,8 @@ QString MomentPanel::because(std::int32_t line) const
     QString html;
     if (chain.size() > 1) {
         constexpr std::size_t mostSteps = 9;
-        const std::size_t left = chain.size() > mostSteps ? chain.size() - mostSteps : 0; // what is left out, behind the first
+        const std::size_t left =
+            chain.size() > mostSteps ? chain.size() - mostSteps : 0; // what is left out, behind the first
         QString steps;
         for (std::size_t i = 0; i < chain.size(); ++i) {
             if (left > 0 && i == 1) {
@@ -281,7 +283,8 @@ QString MomentPanel::whySo() const
     const auto add = [&](const QString& fact, std::int32_t line) {
         if (line >= 0)
             facts << coloured(fact, theme().inkSoft) + QLatin1Char(' ') +
-                         linkTo(line, toText(words::stepText(record, record.journal.lines[static_cast<std::size_t>(line)])));
+                         linkTo(line,
+                                toText(words::stepText(record, record.journal.lines[static_cast<std::size_t>(line)])));
     };
     const auto becauseOf = [&](std::int32_t line) {
         return line < 0 ? -1 : record.journal.because[static_cast<std::size_t>(line)];
@@ -396,12 +399,13 @@ void MomentPanel::refresh()
             QStringLiteral("<b>%1</b> %2<br>").arg(tr("The run stopped."), toText(record.stopReason).toHtmlEscaped()),
             t.coralText);
     const std::int32_t event = eventToExplain();
-    html += event >= 0 ? explain(event)
-                       : coloured(record.lastTick() <= 0
-                                      ? tr("Nothing has happened yet. Record a take: here it says who listened and why.")
-                                      : tr("No snare has heard anything up to here. Click a bar or a mark in the timeline: "
-                                           "here it says who listened and why."),
-                                  t.inkSoft);
+    html += event >= 0
+                ? explain(event)
+                : coloured(record.lastTick() <= 0
+                               ? tr("Nothing has happened yet. Record a take: here it says who listened and why.")
+                               : tr("No snare has heard anything up to here. Click a bar or a mark in the timeline: "
+                                    "here it says who listened and why."),
+                           t.inkSoft);
     if (stage_.mode() != Stage::Mode::recording)
         html += whySo();
     if (!selection_.snare().empty() && stage_.mode() != Stage::Mode::recording)

@@ -79,8 +79,10 @@ void TimelineView::gatherExpected()
         }
         constexpr std::size_t mostFlags = 12;
         for (std::size_t k = 0; k < std::min(verdict.found.size(), mostFlags); ++k)
-            flag(i, record.journal.lines[static_cast<std::size_t>(verdict.found[k])].tick, verdict.found[k], verdict.held);
-        const bool isMoment = expect[i].kind() == Expectation::Kind::value || expect[i].kind() == Expectation::Kind::inside;
+            flag(i, record.journal.lines[static_cast<std::size_t>(verdict.found[k])].tick, verdict.found[k],
+                 verdict.held);
+        const bool isMoment =
+            expect[i].kind() == Expectation::Kind::value || expect[i].kind() == Expectation::Kind::inside;
         if (verdict.found.empty() && (!verdict.held || isMoment))
             flag(i, static_cast<double>(std::max<std::int64_t>(0, verdict.tick)), verdict.line, verdict.held);
     }
@@ -233,7 +235,9 @@ bool TimelineView::addExpectEntries(QMenu& menu, const QPointF& point)
                 static_cast<double>(tick) >= bar.from && static_cast<double>(tick) < bar.to && y >= top &&
                 y <= top + rowHeight && bar.visitor != world::nobody) {
                 const std::string visitor{record.nameOf(bar.visitor)};
-                menu.addAction(tr("Expect: %1 inside %2 at %3 s").arg(toText(visitor), toText(lane.piece)).arg(static_cast<double>(tick) / record.scene->rate, 0, 'f', 2),
+                menu.addAction(tr("Expect: %1 inside %2 at %3 s")
+                                   .arg(toText(visitor), toText(lane.piece))
+                                   .arg(static_cast<double>(tick) / record.scene->rate, 0, 'f', 2),
                                this, [this, visitor, place = lane.piece, tick] {
                                    expect(visitThen(stage_.record(), visitor, place, tick));
                                });
@@ -246,10 +250,11 @@ bool TimelineView::addExpectEntries(QMenu& menu, const QPointF& point)
         const auto owner = found == record.pieces.end() ? world::theScene
                                                         : static_cast<world::PieceIndex>(found - record.pieces.begin());
         if (lane.dial.empty()) {
-            menu.addAction(tr("Expect: this value at %1 s").arg(static_cast<double>(tick) / record.scene->rate, 0, 'f', 2), this,
-                           [this, owner, name = path.substr(dot + 1), tick] {
-                               expect(valueAsNow(stage_.record(), owner, name, tick));
-                           });
+            menu.addAction(
+                tr("Expect: this value at %1 s").arg(static_cast<double>(tick) / record.scene->rate, 0, 'f', 2), this,
+                [this, owner, name = path.substr(dot + 1), tick] {
+                    expect(valueAsNow(stage_.record(), owner, name, tick));
+                });
             menu.addAction(tr("Expect: never above %1").arg(lane.high), this,
                            [this, owner, name = path.substr(dot + 1), tick, high = lane.high] {
                                Expectation most = valueAsNow(stage_.record(), owner, name, tick);

@@ -197,7 +197,8 @@ std::optional<TimelineView::Shot> TimelineView::shotAt(const QPointF& point) con
     };
     if (!row->lane->led.empty()) {
         for (const std::size_t input : placesOf(document_.take(), row->lane->led))
-            if (const double distance = std::abs(xOf(document_.take().inputs[input].t * rate) - point.x()); distance <= nearest) {
+            if (const double distance = std::abs(xOf(document_.take().inputs[input].t * rate) - point.x());
+                distance <= nearest) {
                 nearest = distance;
                 best = Shot{input, row->lane->led};
             }
@@ -235,7 +236,8 @@ void TimelineView::askForPlace(const Row& row, const QPointF& point)
         place.at = {std::round(at->x * 100) / 100, std::round(at->y * 100) / 100};
     }
     Question question;
-    question.title = tr("Where %1 is at %2 s: x, y in m and, if it turns, degrees").arg(toText(piece)).arg(t, 0, 'f', 2);
+    question.title =
+        tr("Where %1 is at %2 s: x, y in m and, if it turns, degrees").arg(toText(piece)).arg(t, 0, 'f', 2);
     question.freeText = true;
     question.proposes = true;
     question.typed = figure(place.at.x) + QStringLiteral(", ") + figure(place.at.y);

@@ -68,7 +68,8 @@ void TimelineView::paintLanes(QPainter& painter)
         paintRow(painter, row);
     painter.restore();
     painter.save();
-    painter.setClipRect(QRectF{labelWidth, rulerHeight, viewport()->width() - labelWidth, viewport()->height() - rulerHeight});
+    painter.setClipRect(
+        QRectF{labelWidth, rulerHeight, viewport()->width() - labelWidth, viewport()->height() - rulerHeight});
     paintBands(painter);
     paintFlags(painter);
     painter.restore();
@@ -413,7 +414,8 @@ std::optional<QPointF> TimelineView::placeOfLine(std::int32_t line) const
     for (const Row& row : rows_) {
         for (const LaneMark& mark : marksBetween(*row.lane, tick - 1, tick + 1))
             if (mark.line == line)
-                return QPointF{xOf(mark.at), up + row.top + (row.folded ? row.height / 2 : laneGap / 2 + rowHeight / 2)};
+                return QPointF{xOf(mark.at),
+                               up + row.top + (row.folded ? row.height / 2 : laneGap / 2 + rowHeight / 2)};
         for (std::size_t i = 0; i < row.lane->byRow.size(); ++i)
             for (const std::int32_t number : barsBetween(*row.lane, i, tick - 1, tick + 1)) {
                 const LaneBar& bar = row.lane->bars[static_cast<std::size_t>(number)];

@@ -71,7 +71,8 @@ void FittingButton::resizeEvent(QResizeEvent* event)
 
 void FittingButton::fit()
 {
-    const auto found = std::ranges::find_if(forms_, [this](const QString& form) { return sizeOf(form).width() <= width(); });
+    const auto found =
+        std::ranges::find_if(forms_, [this](const QString& form) { return sizeOf(form).width() <= width(); });
     const QString form = found != forms_.end() ? *found : forms_.value(forms_.size() - 1);
     if (form != text())
         setText(form);

@@ -111,7 +111,11 @@ void Settings::forgetKey(const QString& command)
 
 QString commandName(const QAction& command)
 {
-    return command.text().section(QLatin1Char('\t'), 0, 0).remove(QLatin1Char('&')).remove(QLatin1Char('/')).remove(QChar{0x2026});
+    return command.text()
+        .section(QLatin1Char('\t'), 0, 0)
+        .remove(QLatin1Char('&'))
+        .remove(QLatin1Char('/'))
+        .remove(QChar{0x2026});
 }
 
 } // namespace snare::app

@@ -95,6 +95,21 @@ SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(cons
     edit_->setMinimumWidth(220);
     edit_->installEventFilter(this);
     layout->addWidget(edit_);
+    buildList(layout);
+    wrong_ = new QLabel{this};
+    wrong_->setWordWrap(true);
+    colourText(wrong_, &Theme::coralText);
+    wrong_->hide();
+    layout->addWidget(wrong_);
+    buildButtons(layout);
+    fill();
+    if (!question_.proposes && (question_.many || question_.freeText || !question_.chosen.isEmpty()))
+        before_ = answerNow();
+    connect(edit_, &QLineEdit::textEdited, this, &SlotPopup::filter);
+}
+
+void SlotPopup::buildList(QVBoxLayout* layout)
+{
     list_ = new QListWidget{this};
     list_->setAccessibleName(question_.title);
     list_->setFrameShape(QFrame::NoFrame);
@@ -111,11 +126,27 @@ SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(cons
             .arg(theme().mint.name(), theme().onAccent.name(), theme().inkSoft.name(), theme().paper.name());
     });
     layout->addWidget(list_);
-    wrong_ = new QLabel{this};
-    wrong_->setWordWrap(true);
-    colourText(wrong_, &Theme::coralText);
-    wrong_->hide();
-    layout->addWidget(wrong_);
+    connect(list_, &QListWidget::itemPressed, this, [this](QListWidgetItem* item) { pressed_ = item->checkState(); });
+    connect(list_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
+        if (item->data(headingRole).toBool())
+            return;
+        list_->setCurrentItem(item);
+        marked_ = true;
+        if (question_.many) {
+            ticked_ = true;
+            if (item->checkState() == pressed_) // beside the little box
+                toggle(item);
+        }
+        if (question_.parts && (QApplication::keyboardModifiers() & Qt::ShiftModifier))
+            takePart(item, true);
+        else if (!question_.many)
+            accept();
+    });
+}
+
+/// The other ways to answer, and what else can be done with what is named.
+void SlotPopup::buildButtons(QVBoxLayout* layout)
+{
     if (question_.many) {
         auto* done = new QPushButton{tr("Done"), this};
         done->setObjectName(QStringLiteral("done"));
@@ -161,33 +192,14 @@ SlotPopup::SlotPopup(QWidget* parent, Question question, std::function<void(cons
         connect(uses, &QPushButton::clicked, this, [this] { leaveFor(question_.uses); });
         layout->addWidget(uses, 0, Qt::AlignLeft);
     }
-    fill();
-    if (!question_.proposes && (question_.many || question_.freeText || !question_.chosen.isEmpty()))
-        before_ = answerNow();
-    connect(edit_, &QLineEdit::textEdited, this, &SlotPopup::filter);
-    connect(list_, &QListWidget::itemPressed, this, [this](QListWidgetItem* item) { pressed_ = item->checkState(); });
-    connect(list_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
-        if (item->data(headingRole).toBool())
-            return;
-        list_->setCurrentItem(item);
-        marked_ = true;
-        if (question_.many) {
-            ticked_ = true;
-            if (item->checkState() == pressed_) // beside the little box
-                toggle(item);
-        }
-        if (question_.parts && (QApplication::keyboardModifiers() & Qt::ShiftModifier))
-            takePart(item, true);
-        else if (!question_.many)
-            accept();
-    });
 }
 
 void SlotPopup::fill()
 {
     if (question_.many) // what is chosen and known to nobody stays
         for (const QString& name : std::as_const(question_.chosen))
-            if (!name.isEmpty() && std::ranges::find(question_.choices, name, &Choice::value) == question_.choices.end())
+            if (!name.isEmpty() &&
+                std::ranges::find(question_.choices, name, &Choice::value) == question_.choices.end())
                 question_.choices.push_back({name, {}, {}, {}});
     int widest = 0;
     for (const Choice& choice : question_.choices) {

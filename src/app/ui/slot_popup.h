@@ -10,6 +10,7 @@ class QLabel;
 class QLineEdit;
 class QListWidget;
 class QListWidgetItem;
+class QVBoxLayout;
 
 namespace snare::app {
 
@@ -27,6 +28,8 @@ class SlotPopup : public QFrame {
 
   private:
     SlotPopup(QWidget* parent, Question question, std::function<void(const QStringList&)> answer);
+    void buildList(QVBoxLayout* layout);
+    void buildButtons(QVBoxLayout* layout);
     void fill();
     void filter(const QString& text);
     QListWidgetItem* offerNew(const QString& name);

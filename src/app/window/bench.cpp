@@ -494,9 +494,11 @@ void benchFlow()
         whole = std::max(whole, i < 12 ? 0 : msOf(timer));
     }
     std::ranges::sort(times);
-    std::printf("flow of %d snares (%zu places, %zu lines): there after %.0f ms, the longest block %.0f ms (wanted: 1000, 50); scrolled in "
+    std::printf("flow of %d snares (%zu places, %zu lines): there after %.0f ms, the longest block %.0f ms (wanted: "
+                "1000, 50); scrolled in "
                 "%.1f ms a frame in the middle, %.1f ms at most of %zu; drawn as a whole in %.1f ms (wanted: 16)\n",
-                snares, flow->map().flow.nodes.size(), flow->map().flow.edges.size(), laidOut, block, times[times.size() / 2], times.back(), times.size(), whole);
+                snares, flow->map().flow.nodes.size(), flow->map().flow.edges.size(), laidOut, block,
+                times[times.size() / 2], times.back(), times.size(), whole);
 }
 
 } // namespace

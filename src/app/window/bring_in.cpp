@@ -47,7 +47,8 @@ GroundTransform transformOn(const geometry::Bounds& bounds)
     GroundTransform transform;
     transform.size = pictureSize;
     transform.centre = bounds.centre();
-    transform.scale = std::min(pictureSize.width() / std::max(1e-3, extent.x * margin), pictureSize.height() / std::max(1e-3, extent.y * margin));
+    transform.scale = std::min(pictureSize.width() / std::max(1e-3, extent.x * margin),
+                               pictureSize.height() / std::max(1e-3, extent.y * margin));
     return transform;
 }
 
@@ -65,7 +66,8 @@ QImage pictureOf(const io::Drawing& drawing, const Theme& colours)
             const bool isZone = shape.role == scene::Role::zone;
             const bool isLine = std::holds_alternative<scene::Line>(shape.geometry);
             painter.setPen(QPen{isZone ? colours.mint : colours.ink, 1.2, isZone ? Qt::DashLine : Qt::SolidLine});
-            painter.setBrush(isLine ? QBrush{Qt::NoBrush} : QBrush{isZone ? withAlpha(colours.mint, 30) : colours.solid});
+            painter.setBrush(isLine ? QBrush{Qt::NoBrush}
+                                    : QBrush{isZone ? withAlpha(colours.mint, 30) : colours.solid});
             painter.drawPath(shapePath(shape, {piece.at, piece.turn}, transform));
         }
     return image;
@@ -119,7 +121,10 @@ BringInDialog::BringInDialog(const QString& title, QWidget* parent) : QDialog(pa
     picture_->setAccessibleName(tr("How it will look"));
     picture_->setMinimumSize(pictureSize);
     picture_->setAlignment(Qt::AlignCenter);
-    dress(picture_, [] { return QStringLiteral("background: %1; border: 1px solid %2").arg(theme().ground.name(), theme().hairline.name()); });
+    dress(picture_, [] {
+        return QStringLiteral("background: %1; border: 1px solid %2")
+            .arg(theme().ground.name(), theme().hairline.name());
+    });
     column->addWidget(picture_, 1);
     said_ = new QLabel;
     said_->setObjectName(QStringLiteral("bringInSaid"));
@@ -149,7 +154,8 @@ BringInDialog::BringInDialog(const QString& title, QWidget* parent) : QDialog(pa
     column->addLayout(foot);
 }
 
-void BringInDialog::tell(const QString& said, const QImage& picture, const std::vector<std::string>& notes, bool canBeTaken)
+void BringInDialog::tell(const QString& said, const QImage& picture, const std::vector<std::string>& notes,
+                         bool canBeTaken)
 {
     take_->setEnabled(canBeTaken);
     picture_->setPixmap(QPixmap::fromImage(picture));
@@ -161,8 +167,10 @@ void BringInDialog::tell(const QString& said, const QImage& picture, const std::
     said_->setText(said);
 }
 
-BringIn::BringIn(Document& document, Selection& selection, const QString& file, const geometry::Vec& middle, QWidget* parent)
-    : BringInDialog(tr("Bring in %1").arg(QFileInfo{file}.fileName()), parent), document_(document), selection_(selection), file_(file), middle_(middle)
+BringIn::BringIn(Document& document, Selection& selection, const QString& file, const geometry::Vec& middle,
+                 QWidget* parent)
+    : BringInDialog(tr("Bring in %1").arg(QFileInfo{file}.fileName()), parent), document_(document),
+      selection_(selection), file_(file), middle_(middle)
 {
     metres_ = new QLineEdit{QStringLiteral("1")};
     metres_->setObjectName(QStringLiteral("bringInMetres"));
@@ -232,8 +240,8 @@ void BringIn::show(const Read& read)
         return tell(tr("There is no shape in it that can be brought in."), {}, drawing_->notes, false);
     const geometry::Vec size = drawing_->bounds.high - drawing_->bounds.low;
     tell(tr("%1, together %2 × %3 m")
-             .arg(counted(drawing_->clip.pieces.size(), tr("piece"), tr("pieces")), figure(std::round(size.x * 100) / 100),
-                  figure(std::round(size.y * 100) / 100)),
+             .arg(counted(drawing_->clip.pieces.size(), tr("piece"), tr("pieces")),
+                  figure(std::round(size.x * 100) / 100), figure(std::round(size.y * 100) / 100)),
          read.picture, drawing_->notes, !again_);
 }
 
@@ -259,7 +267,9 @@ void BringIn::take()
 // --- tracks --------------------------------------------------------------------------------------------------------
 
 BringInTracks::BringInTracks(Document& document, Selection& selection, const QStringList& files, QWidget* parent)
-    : BringInDialog(files.size() == 1 ? tr("Bring in %1").arg(QFileInfo{files.front()}.fileName()) : tr("Bring in tracks"), parent),
+    : BringInDialog(files.size() == 1 ? tr("Bring in %1").arg(QFileInfo{files.front()}.fileName())
+                                      : tr("Bring in tracks"),
+                    parent),
       document_(document), selection_(selection), files_(files)
 {
     metres_ = new QLineEdit{QStringLiteral("1")};
@@ -297,12 +307,15 @@ void BringInTracks::read()
         return;
     }
     said_->setText(tr("Reading …"));
-    reading_.setFuture(QtConcurrent::run([files = files_, metres = *lengthIn(*metres_), seconds = *lengthIn(*seconds_), colours = theme()] {
+    reading_.setFuture(QtConcurrent::run([files = files_, metres = *lengthIn(*metres_), seconds = *lengthIn(*seconds_),
+                                          colours = theme()] {
         Read result;
         for (const QString& file : files) {
             const auto text = io::loadText(file.toStdString());
-            const auto table = text ? io::tracksFrom(*text, file.toStdString(), {QFileInfo{file}.completeBaseName().toStdString(), metres, seconds})
-                                    : tl::unexpected(text.error());
+            const auto table = text
+                                   ? io::tracksFrom(*text, file.toStdString(),
+                                                    {QFileInfo{file}.completeBaseName().toStdString(), metres, seconds})
+                                   : tl::unexpected(text.error());
             if (!table) {
                 result.problem = toText(table.error().message());
                 return result;
@@ -339,7 +352,8 @@ void BringInTracks::show(const Read& read)
     if (places == 0)
         return tell(tr("There is no place in it."), {}, notes, false);
     tell(tr("%1, %2, up to %3 s")
-             .arg(counted(pieces, tr("piece"), tr("pieces")), counted(places, tr("place"), tr("places")), figure(std::round(end * 1000) / 1000)),
+             .arg(counted(pieces, tr("piece"), tr("pieces")), counted(places, tr("place"), tr("places")),
+                  figure(std::round(end * 1000) / 1000)),
          read.picture, notes, !again_);
 }
 

@@ -48,7 +48,8 @@ class BringIn : public BringInDialog {
 
   public:
     /// `middle`: of what the ground shows, m.
-    BringIn(Document& document, Selection& selection, const QString& file, const geometry::Vec& middle, QWidget* parent);
+    BringIn(Document& document, Selection& selection, const QString& file, const geometry::Vec& middle,
+            QWidget* parent);
     ~BringIn() override;
 
   private:

@@ -85,88 +85,125 @@ void Comparing::tell()
     telling_.setFuture(QtConcurrent::run([was = other_, is = told_] { return check::wordsThatDiffer(*was, *is); }));
 }
 
-void Comparing::refresh()
+namespace {
+
+constexpr std::size_t mostRows = 2000; // rows of either part
+
+/// What happens otherwise in the take: a row of the list.
+struct OtherLine {
+    std::int32_t tick;
+    QString sign;
+    QString words;
+    QString more;
+    std::int32_t line; ///< of this record; -1: gone
+    QColor colour;
+    std::int32_t last = 0; ///< tick of the last of several alike, one after the other
+    int times = 1;
+};
+
+/// By tick; what came tick after tick is one.
+std::vector<OtherLine> otherLinesOf(const sim::Record& before, const sim::Record& record,
+                             const check::Differences& differences)
 {
-    constexpr std::size_t most = 2000; // rows of either part
-    const int row = list_->currentRow();
-    list_->clear();
-    const sim::Record* before = stage_.earlier();
-    const check::Differences& differences = stage_.differences();
-    QString place;
-    const auto heading = [&](const QString& text) {
-        auto* item = new QListWidgetItem{text};
-        item->setFlags(Qt::NoItemFlags);
-        item->setFont(textFont(0, true));
-        item->setForeground(theme().inkSoft);
-        list_->addItem(item);
+    std::vector<OtherLine> entries;
+    const auto add = [&](const sim::Record& of, std::size_t number, const QString& sign, bool here,
+                         const QColor& colour, const QString& more) {
+        const rules::Line& line = of.journal.lines[number];
+        entries.push_back({line.tick, sign, toText(words::stepText(of, line)), more,
+                           here ? static_cast<std::int32_t>(number) : -1, colour, line.tick});
     };
-    for (const check::WordChange& change : std::span(words_).first(std::min(words_.size(), most))) {
+    for (const std::size_t number : differences.gone)
+        add(before, number, QStringLiteral("−"), false, theme().coralText, {});
+    for (const std::size_t number : differences.fresh)
+        add(record, number, QStringLiteral("+"), true, theme().mintText, {});
+    for (const check::Moved& moved : differences.moved)
+        add(record, moved.after, QStringLiteral("~"), true, theme().ink,
+            QObject::tr(", before at %1 s")
+                .arg(static_cast<double>(before.journal.lines[moved.before].tick) / before.scene->rate, 0, 'f', 3));
+    std::ranges::stable_sort(entries, {}, &OtherLine::tick);
+    std::vector<OtherLine> rows;
+    for (OtherLine& entry : entries)
+        if (!rows.empty() && entry.more.isEmpty() && rows.back().sign == entry.sign &&
+            rows.back().words == entry.words) {
+            rows.back().last = entry.tick;
+            ++rows.back().times;
+        } else {
+            rows.push_back(std::move(entry));
+        }
+    return rows;
+}
+
+} // namespace
+
+void Comparing::heading(const QString& text)
+{
+    auto* item = new QListWidgetItem{text};
+    item->setFlags(Qt::NoItemFlags);
+    item->setFont(textFont(0, true));
+    item->setForeground(theme().inkSoft);
+    list_->addItem(item);
+}
+
+void Comparing::listWords()
+{
+    QString place;
+    for (const check::WordChange& change : std::span(words_).first(std::min(words_.size(), mostRows))) {
         if (const QString now = toText(change.place); now != place) {
             place = now;
             if (!place.isEmpty())
                 heading(place);
         }
-        auto* item = new QListWidgetItem{(change.added ? QStringLiteral("+ ") : QStringLiteral("− ")) + toText(change.text)};
+        auto* item =
+            new QListWidgetItem{(change.added ? QStringLiteral("+ ") : QStringLiteral("− ")) + toText(change.text)};
         item->setForeground(change.added ? theme().mintText : theme().coralText);
         list_->addItem(item);
     }
-    if (words_.size() > most)
-        heading(tr("and %1 more").arg(words_.size() - most));
-    const std::size_t events = differences.fresh.size() + differences.gone.size() + differences.moved.size();
-    if (before && events > 0) {
-        heading(tr("What happens otherwise"));
-        struct Entry {
-            std::int32_t tick;
-            QString sign;
-            QString words;
-            QString more;
-            std::int32_t line; ///< of this record; -1: gone
-            QColor colour;
-            std::int32_t last = 0; ///< tick of the last of several alike, one after the other
-            int times = 1;
-        };
-        std::vector<Entry> entries;
-        const sim::Record& record = stage_.record();
-        const auto add = [&](const sim::Record& of, std::size_t number, const QString& sign, bool here, const QColor& colour, const QString& more) {
-            const rules::Line& line = of.journal.lines[number];
-            entries.push_back({line.tick, sign, toText(words::stepText(of, line)), more,
-                               here ? static_cast<std::int32_t>(number) : -1, colour, line.tick});
-        };
-        for (const std::size_t number : differences.gone)
-            add(*before, number, QStringLiteral("−"), false, theme().coralText, {});
-        for (const std::size_t number : differences.fresh)
-            add(record, number, QStringLiteral("+"), true, theme().mintText, {});
-        for (const check::Moved& moved : differences.moved)
-            add(record, moved.after, QStringLiteral("~"), true, theme().ink,
-                tr(", before at %1 s").arg(static_cast<double>(before->journal.lines[moved.before].tick) / before->scene->rate, 0, 'f', 3));
-        std::ranges::stable_sort(entries, {}, &Entry::tick);
-        std::vector<Entry> rows; // what came tick after tick is one
-        for (Entry& entry : entries)
-            if (!rows.empty() && entry.more.isEmpty() && rows.back().sign == entry.sign && rows.back().words == entry.words) {
-                rows.back().last = entry.tick;
-                ++rows.back().times;
-            } else {
-                rows.push_back(std::move(entry));
-            }
-        const auto secondsOf = [&](std::int32_t tick) { return QString::number(static_cast<double>(tick) / record.scene->rate, 'f', 3); };
-        for (const Entry& entry : std::span(rows).first(std::min(rows.size(), most))) {
-            auto* item = new QListWidgetItem{
-                entry.times == 1 ? QStringLiteral("%1 %2 s  %3%4").arg(entry.sign, secondsOf(entry.tick), entry.words, entry.more)
-                                 : QStringLiteral("%1 %2–%3 s  %4 × %5").arg(entry.sign, secondsOf(entry.tick), secondsOf(entry.last), entry.words).arg(entry.times)};
-            item->setForeground(entry.colour);
-            item->setData(lineRole, entry.line);
-            item->setData(tickRole, entry.tick);
-            list_->addItem(item);
-        }
-        if (rows.size() > most)
-            heading(tr("and %1 more").arg(rows.size() - most));
+    if (words_.size() > mostRows)
+        heading(tr("and %1 more").arg(words_.size() - mostRows));
+}
+
+void Comparing::listEvents(const sim::Record& before)
+{
+    heading(tr("What happens otherwise"));
+    const sim::Record& record = stage_.record();
+    const std::vector<OtherLine> rows = otherLinesOf(before, record, stage_.differences());
+    const auto secondsOf = [&](std::int32_t tick) {
+        return QString::number(static_cast<double>(tick) / record.scene->rate, 'f', 3);
+    };
+    for (const OtherLine& entry : std::span(rows).first(std::min(rows.size(), mostRows))) {
+        auto* item = new QListWidgetItem{
+            entry.times == 1
+                ? QStringLiteral("%1 %2 s  %3%4").arg(entry.sign, secondsOf(entry.tick), entry.words, entry.more)
+                : QStringLiteral("%1 %2–%3 s  %4 × %5")
+                      .arg(entry.sign, secondsOf(entry.tick), secondsOf(entry.last), entry.words)
+                      .arg(entry.times)};
+        item->setForeground(entry.colour);
+        item->setData(lineRole, entry.line);
+        item->setData(tickRole, entry.tick);
+        list_->addItem(item);
     }
+    if (rows.size() > mostRows)
+        heading(tr("and %1 more").arg(rows.size() - mostRows));
+}
+
+void Comparing::refresh()
+{
+    const int row = list_->currentRow();
+    list_->clear();
+    listWords();
+    const check::Differences& differences = stage_.differences();
+    const std::size_t events = differences.fresh.size() + differences.gone.size() + differences.moved.size();
+    if (const sim::Record* before = stage_.earlier(); before && events > 0)
+        listEvents(*before);
     said_->setText(words_.empty() && events == 0
                        ? tr("It is the same as %1.").arg(name_)
                        : tr("%1 since %2; %3.")
                              .arg(counted(words_.size(), tr("sentence differs"), tr("sentences differ")), name_,
                                   events == 0 ? tr("the same happens")
-                                              : tr("%1 new, %2 gone, %3 moved in the take").arg(differences.fresh.size()).arg(differences.gone.size()).arg(differences.moved.size())));
+                                              : tr("%1 new, %2 gone, %3 moved in the take")
+                                                    .arg(differences.fresh.size())
+                                                    .arg(differences.gone.size())
+                                                    .arg(differences.moved.size())));
     if (row >= 0)
         list_->setCurrentRow(std::min(row, list_->count() - 1));
 }

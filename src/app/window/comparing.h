@@ -19,12 +19,16 @@ class Comparing : public QDialog {
 
   public:
     /// `name`: what the other version is called.
-    Comparing(Document& document, Stage& stage, std::shared_ptr<const scene::Scene> other, const QString& name, QWidget* parent);
+    Comparing(Document& document, Stage& stage, std::shared_ptr<const scene::Scene> other, const QString& name,
+              QWidget* parent);
     ~Comparing() override;
 
   private:
     void tell();
     void refresh();
+    void heading(const QString& text);
+    void listWords();
+    void listEvents(const sim::Record& before);
     void go();
 
     Document& document_;

@@ -86,7 +86,8 @@ void CoverageWindow::refresh()
     const int row = list_->currentRow();
     list_->clear();
     if (coverage_->all().empty()) {
-        said_->setText(coverage_->isFresh() ? tr("There is nothing in the scene that a take could use.") : tr("Running the takes …"));
+        said_->setText(coverage_->isFresh() ? tr("There is nothing in the scene that a take could use.")
+                                            : tr("Running the takes …"));
         return;
     }
     QStringList counts;

@@ -275,7 +275,8 @@ void HelpWindow::search(const QString& words)
 {
     const QStringList wanted = words.split(QLatin1Char(' '), Qt::SkipEmptyParts);
     const auto has = [&](const QString& text) {
-        return std::ranges::all_of(wanted, [&](const QString& word) { return text.contains(word, Qt::CaseInsensitive); });
+        return std::ranges::all_of(wanted,
+                                   [&](const QString& word) { return text.contains(word, Qt::CaseInsensitive); });
     };
     QTreeWidgetItem* best = nullptr;
     int bestRank = 0; // 3: it is called so, 2: its title has the words, 1: its text has them
@@ -301,7 +302,9 @@ void HelpWindow::search(const QString& words)
         page->setExpanded(isThere && (!wanted.isEmpty() || i == 0));
     }
     if (wanted.isEmpty())
-        return text_->show(sections_[list_->currentItem() ? list_->currentItem()->data(0, Qt::UserRole).toUInt() : 0].text, folder_, {});
+        return text_->show(
+            sections_[list_->currentItem() ? list_->currentItem()->data(0, Qt::UserRole).toUInt() : 0].text, folder_,
+            {});
     if (best)
         list_->setCurrentItem(best);
     if (best)
@@ -364,7 +367,8 @@ void HelpWindow::follow(const QUrl& link)
         QDesktopServices::openUrl(link);
         return;
     }
-    const QString page = link.path().isEmpty() ? topic_.section(QLatin1Char('#'), 0, 0) : QFileInfo{link.path()}.completeBaseName();
+    const QString page =
+        link.path().isEmpty() ? topic_.section(QLatin1Char('#'), 0, 0) : QFileInfo{link.path()}.completeBaseName();
     showTopic(page + QLatin1Char('#') + link.fragment());
 }
 

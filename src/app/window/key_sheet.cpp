@@ -156,9 +156,11 @@ KeySheet::KeySheet(const QMenuBar& menus, QWidget* parent) : QDialog(parent)
 QString keysText(const QMenuBar& menus)
 {
     QString text = QStringLiteral("# %1\n\n%2\n\n")
-                       .arg(QObject::tr("Keys and gestures"), QObject::tr("F1 shows them on one sheet. Scene > Settings gives commands other keys."));
+                       .arg(QObject::tr("Keys and gestures"),
+                            QObject::tr("F1 shows them on one sheet. Scene > Settings gives commands other keys."));
     for (const Subject& subject : subjectsOf(menus)) {
-        text += QStringLiteral("## %1\n\n| %2 | %3 |\n|---|---|\n").arg(subject.title, QObject::tr("key"), QObject::tr("what it does"));
+        text += QStringLiteral("## %1\n\n| %2 | %3 |\n|---|---|\n")
+                    .arg(subject.title, QObject::tr("key"), QObject::tr("what it does"));
         for (const Entry& entry : subject.entries)
             text += QStringLiteral("| %1 | %2 |\n").arg(entry.keys, entry.does);
         text += QLatin1Char('\n');

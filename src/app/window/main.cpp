@@ -46,8 +46,10 @@ int main(int argc, char** argv)
     parser.addVersionOption();
     parser.addPositionalArgument(QStringLiteral("file"),
                                  QObject::tr("the scene, take or kit to open; else the last scene, else the demo"));
-    const QCommandLineOption apart{QStringLiteral("new"), QObject::tr("a window of its own, even if the application runs already")};
-    const QCommandLineOption keys{QStringLiteral("keys"), QObject::tr("write all keys and gestures as Markdown, and end")};
+    const QCommandLineOption apart{QStringLiteral("new"),
+                                   QObject::tr("a window of its own, even if the application runs already")};
+    const QCommandLineOption keys{QStringLiteral("keys"),
+                                  QObject::tr("write all keys and gestures as Markdown, and end")};
     parser.addOptions({apart, keys});
     parser.process(application);
     QString file;

@@ -185,6 +185,30 @@ void MainWindow::buildCentre()
     left_->setStretchFactor(0, 3);
     left_->setStretchFactor(1, 2);
 
+    buildTabs();
+    right_ = splitter(Qt::Vertical, tabs_, moment_, 2);
+    right_->setStretchFactor(0, 4);
+    right_->setStretchFactor(1, 1);
+    right_->setMinimumWidth(300);
+
+    auto* main = new QWidget;
+    auto* layout = new QHBoxLayout{main};
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    across_ = splitter(Qt::Horizontal, left_, right_, 1);
+    across_->setStretchFactor(0, 1);
+    across_->setStretchFactor(1, 0);
+    layout->addWidget(tools);
+    layout->addWidget(across_, 1);
+    setCentralWidget(main);
+    across_->setSizes({1234 - 380, 380});
+    left_->setSizes({440, 330});
+    right_->setSizes({560, 190});
+    connectViews();
+}
+
+void MainWindow::buildTabs()
+{
     tabs_ = new QTabWidget;
     tabs_->setDocumentMode(true);
     tabs_->setElideMode(Qt::ElideNone);
@@ -213,25 +237,6 @@ void MainWindow::buildCentre()
         if (tabs_->currentWidget() == desk_)
             desk_->refresh();
     });
-    right_ = splitter(Qt::Vertical, tabs_, moment_, 2);
-    right_->setStretchFactor(0, 4);
-    right_->setStretchFactor(1, 1);
-    right_->setMinimumWidth(300);
-
-    auto* main = new QWidget;
-    auto* layout = new QHBoxLayout{main};
-    layout->setContentsMargins(0, 0, 0, 0);
-    layout->setSpacing(0);
-    across_ = splitter(Qt::Horizontal, left_, right_, 1);
-    across_->setStretchFactor(0, 1);
-    across_->setStretchFactor(1, 0);
-    layout->addWidget(tools);
-    layout->addWidget(across_, 1);
-    setCentralWidget(main);
-    across_->setSizes({1234 - 380, 380});
-    left_->setSizes({440, 330});
-    right_->setSizes({560, 190});
-    connectViews();
 }
 
 void MainWindow::connectViews()
@@ -413,7 +418,8 @@ void MainWindow::toggleRecording(bool fromCursor)
     }
     stage_.startRecording(fromCursor);
     ground_->setFocus();
-    say(tr("Play with keys and pointer. %1 stops and keeps what you did as the take.").arg(stopKeyLabel(document_.scene())));
+    say(tr("Play with keys and pointer. %1 stops and keeps what you did as the take.")
+            .arg(stopKeyLabel(document_.scene())));
 }
 
 void MainWindow::toggleLoop()

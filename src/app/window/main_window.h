@@ -88,6 +88,7 @@ class MainWindow : public QMainWindow {
   private:
     // main_window.cpp: the window and its views
     void buildCentre();
+    void buildTabs();
     QWidget* buildUpper();
     QWidget* buildLower();
     void buildTools(QWidget* column);
@@ -126,6 +127,7 @@ class MainWindow : public QMainWindow {
     void buildSceneMenu();
     void buildEditMenu();
     void buildLayMenu();
+    void addArranging(QMenu* lay);
     void buildRunMenu();
     void buildViewMenu();
     void showGroundMenu(const QPoint& at);

@@ -47,7 +47,9 @@ Replacing askBeforeReplacing(QWidget* window, const QString& what, const QString
     const QPushButton* over = box.addButton(replace, QMessageBox::DestructiveRole);
     box.setDefaultButton(other);
     box.exec();
-    return box.clickedButton() == other ? Replacing::elsewhere : box.clickedButton() == over ? Replacing::replace : Replacing::nothing;
+    return box.clickedButton() == other  ? Replacing::elsewhere
+           : box.clickedButton() == over ? Replacing::replace
+                                         : Replacing::nothing;
 }
 
 } // namespace
@@ -131,7 +133,8 @@ bool MainWindow::openAny(const QString& path)
     if (path.endsWith(QLatin1String(".kit.json"))) {
         const auto scenes = io::scenesNaming(file.absolutePath().toStdString(), file.fileName().toStdString());
         if (scenes.empty()) {
-            tellProblem(tr("No scene beside %1 names it: kits are changed from a scene that does.").arg(file.fileName()));
+            tellProblem(
+                tr("No scene beside %1 names it: kits are changed from a scene that does.").arg(file.fileName()));
             return false;
         }
         if (!openFile(file.dir().absoluteFilePath(toText(scenes.front()))))
@@ -149,8 +152,9 @@ void MainWindow::offerFile(const QString& path)
     activateWindow();
     if (QFileInfo{path} == QFileInfo{document_.filePath()})
         return;
-    auto* box = new QMessageBox{QMessageBox::Question, tr("Open"),
-                                tr("%1 was opened from outside.").arg(QFileInfo{path}.fileName()), QMessageBox::NoButton, this};
+    auto* box =
+        new QMessageBox{QMessageBox::Question, tr("Open"),
+                        tr("%1 was opened from outside.").arg(QFileInfo{path}.fileName()), QMessageBox::NoButton, this};
     box->setObjectName(QStringLiteral("offeredFile"));
     box->setAttribute(Qt::WA_DeleteOnClose);
     box->setInformativeText(tr("Open it here, in place of %1?").arg(document_.title()));

@@ -5,7 +5,6 @@
 #include "app/cards/book_panel.h"
 #include "app/cards/here_panel.h"
 #include "app/ground/ground_view.h"
-#include "app/ground/ready_pieces.h"
 #include "app/model/expecting.h"
 #include "app/model/leading.h"
 #include "app/panels/source_shelf.h"
@@ -115,16 +114,20 @@ void MainWindow::buildSceneMenu()
     action(
         file, tr("&Bring in a drawing…"), {}, [this] { bringIn(); }, tr("import svg shapes picture outlines load"));
     action(
-        file, tr("Bring in &tracks…"), {}, [this] { bringInTracks(); }, tr("import csv table recorded places driven led load"));
+        file, tr("Bring in &tracks…"), {}, [this] { bringInTracks(); },
+        tr("import csv table recorded places driven led load"));
     QMenu* out = file->addMenu(tr("&Give out"));
     action(
-        out, tr("This &moment as a drawing…"), {}, [this] { exportAs(QStringLiteral("svg")); }, tr("export svg picture shapes save"));
+        out, tr("This &moment as a drawing…"), {}, [this] { exportAs(QStringLiteral("svg")); },
+        tr("export svg picture shapes save"));
     action(
         out, tr("The &flow as a drawing…"), {}, [this] { saveFlow(); }, tr("svg export map graph save"));
     action(
-        out, tr("The take's &lines as a table…"), {}, [this] { exportAs(QStringLiteral("csv")); }, tr("export csv log ledger save"));
+        out, tr("The take's &lines as a table…"), {}, [this] { exportAs(QStringLiteral("csv")); },
+        tr("export csv log ledger save"));
     action(
-        out, tr("The take as a &trace…"), {}, [this] { exportAs(QStringLiteral("trace")); }, tr("export json trace events timeline save"));
+        out, tr("The take as a &trace…"), {}, [this] { exportAs(QStringLiteral("trace")); },
+        tr("export json trace events timeline save"));
     action(
         out, tr("The &phases as a statechart…"), {}, [this] { exportAs(QStringLiteral("scxml")); },
         tr("export scxml states machine save"));
@@ -210,104 +213,6 @@ void MainWindow::buildEditMenu()
            [this] { ground_->unlockAndShowAll(); });
 }
 
-void MainWindow::buildLayMenu()
-{
-    QMenu* lay = menuBar()->addMenu(tr("&Lay"));
-    struct Entry {
-        QString text;
-        ToolKind kind;
-        Qt::Key key;
-        QString words;
-    };
-    const Entry entries[] = {{tr("Select"), ToolKind::select, Qt::Key_V, tr("move arrow pick")},
-                             {tr("Solid"), ToolKind::solid, Qt::Key_S, tr("wall collider box circle capsule polygon")},
-                             {tr("Zone"), ToolKind::zone, Qt::Key_Z, tr("trigger area sensor overlap")},
-                             {tr("Line"), ToolKind::line, Qt::Key_L, tr("edge ground chain")},
-                             {tr("Thread"), ToolKind::thread, Qt::Key_T, tr("wire connect bind")},
-                             {tr("Stamp"), ToolKind::stamp, Qt::Key_B, tr("template instance place")},
-                             {tr("Measure"), ToolKind::measure, Qt::Key_M, tr("distance length angle")}};
-    for (const Entry& entry : entries)
-        action(
-            lay, entry.text, QKeySequence{entry.key}, [this, kind = entry.kind] { takeTool(kind); }, entry.words);
-    lay->addSeparator();
-    for (const Ready kind : allReady)
-        action(
-            lay, titleOf(kind), {},
-            [this, kind] {
-                if (isOnGlass(kind))
-                    glass_->setChecked(true);
-                ground_->takeReady(readyPiece(kind, document_.scene()));
-                ground_->setFocus();
-            },
-            synonymsOf(kind));
-    lay->addSeparator();
-    action(
-        lay, tr("Source…"), QKeySequence{Qt::Key_K}, [this] { shelf_->offerSource(); }, tr("timer key clock"));
-    action(
-        lay, tr("Bind from the selection…"), QKeySequence{Qt::CTRL | Qt::Key_B}, [this] { bindFromSelection(); },
-        tr("thread wire connect keyboard"));
-    action(
-        lay, tr("Snare…"), QKeySequence{Qt::CTRL | Qt::SHIFT | Qt::Key_B},
-        [this] {
-            tabs_->setCurrentWidget(here_);
-            here_->addSnare(shelf_);
-        },
-        tr("rule event when new add start key timer signal"));
-    lay->addSeparator();
-    action(
-        lay, tr("Make a template"), QKeySequence{Qt::CTRL | Qt::Key_T}, [this] { editing_.makeTemplate(); },
-        tr("model stamp"));
-    action(
-        lay, tr("Change the template to this piece"), {}, [this] { editing_.changeTemplateFromSelection(); },
-        tr("apply"));
-    action(
-        lay, tr("Let it follow a template…"), {}, [this] { editing_.joinTemplate(shelf_); },
-        tr("join model like instance"));
-    action(
-        lay, tr("Make an assembly"), QKeySequence{Qt::CTRL | Qt::SHIFT | Qt::Key_T},
-        [this] { editing_.makeAssembly(); }, tr("group together compound whole"));
-    action(
-        lay, tr("Take the pieces into the assembly"), {}, [this] { editing_.addToAssembly(); },
-        tr("join add part to lock"));
-    action(
-        lay, tr("Make all assemblies like this one"), {}, [this] { editing_.makeAssembliesAlike(); },
-        tr("apply change update"));
-    action(
-        lay, tr("Dissolve the assembly"), {}, [this] { editing_.dissolveAssembly(); },
-        tr("ungroup apart plain pieces break"));
-    lay->addSeparator();
-    QMenu* align = lay->addMenu(tr("&Align"));
-    const std::pair<QString, Side> sides[] = {
-        {tr("Left edges"), Side::left}, {tr("Centres, upright"), Side::centre}, {tr("Right edges"), Side::right},
-        {tr("Upper edges"), Side::top}, {tr("Middles, level"), Side::middle},   {tr("Lower edges"), Side::bottom}};
-    constexpr int keys[] = {Qt::Key_Left, Qt::Key_C, Qt::Key_Right, Qt::Key_Up, Qt::Key_M, Qt::Key_Down};
-    for (std::size_t i = 0; i < std::size(sides); ++i)
-        action(
-            align, sides[i].first, QKeySequence{Qt::CTRL | Qt::ALT | static_cast<Qt::Key>(keys[i])},
-            [this, side = sides[i].second] { editing_.alignSelection(side); }, tr("align line up"));
-    action(
-        align, tr("Spread evenly across"), QKeySequence{Qt::CTRL | Qt::ALT | Qt::Key_H},
-        [this] { editing_.distributeSelection(true); }, tr("distribute space"));
-    action(
-        align, tr("Spread evenly upwards"), QKeySequence{Qt::CTRL | Qt::ALT | Qt::Key_V},
-        [this] { editing_.distributeSelection(false); }, tr("distribute space"));
-    action(
-        lay, tr("Turn by 90°"), QKeySequence{Qt::CTRL | Qt::Key_R}, [this] { editing_.turnSelection(90); },
-        tr("rotate"));
-    action(
-        lay, tr("&Raise"), QKeySequence{Qt::Key_PageUp}, [this] { editing_.restackSelection(1, false); },
-        tr("layer forward up"));
-    action(
-        lay, tr("&Lower"), QKeySequence{Qt::Key_PageDown}, [this] { editing_.restackSelection(-1, false); },
-        tr("layer back down"));
-    action(
-        lay, tr("To the front"), QKeySequence{Qt::CTRL | Qt::Key_PageUp},
-        [this] { editing_.restackSelection(1, true); }, tr("layer top"));
-    action(
-        lay, tr("To the back"), QKeySequence{Qt::CTRL | Qt::Key_PageDown},
-        [this] { editing_.restackSelection(-1, true); }, tr("layer bottom"));
-}
-
 void MainWindow::buildRunMenu()
 {
     QMenu* run = menuBar()->addMenu(tr("&Run"));
@@ -381,7 +286,8 @@ void MainWindow::buildRunMenu()
         sounds_.setOn(on);
         Settings::instance().setSounds(on);
     });
-    connect(&Settings::instance(), &Settings::changed, heard, [heard] { heard->setChecked(Settings::instance().sounds()); });
+    connect(&Settings::instance(), &Settings::changed, heard,
+            [heard] { heard->setChecked(Settings::instance().sounds()); });
     connect(&sounds_, &Sounds::failed, this, &MainWindow::say);
 }
 
@@ -467,11 +373,13 @@ void MainWindow::showGroundMenu(const QPoint& at)
             continue;
         if (!captions)
             captions = menu.addMenu(tr("Expect a caption"));
-        addWishEntries(*captions->addMenu(toText(stage_.record().journal.textOf(line)).replace(QLatin1Char('&'), QStringLiteral("&&"))), this,
-                       stage_, said, [this](scene::Expectation wanted) {
-                           say(tr("Expected: %1").arg(toText(words::expectationText(wanted))));
-                           addExpectation(document_, std::move(wanted));
-                       });
+        addWishEntries(
+            *captions->addMenu(
+                toText(stage_.record().journal.textOf(line)).replace(QLatin1Char('&'), QStringLiteral("&&"))),
+            this, stage_, said, [this](scene::Expectation wanted) {
+                say(tr("Expected: %1").arg(toText(words::expectationText(wanted))));
+                addExpectation(document_, std::move(wanted));
+            });
     }
     if (captions)
         menu.addSeparator();
@@ -481,9 +389,10 @@ void MainWindow::showGroundMenu(const QPoint& at)
         geometry::Vec to = ground_->transform().toScene(QPointF{ground_->mapFromGlobal(at)});
         if (driven->pinned)
             to -= viewFrame(document_.scene(), stage_.record(), stage_.cursor()).low;
-        menu.addAction(tr("Lead %1 here at %2 s").arg(toText(led)).arg(stage_.cursorSeconds(), 0, 'f', 2), this, [this, led, to] {
-            document_.setTake(tr("Lead %1 there").arg(toText(led)), ledTo(document_.take(), stage_, led, to));
-        });
+        menu.addAction(
+            tr("Lead %1 here at %2 s").arg(toText(led)).arg(stage_.cursorSeconds(), 0, 'f', 2), this, [this, led, to] {
+                document_.setTake(tr("Lead %1 there").arg(toText(led)), ledTo(document_.take(), stage_, led, to));
+            });
         menu.addSeparator();
     }
     menu.addAction(tr("Draw a thread from here"), this, [this] { ground_->setTool(ToolKind::thread); })
@@ -559,7 +468,8 @@ void MainWindow::helpHere()
     const QWidget* focus = QApplication::focusWidget();
     if (focus == ground_ && !selection_.snare().empty())
         if (const scene::Snare* snare = snareOf(document_.scene(), keyOf(selection_.snare())))
-            return showHelp(QStringLiteral("events#") + toText(scene::wordFor(snare->catches.event.items.front()).word));
+            return showHelp(QStringLiteral("events#") +
+                            toText(scene::wordFor(snare->catches.event.items.front()).word));
     if (focus == ground_ && !selection_.piece().empty())
         if (const scene::Piece* piece = scene::findPiece(document_.scene(), selection_.piece()))
             return showHelp(QStringLiteral("pieces#") + toText(scene::kindOf(piece->body)));
@@ -575,10 +485,11 @@ void MainWindow::showAbout()
     box->setWindowTitle(tr("About Fresh Snare"));
     box->setIconPixmap(windowIcon().pixmap(64, 64));
     box->setText(tr("<b>Fresh Snare %1</b>").arg(QCoreApplication::applicationVersion()));
-    box->setInformativeText(tr("Lay shapes and zones, bind events to responses, and see why they come.\n\n"
-                               "The application is free software under the GNU General Public License, version 3 or later. Its sources "
-                               "are under the Apache License 2.0, so that the core can be linked into games.\n\nIt runs with Qt %1.")
-                                .arg(QLatin1String(qVersion())));
+    box->setInformativeText(
+        tr("Lay shapes and zones, bind events to responses, and see why they come.\n\n"
+           "The application is free software under the GNU General Public License, version 3 or later. Its sources "
+           "are under the Apache License 2.0, so that the core can be linked into games.\n\nIt runs with Qt %1.")
+            .arg(QLatin1String(qVersion())));
     box->setStandardButtons(QMessageBox::Close);
     box->open();
 }

@@ -127,22 +127,25 @@ void MainWindow::compare(const QString& file, const QString& revision, const QSt
         QString problem;
         auto other = sceneIn(file, revision, &problem);
         return std::pair(std::move(other), problem);
-    }).then(this, [this, file = document_.filePath(), name](const std::pair<std::shared_ptr<const scene::Scene>, QString>& read) {
-        if (!read.first)
-            return say(read.second);
-        if (file != document_.filePath())
-            return; // another scene was opened meanwhile
-        for (Comparing* open : findChildren<Comparing*>())
-            open->close();
-        (new Comparing{document_, stage_, read.first, name, this})->show();
-        say({});
-    });
+    })
+        .then(this, [this, file = document_.filePath(),
+                     name](const std::pair<std::shared_ptr<const scene::Scene>, QString>& read) {
+            if (!read.first)
+                return say(read.second);
+            if (file != document_.filePath())
+                return; // another scene was opened meanwhile
+            for (Comparing* open : findChildren<Comparing*>())
+                open->close();
+            (new Comparing{document_, stage_, read.first, name, this})->show();
+            say({});
+        });
 }
 
 void MainWindow::compareWithFile()
 {
-    const QString file = QFileDialog::getOpenFileName(this, tr("Compare with another scene"), QFileInfo{document_.filePath()}.absolutePath(),
-                                                      tr("Scenes (*.snare.json)"));
+    const QString file =
+        QFileDialog::getOpenFileName(this, tr("Compare with another scene"),
+                                     QFileInfo{document_.filePath()}.absolutePath(), tr("Scenes (*.snare.json)"));
     if (!file.isEmpty())
         compare(file, {}, QFileInfo{file}.fileName());
 }
@@ -169,8 +172,8 @@ void MainWindow::saveFlow()
     showView(2);
     if (!flow_->isFresh() || flow_->map().flow.nodes.empty())
         return say(tr("The flow is still being laid out"));
-    const QString path = QFileDialog::getSaveFileName(this, tr("Save the flow"), document_.title() + QStringLiteral("-flow.svg"),
-                                                      tr("Drawing (*.svg)"));
+    const QString path = QFileDialog::getSaveFileName(
+        this, tr("Save the flow"), document_.title() + QStringLiteral("-flow.svg"), tr("Drawing (*.svg)"));
     if (path.isEmpty())
         return;
     const QString problem = flow_->saveSvg(path);

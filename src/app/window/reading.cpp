@@ -93,8 +93,8 @@ void Reading::showText(const QString& now)
 
 void Reading::save()
 {
-    const QString path = QFileDialog::getSaveFileName(this, tr("Save the sentences"), document_.title() + QStringLiteral(".txt"),
-                                                      tr("Text (*.txt)"));
+    const QString path = QFileDialog::getSaveFileName(this, tr("Save the sentences"),
+                                                      document_.title() + QStringLiteral(".txt"), tr("Text (*.txt)"));
     if (path.isEmpty())
         return;
     if (const auto saved = io::saveText(path.toStdString(), text().toStdString()); !saved)

@@ -100,9 +100,10 @@ void SettingsPage::buildChoices(QVBoxLayout* column, const std::function<void(Sc
     Settings& settings = Settings::instance();
     QGridLayout* grid = makeForm();
     addFormRow(grid, tr("Colours"),
-        choice(QStringLiteral("settingColours"), {tr("as the desktop"), tr("light"), tr("dark")}, static_cast<int>(schemeWish()),
-               [setScheme](int which) { setScheme(static_cast<SchemeWish>(which)); }),
-        {});
+               choice(QStringLiteral("settingColours"), {tr("as the desktop"), tr("light"), tr("dark")},
+                      static_cast<int>(schemeWish()),
+                      [setScheme](int which) { setScheme(static_cast<SchemeWish>(which)); }),
+               {});
     QStringList sizes;
     for (const int size : Settings::sizes)
         sizes << tr("%1 %").arg(size);
@@ -118,17 +119,20 @@ void SettingsPage::buildChoices(QVBoxLayout* column, const std::function<void(Sc
                [&settings](int which) { settings.setGridStep(Settings::gridSteps[static_cast<std::size_t>(which)]); }),
         tr("on which drawing and dragging fall; Alt suspends it"));
     addFormRow(grid, tr("A new scene"),
-        choice(QStringLiteral("settingNewScene"), {tr("asks how it is seen"), tr("is seen from above"), tr("is seen from the side")},
-               static_cast<int>(settings.newScene()),
-               [&settings](int which) { settings.setNewScene(static_cast<NewSceneWish>(which)); }),
-        {});
+               choice(QStringLiteral("settingNewScene"),
+                      {tr("asks how it is seen"), tr("is seen from above"), tr("is seen from the side")},
+                      static_cast<int>(settings.newScene()),
+                      [&settings](int which) { settings.setNewScene(static_cast<NewSceneWish>(which)); }),
+               {});
     QStringList asides;
     for (const int seconds : Settings::keepAsides)
         asides << tr("after %1 s").arg(seconds);
     addFormRow(grid, tr("Unsaved work is kept"),
-        choice(QStringLiteral("settingKeepAside"), asides, placeIn(Settings::keepAsides, settings.keepAside()),
-               [&settings](int which) { settings.setKeepAside(Settings::keepAsides[static_cast<std::size_t>(which)]); }),
-        tr("beside the settings, and offered back after a crash"));
+               choice(QStringLiteral("settingKeepAside"), asides, placeIn(Settings::keepAsides, settings.keepAside()),
+                      [&settings](int which) {
+                          settings.setKeepAside(Settings::keepAsides[static_cast<std::size_t>(which)]);
+                      }),
+               tr("beside the settings, and offered back after a crash"));
     const auto check = [&](const QString& name, bool now, const QString& words, auto&& set) {
         auto* box = new QCheckBox{words};
         box->setObjectName(name);
@@ -236,7 +240,8 @@ void SettingsPage::filterKeys(const QString& words)
     int first = -1;
     for (int i = 0; i < keys_->rowCount(); ++i) {
         const QString synonyms = commands_[i]->data().toString();
-        const QString text = keys_->item(i, 0)->text() + QLatin1Char(' ') + keys_->item(i, 1)->text() + QLatin1Char(' ') + synonyms;
+        const QString text =
+            keys_->item(i, 0)->text() + QLatin1Char(' ') + keys_->item(i, 1)->text() + QLatin1Char(' ') + synonyms;
         const bool fits = text.contains(words.trimmed(), Qt::CaseInsensitive);
         keys_->setRowHidden(i, !fits);
         if (fits && first < 0)

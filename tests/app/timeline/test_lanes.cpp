@@ -291,7 +291,8 @@ void TestLanes::recordsOnFromAMoment()
     QVERIFY(kept > 0 && now.inputs.size() >= kept + 2);
     for (std::size_t i = 0; i < kept; ++i)
         QCOMPARE(now.inputs[i], before[i]);
-    QVERIFY(std::ranges::any_of(now.inputs, [](const scene::Input& input) { return scene::nameOf<scene::KeyInput>(input) == "q"; }));
+    QVERIFY(std::ranges::any_of(
+        now.inputs, [](const scene::Input& input) { return scene::nameOf<scene::KeyInput>(input) == "q"; }));
     QVERIFY(*now.length < 26); // what came after is replaced
     // What was played is what the take gives.
     QVERIFY(played->lastTick() > 170 && !played->journal.lines.empty());

@@ -53,13 +53,16 @@ QColor seenBy(int lacking, const QColor& colour)
     const double b = linear(colour.blueF());
     switch (lacking) {
     case 0: // long waves
-        return QColor::fromRgbF(static_cast<float>(back(0.11238 * r + 0.88762 * g)), static_cast<float>(back(0.11238 * r + 0.88762 * g)),
+        return QColor::fromRgbF(static_cast<float>(back(0.11238 * r + 0.88762 * g)),
+                                static_cast<float>(back(0.11238 * r + 0.88762 * g)),
                                 static_cast<float>(back(0.00401 * r - 0.00401 * g + b)));
     case 1: // middle waves
-        return QColor::fromRgbF(static_cast<float>(back(0.29275 * r + 0.70725 * g)), static_cast<float>(back(0.29275 * r + 0.70725 * g)),
+        return QColor::fromRgbF(static_cast<float>(back(0.29275 * r + 0.70725 * g)),
+                                static_cast<float>(back(0.29275 * r + 0.70725 * g)),
                                 static_cast<float>(back(-0.02234 * r + 0.02234 * g + b)));
     default: // short waves: a simpler plane, that of equal red and green
-        return QColor::fromRgbF(static_cast<float>(back(r + 0.127 * g - 0.127 * b)), static_cast<float>(back(0.874 * g + 0.126 * b)),
+        return QColor::fromRgbF(static_cast<float>(back(r + 0.127 * g - 0.127 * b)),
+                                static_cast<float>(back(0.874 * g + 0.126 * b)),
                                 static_cast<float>(back(0.874 * g + 0.126 * b)));
     }
 }
@@ -119,12 +122,17 @@ void TestAccess::whatTakesTheFocusHasANameAndARole()
     QStringList nameless;
     bench.forEveryView([&](const QString& where) {
         for (const QWidget* widget : bench.window.findChildren<QWidget*>()) {
-            if (!widget->isVisible() || widget->focusPolicy() == Qt::NoFocus || !widget->isEnabled() || widget->focusProxy())
+            if (!widget->isVisible() || widget->focusPolicy() == Qt::NoFocus || !widget->isEnabled() ||
+                widget->focusProxy())
                 continue;
             QAccessibleInterface* told = QAccessible::queryAccessibleInterface(const_cast<QWidget*>(widget)); // NOLINT
-            const bool isContainer = told && (told->role() == QAccessible::Client || told->role() == QAccessible::NoRole);
+            const bool isContainer =
+                told && (told->role() == QAccessible::Client || told->role() == QAccessible::NoRole);
             if (!told || isContainer || told->text(QAccessible::Name).isEmpty())
-                nameless << QStringLiteral("%1: %2, role %3, “%4”").arg(where, nameOf(widget)).arg(told ? int(told->role()) : -1).arg(told ? told->text(QAccessible::Name) : QString());
+                nameless << QStringLiteral("%1: %2, role %3, “%4”")
+                                .arg(where, nameOf(widget))
+                                .arg(told ? int(told->role()) : -1)
+                                .arg(told ? told->text(QAccessible::Name) : QString());
         }
     });
     nameless.removeDuplicates();
@@ -160,7 +168,8 @@ void TestAccess::nothingIsCutInASmallWindow_data()
 {
     QTest::addColumn<QSize>("size");
     QTest::newRow("a small screen") << QSize{1024, 700};
-    QTest::newRow("1920 pixels, everything twice as large") << QSize{960, 540}; // run at that size too: tests/CMakeLists.txt
+    QTest::newRow("1920 pixels, everything twice as large")
+        << QSize{960, 540}; // run at that size too: tests/CMakeLists.txt
 }
 
 void TestAccess::nothingIsCutInASmallWindow()
@@ -179,12 +188,14 @@ void TestAccess::nothingIsCutInASmallWindow()
             QString text;
             int room = widget->width();
             if (const auto* label = qobject_cast<const QLabel*>(widget)) {
-                if (label->wordWrap() || label->sizePolicy().horizontalPolicy() == QSizePolicy::Ignored || label->textFormat() == Qt::RichText || Qt::mightBeRichText(label->text()))
+                if (label->wordWrap() || label->sizePolicy().horizontalPolicy() == QSizePolicy::Ignored ||
+                    label->textFormat() == Qt::RichText || Qt::mightBeRichText(label->text()))
                     continue;
                 text = label->text();
                 room = label->contentsRect().width();
             } else if (const auto* tool = qobject_cast<const QToolButton*>(widget)) {
-                text = tool->toolButtonStyle() == Qt::ToolButtonIconOnly && !tool->icon().isNull() ? QString() : tool->text();
+                text = tool->toolButtonStyle() == Qt::ToolButtonIconOnly && !tool->icon().isNull() ? QString()
+                                                                                                   : tool->text();
             } else if (const auto* button = qobject_cast<const QAbstractButton*>(widget)) {
                 if (qobject_cast<const app::SlotButton*>(widget)) // shortened, with the whole in its tip
                     continue;
@@ -220,7 +231,8 @@ void TestAccess::coloursAreToldApart()
     QFETCH(bool, dark);
     app::setSchemeWish(*qApp, dark ? app::SchemeWish::dark : app::SchemeWish::light);
     const app::Theme& t = app::theme();
-    const std::pair<QColor, QColor> pairs[] = {{t.mint, t.coral}, {t.mint, t.plum}, {t.coral, t.blue}, {t.blue, t.ochre}, {t.mint, t.ink}, {t.coral, t.ink}};
+    const std::pair<QColor, QColor> pairs[] = {{t.mint, t.coral}, {t.mint, t.plum}, {t.coral, t.blue},
+                                               {t.blue, t.ochre}, {t.mint, t.ink},  {t.coral, t.ink}};
     for (const auto& [a, b] : pairs) {
         const double apart = distance(seenBy(lacking, a), seenBy(lacking, b));
         QVERIFY2(apart >= 15, qPrintable(QStringLiteral("%1 and %2: %3").arg(a.name(), b.name()).arg(apart)));
@@ -242,7 +254,9 @@ void TestAccess::textCanBeRead()
     const app::Theme& t = app::theme();
     for (const QColor& ground : {t.panel, t.panelDeep, t.paper})
         for (const QColor& text : {t.ink, t.inkSoft, t.mintText, t.coralText})
-            QVERIFY2(contrast(ground, text) >= 4.5, qPrintable(QStringLiteral("%1 on %2: %3").arg(text.name(), ground.name()).arg(contrast(ground, text))));
+            QVERIFY2(
+                contrast(ground, text) >= 4.5,
+                qPrintable(QStringLiteral("%1 on %2: %3").arg(text.name(), ground.name()).arg(contrast(ground, text))));
     QVERIFY(contrast(t.mint, t.onAccent) >= 3);
     app::setSchemeWish(*qApp, app::SchemeWish::light);
 }

@@ -169,7 +169,8 @@ void TestForce::killedAtAnyMomentNothingSavedIsLost()
         if (keys.size() > 3)
             hands(keys);
         if (waits)
-            QVERIFY2(QTest::qWaitFor([&] { return keptAside() > piecesIn(path); }, 60000), "unsaved work is not kept aside");
+            QVERIFY2(QTest::qWaitFor([&] { return keptAside() > piecesIn(path); }, 60000),
+                     "unsaved work is not kept aside");
         QCOMPARE(::kill(static_cast<pid_t>(application.processId()), SIGKILL), 0);
         QVERIFY(application.waitForFinished(10000));
         // The scene and all its takes are whole: as they were, or as a save made them.

@@ -21,7 +21,8 @@ struct Fixture : Hands {
         for (int i = 0; i < choices->count(); ++i)
             if (choices->item(i)->data(Qt::UserRole).toString() == word) {
                 choices->scrollToItem(choices->item(i));
-                return QTest::mouseClick(choices->viewport(), Qt::LeftButton, {}, choices->visualItemRect(choices->item(i)).center());
+                return QTest::mouseClick(choices->viewport(), Qt::LeftButton, {},
+                                         choices->visualItemRect(choices->item(i)).center());
             }
         QFAIL(qPrintable(word));
     }
@@ -79,12 +80,16 @@ struct Fixture : Hands {
     QPoint diamond(std::int32_t line)
     {
         const auto& one = window.stage().record().journal.lines[static_cast<std::size_t>(line)];
-        const auto place = window.timeline()->pointOf("snare " + window.stage().record().snareNameOf(one.snare), one.tick);
+        const auto place =
+            window.timeline()->pointOf("snare " + window.stage().record().snareNameOf(one.snare), one.tick);
         if (!place)
             qFatal("no lane shows it");
         return place->toPoint();
     }
-    void clickDiamond(std::int32_t line) { QTest::mouseClick(window.timeline()->viewport(), Qt::LeftButton, {}, diamond(line)); }
+    void clickDiamond(std::int32_t line)
+    {
+        QTest::mouseClick(window.timeline()->viewport(), Qt::LeftButton, {}, diamond(line));
+    }
 };
 
 } // namespace
@@ -191,7 +196,9 @@ void TestGuide::aFirstScene(Fixture& bench)
     QCOMPARE(document.take().expect.size(), 1u);
     QVERIFY(bench.window.stage().judgement().passed());
     // An edit that breaks it is seen.
-    document.edit(QStringLiteral("Move it away"), [](scene::Scene& scene) { scene::findPiece(scene, "gangway")->at = {0, 20}; });
+    document.edit(QStringLiteral("Move it away"), [](scene::Scene& scene) {
+        scene::findPiece(scene, "gangway")->at = {0, 20};
+    });
     bench.settle();
     QVERIFY(!bench.window.stage().judgement().passed());
     document.undoStack()->undo();
@@ -254,7 +261,8 @@ void TestGuide::itIsLookedOver(Fixture& bench)
     QTRY_VERIFY(document.findings().isFresh());
     QCOMPARE(document.findings().open(), 0u);
     bench.selectAndWait("gangway");
-    bench.set(snare, QStringLiteral("add condition"), {QStringLiteral("the visitor has a tag"), QStringLiteral("mate")});
+    bench.set(snare, QStringLiteral("add condition"),
+              {QStringLiteral("the visitor has a tag"), QStringLiteral("mate")});
     QTRY_VERIFY(document.findings().isFresh() && document.findings().open() == 1u);
     bench.key(Qt::Key_Z, Qt::ControlModifier);
     QTRY_VERIFY(document.findings().isFresh() && document.findings().open() == 0u);
@@ -271,7 +279,8 @@ void TestGuide::itIsLookedOver(Fixture& bench)
             all << list->item(row)->text();
         return all;
     };
-    QTRY_VERIFY(texts().contains(QStringLiteral("Piece barrel")) || !texts().filter(QStringLiteral("barrel")).isEmpty());
+    QTRY_VERIFY(texts().contains(QStringLiteral("Piece barrel")) ||
+                !texts().filter(QStringLiteral("barrel")).isEmpty());
     QVERIFY(!texts().filter(QRegularExpression{QStringLiteral("^\\+ .*at -6, -4")}).isEmpty());
 }
 

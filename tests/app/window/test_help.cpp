@@ -156,7 +156,8 @@ void TestHelp::theKeysOfTheReferenceAreThoseOfTheMenus()
 {
     Fixture bench;
     const auto kept = io::loadText(SNARE_DOCS_FOLDER "/reference/keys.md");
-    QVERIFY2(kept && *kept == app::keysText(*bench.window.menuBar()).toStdString(), "stale: fresh-snare --keys > docs/reference/keys.md");
+    QVERIFY2(kept && *kept == app::keysText(*bench.window.menuBar()).toStdString(),
+             "stale: fresh-snare --keys > docs/reference/keys.md");
 }
 
 void TestHelp::everyLinkOfTheGuideLeadsSomewhere()
@@ -170,7 +171,8 @@ void TestHelp::everyLinkOfTheGuideLeadsSomewhere()
         for (auto match = link.globalMatch(section.text); match.hasNext();) {
             const auto one = match.next();
             if (one.captured(1).contains(QLatin1Char(':')) || one.captured(1).startsWith(QLatin1String("../")) ||
-                one.captured(1).startsWith(QLatin1String("decisions")) || one.captured(1) == QLatin1String("architecture.md"))
+                one.captured(1).startsWith(QLatin1String("decisions")) ||
+                one.captured(1) == QLatin1String("architecture.md"))
                 continue; // not in the help
             ++links;
             const QString before = bench.help()->topic();
@@ -275,7 +277,9 @@ void TestHelp::aDrawingIsSizedAndBroughtIn()
     QTRY_VERIFY((panel = bench.window.findChild<app::BringIn*>()));
     auto* said = bench.part<QLabel>(panel, "bringInSaid");
     QTRY_COMPARE(said->text(), QStringLiteral("2 pieces, together 65 × 10 m"));
-    QVERIFY(bench.part<QPlainTextEdit>(panel, "bringInNotes")->toPlainText().contains(QStringLiteral("<image> is not brought in")));
+    QVERIFY(bench.part<QPlainTextEdit>(panel, "bringInNotes")
+                ->toPlainText()
+                .contains(QStringLiteral("<image> is not brought in")));
     auto* metres = bench.part<QLineEdit>(panel, "bringInMetres");
     metres->setText(QStringLiteral("no"));
     QVERIFY(!bench.part<QPushButton>(panel, "bringInTake")->isEnabled());
@@ -295,16 +299,19 @@ void TestHelp::aMomentIsGivenOut()
 {
     Fixture bench;
     bench.openDemo();
-    for (const auto& [entry, ending, word] :
-         {std::tuple{"This moment as a drawing…", ".svg", "data-piece=\"scale\""}, {"The take's lines as a table…", ".csv", ",snare,"},
-          {"The take as a trace…", ".json", "traceEvents"}, {"The phases as a statechart…", ".scxml", "<scxml"}}) {
+    for (const auto& [entry, ending, word] : {std::tuple{"This moment as a drawing…", ".svg", "data-piece=\"scale\""},
+                                              {"The take's lines as a table…", ".csv", ",snare,"},
+                                              {"The take as a trace…", ".json", "traceEvents"},
+                                              {"The phases as a statechart…", ".scxml", "<scxml"}}) {
         bench.order(QString::fromUtf8(entry));
         QFileDialog* dialog = nullptr;
         QTRY_VERIFY((dialog = bench.window.findChild<QFileDialog*>(QStringLiteral("giveOutFile"))));
         const QString path = bench.folder.filePath(QStringLiteral("out")) + QLatin1String(ending);
         emit dialog->fileSelected(path);
         dialog->close();
-        QTRY_VERIFY2(QString::fromStdString(io::loadText(path.toStdString()).value_or(std::string())).contains(QLatin1String(word)), entry);
+        QTRY_VERIFY2(QString::fromStdString(io::loadText(path.toStdString()).value_or(std::string()))
+                         .contains(QLatin1String(word)),
+                     entry);
         QTRY_VERIFY(!bench.window.findChild<QFileDialog*>(QStringLiteral("giveOutFile")));
     }
 }
@@ -313,7 +320,8 @@ void TestHelp::aFileFromOutsideIsOpenedAfterAsking()
 {
     Fixture bench;
     bench.openDemo();
-    QFile::copy(QStringLiteral(SNARE_DEMO_FOLDER "/stairs.snare.json"), bench.folder.filePath(QStringLiteral("stairs.snare.json")));
+    QFile::copy(QStringLiteral(SNARE_DEMO_FOLDER "/stairs.snare.json"),
+                bench.folder.filePath(QStringLiteral("stairs.snare.json")));
     const QString other = bench.folder.filePath(QStringLiteral("stairs.snare.json"));
     QVERIFY(!app::SingleInstance::handOver(other)); // nobody is there
     app::SingleInstance instance;

@@ -344,7 +344,8 @@ void TestLed::aTableIsLookedAtAndBroughtIn()
     bench.order(QStringLiteral("Bring in tracks…"));
     QFileDialog* dialog = nullptr;
     QTRY_VERIFY((dialog = bench.window.findChild<QFileDialog*>(QStringLiteral("bringInFile"))));
-    emit dialog->filesSelected({bench.write(QStringLiteral("shift.csv"), "time,piece,x,y,mood\n0,cart,0,0,calm\n1500,cart,300,0,calm\n0,gull,100,100,\n")});
+    emit dialog->filesSelected({bench.write(
+        QStringLiteral("shift.csv"), "time,piece,x,y,mood\n0,cart,0,0,calm\n1500,cart,300,0,calm\n0,gull,100,100,\n")});
     dialog->close();
     app::BringInTracks* panel = nullptr;
     QTRY_VERIFY((panel = bench.window.findChild<app::BringInTracks*>()));
@@ -376,7 +377,10 @@ void TestLed::aMistakeInATableIsSaid()
     dialog->close();
     app::BringInTracks* panel = nullptr;
     QTRY_VERIFY((panel = bench.window.findChild<app::BringInTracks*>()));
-    QTRY_VERIFY(panel->findChild<QLabel*>(QStringLiteral("bringInSaid"))->text().endsWith(QStringLiteral("cart.csv: line 3, column 3: \"two\" is no number (as 3 or -0.25, with a point)")));
+    QTRY_VERIFY(panel->findChild<QLabel*>(QStringLiteral("bringInSaid"))
+                    ->text()
+                    .endsWith(QStringLiteral(
+                        "cart.csv: line 3, column 3: \"two\" is no number (as 3 or -0.25, with a point)")));
     QVERIFY(!panel->findChild<QPushButton*>(QStringLiteral("bringInTake"))->isEnabled());
 }
 

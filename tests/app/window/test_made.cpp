@@ -335,7 +335,9 @@ void TestMade::tagsThatNobodyHasYetAreTyped()
 {
     Fixture bench;
     bench.draw(Qt::Key_Z, {-1, -1}, {1, 1});
-    bench.window.document().edit(QStringLiteral("Tag"), [](scene::Scene& scene) { scene.pieces[0].tags = {"wood", "wet"}; });
+    bench.window.document().edit(QStringLiteral("Tag"), [](scene::Scene& scene) {
+        scene.pieces[0].tags = {"wood", "wet"};
+    });
     bench.addSnare(onEvent("in", scene::EventKind::enter, bench.last().id));
     bench.selectAndWait(bench.last().id);
     const auto any = [&] { return bench.scene().snares.front().filter.tags.any; };

@@ -497,8 +497,8 @@ void TestPlay::devicesFeedDialsAndCallsAreMade()
     // Without recording, the curve is laid over the take.
     emit button("tide feeds")->clicked();
     emit button("tide lay")->clicked();
-    QVERIFY(std::ranges::count(bench.window.document().take().inputs, std::string("tide-height"), scene::nameOf<scene::DialInput>) >
-            3);
+    QVERIFY(std::ranges::count(bench.window.document().take().inputs, std::string("tide-height"),
+                               scene::nameOf<scene::DialInput>) > 3);
     bench.window.document().undoStack()->undo();
 }
 

@@ -179,7 +179,8 @@ void TestTakes::aWindowIsDraggedInItsLane()
         const std::string before = io::takeText(bench.take());
         QTest::mousePress(bench.lanes(), Qt::LeftButton, {}, end->toPoint());
         for (const QPointF& point : {*to, escaped ? *to : QPointF{end->toPoint()}}) {
-            QMouseEvent move{QEvent::MouseMove, point, bench.lanes()->mapToGlobal(point), Qt::NoButton, Qt::LeftButton, {}};
+            QMouseEvent move{QEvent::MouseMove, point,          bench.lanes()->mapToGlobal(point),
+                             Qt::NoButton,      Qt::LeftButton, {}};
             QApplication::sendEvent(bench.lanes(), &move);
         }
         QVERIFY((io::takeText(bench.take()) != before) == escaped);
@@ -216,7 +217,8 @@ void TestTakes::expectationsAreMadeFromNothing()
         for (int row = 0; row < choices->count() && !found; ++row)
             if (choices->item(row)->data(Qt::UserRole).toString() == QLatin1String(kinds[i].first)) {
                 found = true;
-                QTest::mouseClick(choices->viewport(), Qt::LeftButton, {}, choices->visualItemRect(choices->item(row)).center());
+                QTest::mouseClick(choices->viewport(), Qt::LeftButton, {},
+                                  choices->visualItemRect(choices->item(row)).center());
             }
         QVERIFY2(found, kinds[i].first);
         bench.settle();
@@ -257,7 +259,9 @@ void TestTakes::whatFailsSaysWhatCameNearestAndLeadsThere()
     bench.expectAt("snare count", 91.0 / 60, QStringLiteral("Expect: about then"));
     QVERIFY(bench.held(0));
     // The bay is moved away: the cart comes later.
-    bench.document().edit(QStringLiteral("Move bay"), [](scene::Scene& scene) { scene::findPiece(scene, "bay")->at = {0.75, 0}; });
+    bench.document().edit(QStringLiteral("Move bay"), [](scene::Scene& scene) {
+        scene::findPiece(scene, "bay")->at = {0.75, 0};
+    });
     bench.settle();
     QVERIFY(!bench.held(0));
     bench.openTakes();
@@ -276,7 +280,9 @@ void TestTakes::whatIsNowIsAccepted()
     bench.openQuay();
     bench.expectAt("snare count", 91.0 / 60, QStringLiteral("Expect: about then"));
     bench.expectAt("value scene.n", 2, QStringLiteral("Expect: this value at 2.00 s"));
-    bench.document().edit(QStringLiteral("Move bay"), [](scene::Scene& scene) { scene::findPiece(scene, "bay")->at = {0.75, 0}; });
+    bench.document().edit(QStringLiteral("Move bay"), [](scene::Scene& scene) {
+        scene::findPiece(scene, "bay")->at = {0.75, 0};
+    });
     bench.settle();
     QCOMPARE(bench.window.stage().judgement().failures(), 2u);
     bench.openTakes();
@@ -313,7 +319,8 @@ void TestTakes::allTakesOfTheFolderAreRun()
     QTest::mouseClick(bench.window.findChild<QToolButton*>(QStringLiteral("takesRun")), Qt::LeftButton);
     QTRY_VERIFY(!panel->isRunning());
     QTRY_COMPARE(bench.list()->item(1)->data(Qt::UserRole + 2).toString(), QStringLiteral("1 of 1 failed"));
-    QVERIFY(bench.window.findChild<QToolButton*>(QStringLiteral("view 3"))->text().contains(QStringLiteral("1 failed")));
+    QVERIFY(
+        bench.window.findChild<QToolButton*>(QStringLiteral("view 3"))->text().contains(QStringLiteral("1 failed")));
     // New, copied, renamed, removed.
     QTest::mouseClick(bench.window.findChild<QToolButton*>(QStringLiteral("takeNew")), Qt::LeftButton);
     bench.settle();
@@ -337,8 +344,9 @@ void TestTakes::whatLedToIsWalkedBackAndForth()
             bench.window.stage().record().nameOf(lines[i].self) == "bay")
             second = static_cast<std::int32_t>(i);
     bench.window.stage().chooseLine(second);
-    QVERIFY2(bench.moment().contains(QStringLiteral("because: A was pressed › back › put cart › 1.5 s › cart entered bay")),
-             qPrintable(bench.moment()));
+    QVERIFY2(
+        bench.moment().contains(QStringLiteral("because: A was pressed › back › put cart › 1.5 s › cart entered bay")),
+        qPrintable(bench.moment()));
     bench.order(QStringLiteral("What led to it"));
     QVERIFY(lines[static_cast<std::size_t>(bench.window.stage().chosenLine())].kind == rules::LineKind::response);
     bench.order(QStringLiteral("What led to it"));
@@ -350,7 +358,8 @@ void TestTakes::whatLedToIsWalkedBackAndForth()
     const auto step = bench.timeline()->pointOf("value scene.n", 91);
     QVERIFY(step);
     QTest::mouseClick(bench.lanes(), Qt::LeftButton, {}, step->toPoint());
-    QVERIFY2(bench.moment().contains(QStringLiteral("count › add scene n = 1 › n of scene changed")), qPrintable(bench.moment()));
+    QVERIFY2(bench.moment().contains(QStringLiteral("count › add scene n = 1 › n of scene changed")),
+             qPrintable(bench.moment()));
 }
 
 void TestTakes::whyAPieceIsHere()
@@ -361,7 +370,8 @@ void TestTakes::whyAPieceIsHere()
     bench.window.stage().setCursor(300);
     QVERIFY2(bench.moment().contains(QStringLiteral("is here because: put cart")), qPrintable(bench.moment()));
     bench.order(QStringLiteral("Why is the piece here?"));
-    const auto& line = bench.window.stage().record().journal.lines[static_cast<std::size_t>(bench.window.stage().chosenLine())];
+    const auto& line =
+        bench.window.stage().record().journal.lines[static_cast<std::size_t>(bench.window.stage().chosenLine())];
     QVERIFY(line.kind == rules::LineKind::response);
     QCOMPARE(bench.window.stage().cursor(), 240);
 }
@@ -387,9 +397,12 @@ void TestTakes::theSceneIsReadInSentences()
     bench.order(QStringLiteral("Read in sentences…"));
     auto* reading = bench.window.findChild<app::Reading*>();
     QVERIFY(reading && reading->isVisible());
-    QTRY_VERIFY(reading->text().contains(QStringLiteral("Snare count\n    When anyone enters bay\n    1. add 1 to n of the scene")));
+    QTRY_VERIFY(reading->text().contains(
+        QStringLiteral("Snare count\n    When anyone enters bay\n    1. add 1 to n of the scene")));
     // It follows what is changed, and is copied.
-    bench.document().edit(QStringLiteral("Move bay"), [](scene::Scene& scene) { scene::findPiece(scene, "bay")->at = {0.75, 0}; });
+    bench.document().edit(QStringLiteral("Move bay"), [](scene::Scene& scene) {
+        scene::findPiece(scene, "bay")->at = {0.75, 0};
+    });
     QTRY_VERIFY(reading->text().contains(QStringLiteral("at 0.75, 0")));
     QTest::mouseClick(reading->findChild<QPushButton*>(QStringLiteral("readingCopy")), Qt::LeftButton);
     QCOMPARE(QGuiApplication::clipboard()->text(), reading->text());
@@ -399,7 +412,9 @@ void TestTakes::anotherVersionIsCompared()
 {
     Fixture bench;
     bench.openQuay();
-    bench.document().edit(QStringLiteral("Move bay"), [](scene::Scene& scene) { scene::findPiece(scene, "bay")->at = {0.75, 0}; });
+    bench.document().edit(QStringLiteral("Move bay"), [](scene::Scene& scene) {
+        scene::findPiece(scene, "bay")->at = {0.75, 0};
+    });
     bench.settle();
     bench.document().edit(QStringLiteral("Name it"), [](scene::Scene& scene) { scene.name = "New quay"; });
     bench.settle();
@@ -410,7 +425,9 @@ void TestTakes::anotherVersionIsCompared()
     QStringList texts;
     for (int row = 0; row < list->count(); ++row)
         texts << list->item(row)->text();
-    QVERIFY2(texts.contains(QStringLiteral("− Scene Quay")) && texts.contains(QStringLiteral("+ Scene New quay")) && texts.contains(QStringLiteral("+ at 0.75, 0")) && !texts.contains(QStringLiteral("+ holds n = 0")), qPrintable(texts.join(QLatin1Char('|'))));
+    QVERIFY2(texts.contains(QStringLiteral("− Scene Quay")) && texts.contains(QStringLiteral("+ Scene New quay")) &&
+                 texts.contains(QStringLiteral("+ at 0.75, 0")) && !texts.contains(QStringLiteral("+ holds n = 0")),
+             qPrintable(texts.join(QLatin1Char('|'))));
     const int moved = static_cast<int>(texts.indexOf(QStringLiteral("~ 2.267 s  count, before at 1.517 s")));
     QVERIFY2(moved >= 0, qPrintable(texts.join(QLatin1Char('|'))));
     // The lanes show the other one as ghosts, and what is clicked is gone to.
@@ -422,7 +439,8 @@ void TestTakes::anotherVersionIsCompared()
     bench.document().undoStack()->undo();
     bench.document().undoStack()->undo();
     bench.settle();
-    QTRY_COMPARE(bench.window.findChild<QLabel*>(QStringLiteral("comparingSaid"))->text(), QStringLiteral("It is the same as the saved state."));
+    QTRY_COMPARE(bench.window.findChild<QLabel*>(QStringLiteral("comparingSaid"))->text(),
+                 QStringLiteral("It is the same as the saved state."));
 }
 
 void TestTakes::aRevisionIsCompared()
@@ -432,7 +450,10 @@ void TestTakes::aRevisionIsCompared()
     const auto git = [&](const QStringList& words) {
         QProcess process;
         process.setWorkingDirectory(bench.folder.path());
-        process.start(QStringLiteral("git"), QStringList{QStringLiteral("-c"), QStringLiteral("user.name=Anka"), QStringLiteral("-c"), QStringLiteral("user.email=anka@samphire.example")} + words);
+        process.start(QStringLiteral("git"),
+                      QStringList{QStringLiteral("-c"), QStringLiteral("user.name=Anka"), QStringLiteral("-c"),
+                                  QStringLiteral("user.email=anka@samphire.example")} +
+                          words);
         return process.waitForFinished() && process.exitCode() == 0;
     };
     if (!git({QStringLiteral("init"), QStringLiteral("-q")}))
@@ -441,14 +462,18 @@ void TestTakes::aRevisionIsCompared()
     QTRY_VERIFY(bench.window.statusBar()->currentMessage().contains(QStringLiteral("was never committed")));
     QVERIFY(git({QStringLiteral("add"), QStringLiteral("quay.snare.json")}));
     QVERIFY(git({QStringLiteral("commit"), QStringLiteral("-qm"), QStringLiteral("the quay")}));
-    bench.document().edit(QStringLiteral("Move bay"), [](scene::Scene& scene) { scene::findPiece(scene, "bay")->at = {0.75, 0}; });
+    bench.document().edit(QStringLiteral("Move bay"), [](scene::Scene& scene) {
+        scene::findPiece(scene, "bay")->at = {0.75, 0};
+    });
     bench.settle();
     bench.order(QStringLiteral("A revision in git…"));
     bench.answer(QStringLiteral("the quay"));
     QTRY_VERIFY(bench.window.findChild<QListWidget*>(QStringLiteral("comparingList")));
     auto* list = bench.window.findChild<QListWidget*>(QStringLiteral("comparingList"));
     QTRY_VERIFY(!list->findItems(QStringLiteral("+ at 0.75, 0"), Qt::MatchExactly).isEmpty());
-    QVERIFY(bench.window.findChild<QLabel*>(QStringLiteral("comparingSaid"))->text().contains(QStringLiteral("since revision ")));
+    QVERIFY(bench.window.findChild<QLabel*>(QStringLiteral("comparingSaid"))
+                ->text()
+                .contains(QStringLiteral("since revision ")));
 }
 
 /// A slot that is opened and confirmed leaves the take as it is, to the byte.
@@ -458,7 +483,8 @@ void TestTakes::whatIsConfirmedUnchangedStays()
     bench.openQuay();
     scene::Take take = bench.take();
     take.note = "the cart comes twice";
-    std::string expect = R"({'event': 'enter', 'at': 'bay', 'by': 'cart', 'times': {'min': 1, 'max': 3}, 'between': [1.23456, 5.5], 'note': 'twice'},
+    std::string expect =
+        R"({'event': 'enter', 'at': 'bay', 'by': 'cart', 'times': {'min': 1, 'max': 3}, 'between': [1.23456, 5.5], 'note': 'twice'},
         {'event': 'hit', 'at': 'bay', 'speed': {'min': 2.5}},
         {'never': {'snare': 'count', 'outcome': 'slipped', 'stage': 'gate'}},
         {'order': [{'event': 'enter', 'at': 'bay'}, {'signal': 'bell', 'with': {'who': 'Anka'}}]},
@@ -518,7 +544,9 @@ void TestTakes::whatTakesNeverUseIsShown()
     QVERIFY(has(QStringLiteral("stored")) && has(QStringLiteral("shed")) && has(QStringLiteral("full, step 1")));
     QVERIFY(!has(QStringLiteral("count")));
     const QString said = bench.window.findChild<QLabel*>(QStringLiteral("coverageSaid"))->text();
-    QVERIFY2(said.startsWith(QStringLiteral("In 1 take: 3 of 4 snares sprang, 2 of 4 responses were done, 2 of 3 zones were visited")), qPrintable(said));
+    QVERIFY2(said.startsWith(QStringLiteral(
+                 "In 1 take: 3 of 4 snares sprang, 2 of 4 responses were done, 2 of 3 zones were visited")),
+             qPrintable(said));
     QCOMPARE(bench.window.ground()->options().unvisited, std::set<std::string>{"shed"});
     auto* card = bench.window.findChild<QWidget*>(QStringLiteral("card full"));
     QTRY_VERIFY(card && card->findChild<QLabel*>(QStringLiteral("unused 1")));
@@ -527,11 +555,16 @@ void TestTakes::whatTakesNeverUseIsShown()
     list->scrollToItem(item);
     QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(item).center());
     QCOMPARE(bench.window.selection().snare(), "store");
-    QTRY_VERIFY(bench.window.findChild<QWidget*>(QStringLiteral("card store"))->findChild<QLabel*>(QStringLiteral("unused")));
+    QTRY_VERIFY(
+        bench.window.findChild<QWidget*>(QStringLiteral("card store"))->findChild<QLabel*>(QStringLiteral("unused")));
     // An edit that leads the cart there is seen.
-    bench.document().edit(QStringLiteral("move"), [](scene::Scene& one) { scene::findPiece(one, "shed")->at = {0, 0}; });
+    bench.document().edit(QStringLiteral("move"), [](scene::Scene& one) {
+        scene::findPiece(one, "shed")->at = {0, 0};
+    });
     QTRY_VERIFY(bench.window.ground()->options().unvisited.empty());
-    QVERIFY(bench.window.findChild<QLabel*>(QStringLiteral("coverageSaid"))->text().contains(QStringLiteral("4 of 4 snares")));
+    QVERIFY(bench.window.findChild<QLabel*>(QStringLiteral("coverageSaid"))
+                ->text()
+                .contains(QStringLiteral("4 of 4 snares")));
     bench.window.findChild<QDialog*>(QStringLiteral("coverage"))->close();
     QTRY_VERIFY(!bench.window.findChild<QLabel*>(QStringLiteral("unused 1")));
 }
@@ -558,7 +591,8 @@ void TestTakes::howSureATakeIsIsShown()
     app::Variation& variation = bench.window.stage().variation();
     QTRY_VERIFY(variation.result());
     QCOMPARE(variation.result()->runs, 40);
-    QVERIFY(bench.window.findChild<QLabel*>(QStringLiteral("takeSureSaid"))->text().contains(QStringLiteral("40 runs")));
+    QVERIFY(
+        bench.window.findChild<QLabel*>(QStringLiteral("takeSureSaid"))->text().contains(QStringLiteral("40 runs")));
     const auto& sure = variation.result()->expectations;
     QCOMPARE(sure[0].held, 40);
     QVERIFY(sure[1].held > 5 && sure[1].held < 40);
@@ -609,7 +643,8 @@ void TestTakes::theFlowIsCountedAndDrawn()
     QFile drawn{file};
     QVERIFY(drawn.open(QIODevice::ReadOnly));
     const QString text = QString::fromUtf8(drawn.readAll());
-    QVERIFY(text.contains(QStringLiteral("<svg")) && text.contains(QStringLiteral("count")) && text.contains(QStringLiteral("× 2")));
+    QVERIFY(text.contains(QStringLiteral("<svg")) && text.contains(QStringLiteral("count")) &&
+            text.contains(QStringLiteral("× 2")));
 }
 
 SNARE_WINDOW_TEST_MAIN(TestTakes)
