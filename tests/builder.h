@@ -101,8 +101,8 @@ inline scene::Take takeOf(std::initializer_list<std::pair<std::string, double>> 
     return take;
 }
 
-/// Members of a scene as JSON, with ' for ": `'pieces': [{'id': 'a'}]`. What does not load ends the test with its
-/// message.
+/// Members of a scene as JSON, with ' for ": `'pieces': [{'id': 'a'}]`. What does not load ends the
+/// test with its message.
 inline scene::Scene sceneFrom(std::string members, const io::KitFinder& kits = {})
 {
     std::ranges::replace(members, '\'', '"');
@@ -129,8 +129,8 @@ inline sim::Record play(const scene::Scene& scene, const scene::Take& take = {},
     return sim::rerun(std::make_shared<const scene::Scene>(scene), take, {.seconds = seconds, .withStays = stays});
 }
 
-/// "30 enter z m", "30 snare weigh sprung", "31 snare weigh slipped gate", "32 note text": the lines that pass
-/// `wanted`.
+/// "30 enter z m", "30 snare weigh sprung", "31 snare weigh slipped gate", "32 note text": the
+/// lines that pass `wanted`.
 template <class Wanted> QStringList lines(const sim::Record& record, Wanted&& wanted)
 {
     QStringList result;

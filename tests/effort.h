@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// How much of the long tests is done: all of it, or less under a sanitizer, which makes everything ten times slower.
+/// How much of the long tests is done: all of it, or less under a sanitizer, which makes everything
+/// ten times slower.
 #pragma once
 
 #include <QByteArray>
@@ -7,7 +8,8 @@
 
 namespace snare::tests {
 
-/// `full`, or the part of it that SNARE_EFFORT asks for (1 to 100 percent; 100 where it is not set). At least 1.
+/// `full`, or the part of it that SNARE_EFFORT asks for (1 to 100 percent; 100 where it is not
+/// set). At least 1.
 inline int effort(int full)
 {
     bool isNumber = false;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
-/// A slow and separate way to say how far two shapes are apart: outlines as they were drawn, not as they are cut up,
-/// and nothing but segments, crossings and points inside. The tests compare detection with it.
+/// A slow and separate way to say how far two shapes are apart: outlines as they were drawn, not as
+/// they are cut up, and nothing but segments, crossings and points inside. The tests compare
+/// detection with it.
 #pragma once
 
 #include "geometry/trace.h"

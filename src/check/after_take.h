@@ -20,12 +20,13 @@ struct TakeFinding {
 /// Snares whose event came and that never sprang, in the order of the snares.
 std::vector<TakeFinding> neverSprang(const sim::Record& record);
 
-/// Steps of snares that were reached and never done, since their conditions did not hold. In the order of the snares.
+/// Steps of snares that were reached and never done, since their conditions did not hold. In the
+/// order of the snares.
 std::vector<TakeFinding> neverTrue(const sim::Record& record);
 
-/// Zones at which a snare waits and that nobody came into, though somebody came near: jumped over, walled off, or kept
-/// apart. In the order of the pieces. Looks at some six hundred moments of the take; at none of scenes with very many
-/// pieces.
+/// Zones at which a snare waits and that nobody came into, though somebody came near: jumped over,
+/// walled off, or kept apart. In the order of the pieces. Looks at some six hundred moments of the
+/// take; at none of scenes with very many pieces.
 std::vector<TakeFinding> neverEntered(const sim::Record& record);
 
 /// All of them, in this order.

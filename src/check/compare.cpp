@@ -13,8 +13,8 @@ using rules::LineKind;
 
 namespace {
 
-/// What a line tells, without its time. Two sides of one meeting are one happening: only the shape's side with the zone
-/// or, between equals, the earlier one counts.
+/// What a line tells, without its time. Two sides of one meeting are one happening: only the
+/// shape's side with the zone or, between equals, the earlier one counts.
 std::string happening(const sim::Record& record, const Line& line)
 {
     if (line.kind == LineKind::snare)

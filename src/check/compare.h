@@ -1,13 +1,14 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What changed between two records of the same take: events and outcomes that are new, gone or moved in time.
+/// What changed between two records of the same take: events and outcomes that are new, gone or
+/// moved in time.
 #pragma once
 
 #include "sim/record.h"
 
 namespace snare::check {
 
-/// Two lines are the same happening if they tell the same at the same tick; a happening that is found again within this
-/// many seconds has moved.
+/// Two lines are the same happening if they tell the same at the same tick; a happening that is
+/// found again within this many seconds has moved.
 inline constexpr double movedWithin = 1.0;
 
 struct Moved {

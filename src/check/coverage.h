@@ -31,7 +31,8 @@ class Coverage {
     /// Adds what a run of the scene used.
     void add(const sim::Record& record);
 
-    /// Snares with their filters, gates and responses, then phases, signals, zones and sources, in scene order.
+    /// Snares with their filters, gates and responses, then phases, signals, zones and sources, in
+    /// scene order.
     const std::vector<Covered>& all() const { return all_; }
     /// How many of one kind there are, and how many were used.
     std::pair<std::size_t, std::size_t> countOf(Covered::Of of) const;
@@ -41,7 +42,8 @@ class Coverage {
     std::vector<Covered> all_;
 };
 
-/// What was never used, a line each kind: "never sprang: tide-turns, last-call". Empty if everything was.
+/// What was never used, a line each kind: "never sprang: tide-turns, last-call". Empty if
+/// everything was.
 std::vector<std::string> neverUsed(const Coverage& coverage);
 
 } // namespace snare::check

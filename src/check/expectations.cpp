@@ -70,7 +70,8 @@ class Question {
         return found;
     }
 
-    /// A meeting is told at both pieces: that at the visitor is nothing near to the one that is meant.
+    /// A meeting is told at both pieces: that at the visitor is nothing near to the one that is
+    /// meant.
     bool isTheOtherSide(const Line& line) const
     {
         return !match_.at.place.empty() && rules::isContact(line.event) &&
@@ -213,8 +214,8 @@ class Question {
         ask("of", match_.on.empty() ? "scene" : match_.on, nameOf(&Line::self));
     }
 
-    /// `occupied` and `vacated` have no lines of their own: the first to come in and the last to leave. If a snare
-    /// listens for them, its filter says who counts.
+    /// `occupied` and `vacated` have no lines of their own: the first to come in and the last to
+    /// leave. If a snare listens for them, its filter says who counts.
     std::vector<std::int32_t> counted() const
     {
         std::vector<std::int32_t> found;

@@ -36,8 +36,8 @@ struct Judgement {
 /// Judges `record.take`; the record must be one that `sim::rerun` made of it.
 Judgement judge(const sim::Record& record);
 
-/// The lines of a record that match, as indices into its journal, in order. Those of `occupied` and `vacated` are the
-/// lines of the meetings that they come of.
+/// The lines of a record that match, as indices into its journal, in order. Those of `occupied` and
+/// `vacated` are the lines of the meetings that they come of.
 std::vector<std::int32_t> linesThatMatch(const sim::Record& record, const scene::LineMatch& match);
 
 } // namespace snare::check

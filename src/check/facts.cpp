@@ -465,7 +465,8 @@ std::optional<Fix> replacing(const Place& place, const std::string& word, const 
         return std::nullopt;
     return Fix{fmt::format("Use {}", by), [place, word, by](scene::Scene& scene) {
                    const auto change = [&](Refers, std::string& text) {
-                       // As a whole, or as what follows a selector or stands before a shape or a property.
+                       // As a whole, or as what follows a selector or stands before a shape or a
+                       // property.
                        for (std::size_t at = text.find(word); at != std::string::npos; at = text.find(word, at)) {
                            const auto end = at + word.size();
                            const auto isWord = [&](std::size_t i) {

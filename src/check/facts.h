@@ -29,7 +29,8 @@ struct Steps {
     const Rule* rule = nullptr; ///< null for a routine
 };
 
-/// A piece that is there, or can come: of the scene, or the model of a template or a part that is spawned.
+/// A piece that is there, or can come: of the scene, or the model of a template or a part that is
+/// spawned.
 struct Body {
     const scene::Piece* piece;
     bool spawned = false;
@@ -81,7 +82,8 @@ class Facts {
     /// Whether a script names it: then it may be set, raised or given there.
     bool isInScripts(std::string_view name) const;
     const scene::Piece* piece(std::string_view id) const;
-    /// Whether a selector, or the name of a piece, means this one. `part:` within an assembly means its own part.
+    /// Whether a selector, or the name of a piece, means this one. `part:` within an assembly means
+    /// its own part.
     bool means(std::string_view name, const Body& body, const Rule* from) const;
     /// The bodies that a name means; `self` is those at which the rule catches.
     const std::vector<const Body*>& bodiesOf(std::string_view name, const Rule* from) const;
@@ -91,7 +93,8 @@ class Facts {
     const std::vector<const Body*>& kinds() const { return kinds_; }
     std::size_t countOf(const Body& kind) const { return counts_[kind.kind]; }
     const Body* body(std::string_view id) const;
-    /// Whether the name can mean only what is known before it runs: an id or a selector, `self` where that is known.
+    /// Whether the name can mean only what is known before it runs: an id or a selector, `self`
+    /// where that is known.
     bool isPlain(std::string_view name, const Rule* from) const;
     /// Whether a body can pass the groups, tags, pieces and templates of a filter at some time.
     bool mayPass(const Body& body, const scene::Filter& filter) const;
@@ -130,8 +133,8 @@ class Report {
     const FindingRow& row_;
 };
 
-/// Calls `visit(place, refers, name)` for every name in a list of steps, or in catch, filter and phases of a snare; the
-/// place tells response and field.
+/// Calls `visit(place, refers, name)` for every name in a list of steps, or in catch, filter and
+/// phases of a snare; the place tells response and field.
 using VisitName = std::function<void(const Place& place, scene::Refers refers, const std::string& name)>;
 void forEachName(const Rule& rule, const VisitName& visit);
 void forEachName(const Steps& steps, const VisitName& visit);

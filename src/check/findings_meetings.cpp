@@ -125,8 +125,8 @@ class Meetings {
     std::unordered_map<std::string, Contact> table_;
 };
 
-/// Calls `visit` with the rule, those at which it catches, and those that may come, for each that catches contacts and
-/// of which both are known.
+/// Calls `visit` with the rule, those at which it catches, and those that may come, for each that
+/// catches contacts and of which both are known.
 template <class Visit> void forContacts(const Facts& facts, Visit&& visit)
 {
     for (const Rule& rule : facts.rules) {

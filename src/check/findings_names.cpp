@@ -46,7 +46,8 @@ bool isPlace(Refers refers)
     return refers == Refers::target || refers == Refers::place || refers == Refers::piece;
 }
 
-/// The owner in a place or target that should be a piece; empty if it is something else, or known only when it runs.
+/// The owner in a place or target that should be a piece; empty if it is something else, or known
+/// only when it runs.
 std::string_view ownerOf(const Facts& facts, std::string_view name)
 {
     if (name.starts_with("inside:"))

@@ -61,7 +61,8 @@ void lookForUnraised(const Facts& facts, Report& report)
     }
 }
 
-/// A signal that carries values, heard at several pieces of which none looks at them: all of them act alike.
+/// A signal that carries values, heard at several pieces of which none looks at them: all of them
+/// act alike.
 void lookForUncompared(const Facts& facts, Report& report)
 {
     std::map<std::string, Names> carried; // by signal: the names of its values

@@ -63,7 +63,8 @@ void lookForDisarmed(const Facts& facts, Report& report)
     }
 }
 
-/// Whether a snare waits for a meeting or the pointer at a body: else it may be there to be looked at, or as a mark.
+/// Whether a snare waits for a meeting or the pointer at a body: else it may be there to be looked
+/// at, or as a mark.
 bool isWaitedAt(const Facts& facts, const Body& body)
 {
     return std::ranges::any_of(facts.rules, [&](const Rule& rule) {

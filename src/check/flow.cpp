@@ -55,7 +55,8 @@ class FlowBuilder {
         flow_.edges.push_back({from, to, std::string(label), late});
     }
 
-    /// The node of a target or place, and whether it is known only when it runs. Nothing for the scene itself.
+    /// The node of a target or place, and whether it is known only when it runs. Nothing for the
+    /// scene itself.
     std::optional<std::pair<std::size_t, bool>> target(std::string_view name, const Rule* rule)
     {
         if (name == "scene" || name.empty())
@@ -241,7 +242,8 @@ std::vector<std::size_t> downstream(const Flow& flow, std::size_t node)
 
 std::string dotOf(const Flow& flow, const std::string& title)
 {
-    // By kind: sources as the pills of the shelf, snares as the diamonds of the lanes, signals as flags.
+    // By kind: sources as the pills of the shelf, snares as the diamonds of the lanes, signals as
+    // flags.
     constexpr std::array<std::string_view, 7> shapes{
         "box, style=\"rounded\"", "box", "diamond", "component", "cds", "ellipse", "hexagon"};
     std::string text = fmt::format("digraph {} {{\n  rankdir=LR;\n  node [fontname=\"sans-serif\", fontsize=11];\n"

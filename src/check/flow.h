@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What listens to what: sources, snares, signals, values, phases and pieces of a scene, and what leads from one to the
-/// other.
+/// What listens to what: sources, snares, signals, values, phases and pieces of a scene, and what
+/// leads from one to the other.
 #pragma once
 
 #include "check/finding.h"

@@ -9,8 +9,8 @@
 
 namespace snare::check {
 
-/// By edge: how often the event came at the snare, or what is done was done. -1 where nothing can be counted, as for a
-/// condition. What is done to a selector is counted as a whole.
+/// By edge: how often the event came at the snare, or what is done was done. -1 where nothing can
+/// be counted, as for a condition. What is done to a selector is counted as a whole.
 std::vector<int> timesOf(const Flow& flow, const sim::Record& record);
 
 } // namespace snare::check

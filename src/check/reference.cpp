@@ -67,7 +67,8 @@ std::string_view textOf(Refers refers)
     return {};
 }
 
-/// What a member holds, by its type. One overload a type; structs and enumerations come from their tables.
+/// What a member holds, by its type. One overload a type; structs and enumerations come from their
+/// tables.
 template <class T> struct Of {
     static std::string text()
     {
@@ -288,7 +289,8 @@ template <class T> std::string sectionOf(std::string_view title = fieldsOf<T>.wo
     return fmt::format("## {}\n\nWhat it is: {}.\n\n{}", title, fieldsOf<T>.word.about, fieldTable<T>());
 }
 
-/// "{on} says {text}|, gone {until}" as it reads: names of fields slanted, what may be left out in brackets.
+/// "{on} says {text}|, gone {until}" as it reads: names of fields slanted, what may be left out in
+/// brackets.
 std::string sentenceOf(std::string_view pattern)
 {
     std::string text;

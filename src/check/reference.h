@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The reference: every event, filter, gate, response, value, field and finding, told from the tables that the program
-/// itself is made of.
+/// The reference: every event, filter, gate, response, value, field and finding, told from the
+/// tables that the program itself is made of.
 #pragma once
 
 #include <string>

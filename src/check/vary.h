@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// How sure a take is: the same with its inputs a little earlier, later, longer, and with other chance.
+/// How sure a take is: the same with its inputs a little earlier, later, longer, and with other
+/// chance.
 #pragma once
 
 #include "check/expectations.h"
@@ -35,7 +36,8 @@ struct HowOften {
     int most = 0;
 };
 
-/// When an event of the take as it is comes in the other runs: the n-th of its kind with the same pieces.
+/// When an event of the take as it is comes in the other runs: the n-th of its kind with the same
+/// pieces.
 struct HowSteady {
     std::int32_t line = -1; ///< of the journal of the take as it is
     int runs = 0;           ///< in which it came
@@ -50,7 +52,8 @@ struct Varied {
     std::vector<HowSteady> events;     ///< in the order of the journal; without stays and held keys
 };
 
-/// The take with each input moved by chance, never across the end of its own press; the same for the same `run`.
+/// The take with each input moved by chance, never across the end of its own press; the same for
+/// the same `run`.
 scene::Take variedTake(const scene::Take& take, int run, const VaryOptions& options);
 
 Varied vary(std::shared_ptr<const scene::Scene> scene, const scene::Take& take, const VaryOptions& options);

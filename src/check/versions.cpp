@@ -52,9 +52,10 @@ Told toldOf(const scene::Scene& scene)
     return told;
 }
 
-/// Which lines of two versions are the same, in order. Equal lines at both ends are pairs. So are those that either
-/// version has once, as many as stand in the same order (the longest rising row); what lies between two such pairs is
-/// looked at in the same way. This is the patience method of Bram Cohen. However much differs, a round takes n log n.
+/// Which lines of two versions are the same, in order. Equal lines at both ends are pairs. So are
+/// those that either version has once, as many as stand in the same order (the longest rising row);
+/// what lies between two such pairs is looked at in the same way. This is the patience method of
+/// Bram Cohen. However much differs, a round takes n log n.
 class Pairing {
   public:
     Pairing(const Told& a, const Told& b) : inA(a.lines.size()), inB(b.lines.size())

@@ -19,7 +19,8 @@ struct WordChange {
 /// The sentences (words/describe.h) that differ, in their order; old ones before new ones.
 std::vector<WordChange> wordsThatDiffer(const scene::Scene& before, const scene::Scene& after);
 
-/// "+ 3.083 s courier entered plate of scale": a line each for what is new, gone and moved, by time.
+/// "+ 3.083 s courier entered plate of scale": a line each for what is new, gone and moved, by
+/// time.
 std::vector<std::string> eventsThatDiffer(const sim::Record& before, const sim::Record& after,
                                           const Differences& differences);
 

@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
-/// `snare bench detect`: finding and diffing all meetings of a tick, against two yardsticks in the same run.
+/// `snare bench detect`: finding and diffing all meetings of a tick, against two yardsticks in the
+/// same run.
 ///
-/// A program of its own, since it counts allocations by replacing the global operator and needs Boost's R-tree. All
-/// figures are ratios: means of ours, medians of the yardsticks; the pairs that the three ways find are compared before
-/// anything is measured.
+/// A program of its own, since it counts allocations by replacing the global operator and needs
+/// Boost's R-tree. All figures are ratios: means of ours, medians of the yardsticks; the pairs that
+/// the three ways find are compared before anything is measured.
 #include "detect/detection.h"
 #include "geometry/gap.h"
 #include "geometry/impact.h"
@@ -75,8 +76,8 @@ using world::PieceIndex;
 /// Movers on a square ground, half of them discs and half boxes, that turn back at its edges.
 class Crowd {
   public:
-    /// Sizes from `smallest` to `largest` (m), as many of each order of size; `share` of them move. The ground is as
-    /// large as it takes for each to meet a third of another on average.
+    /// Sizes from `smallest` to `largest` (m), as many of each order of size; `share` of them move.
+    /// The ground is as large as it takes for each to meet a third of another on average.
     Crowd(std::size_t count, double smallest, double largest, double share, unsigned seed) : random_(seed)
     {
         scene::Scene scene;
@@ -185,7 +186,8 @@ class TreePass {
     std::vector<TreeEntry> entries_;
 };
 
-/// The second yardstick: boxes sorted into square cells as large as the largest, and nothing but box tests.
+/// The second yardstick: boxes sorted into square cells as large as the largest, and nothing but
+/// box tests.
 class BarePass {
   public:
     void find(const std::vector<geometry::Box>& boxes, Pairs& pairs)
@@ -260,8 +262,8 @@ void warmUp(Crowd& crowd, detect::Detection& detection, int ticks)
     }
 }
 
-/// A crowd and its detection, warm. What is compared is measured in turn, a few times, since the machine is not equally
-/// fast at all times.
+/// A crowd and its detection, warm. What is compared is measured in turn, a few times, since the
+/// machine is not equally fast at all times.
 struct Measured {
     explicit Measured(Crowd made) : crowd(std::move(made)) { warmUp(crowd, detection, roundTrip); }
 
@@ -290,7 +292,8 @@ void report(const std::string& what, double figure, bool fine, const std::string
     fmt::print("  {:<58} {:>8.2f}   {} {}\n", what, figure, fine ? "fine:" : "MISSED:", wanted);
 }
 
-/// All three ways find the same pairs; what detection calls a meeting is what overlaps by the slow way.
+/// All three ways find the same pairs; what detection calls a meeting is what overlaps by the slow
+/// way.
 bool samePairs(Crowd& crowd, const detect::Detection& detection)
 {
     Pairs byTree;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// `snare bench motion`: boxes that tumble in a pit, moving and asleep, and how fast the barrel ramp re-runs.
+/// `snare bench motion`: boxes that tumble in a pit, moving and asleep, and how fast the barrel
+/// ramp re-runs.
 #include "cli/verbs.h"
 #include "io/document.h"
 #include "io/shipped.h"
@@ -23,8 +24,8 @@ double since(Clock::time_point start)
     return std::chrono::duration<double>(Clock::now() - start).count();
 }
 
-/// Boxes over a pit with a floor and two walls, in rows of 50 at most twice as far apart as they are large, turned at
-/// random; the pit is as wide for each box whatever their number.
+/// Boxes over a pit with a floor and two walls, in rows of 50 at most twice as far apart as they
+/// are large, turned at random; the pit is as wide for each box whatever their number.
 scene::Scene pitOf(int boxes)
 {
     scene::Scene scene;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// `snare bench rules`: what an event costs on its way through a snare, against a signal that calls one slot.
+/// `snare bench rules`: what an event costs on its way through a snare, against a signal that calls
+/// one slot.
 #include "rules/engine.h"
 
 #include <boost/signals2.hpp>
@@ -61,8 +62,8 @@ template <class T> std::size_t bytesOf(const std::vector<T>& list)
     return list.size() * sizeof(T);
 }
 
-/// What an event costs and leaves behind. With `warm` the journal has the memory for all that is written, as a signal
-/// has for its slots.
+/// What an event costs and leaves behind. With `warm` the journal has the memory for all that is
+/// written, as a signal has for its slots.
 Measured measureEvents(int others, int events, bool warm)
 {
     const auto scene = std::make_shared<const scene::Scene>(sceneWith(others));
@@ -123,7 +124,8 @@ double measureSignal(int emissions)
     return std::get<double>(*world.variables().find("n")) == emissions ? seconds * 1e9 / emissions : 0;
 }
 
-/// The middle one of the ratios of two things measured in turn: the machine is not as fast at all times.
+/// The middle one of the ratios of two things measured in turn: the machine is not as fast at all
+/// times.
 template <class First, class Second> double ratio(First&& first, Second&& second)
 {
     std::vector<double> ratios;

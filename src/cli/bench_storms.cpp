@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// `snare bench storms`: what a hundred to a hundred thousand of the same thing in one tick cost each, and how that
-/// grows.
+/// `snare bench storms`: what a hundred to a hundred thousand of the same thing in one tick cost
+/// each, and how that grows.
 #include "cli/verbs.h"
 #include "io/document.h"
 #include "sim/run.h"
@@ -130,7 +130,8 @@ class Rehearsal {
             std::cerr << scene.error().front().message() << '\n';
     }
 
-    /// Seconds for the start and all ticks, without setting the scene up; negative if it did not do what it should.
+    /// Seconds for the start and all ticks, without setting the scene up; negative if it did not do
+    /// what it should.
     double timed() const
     {
         if (!scene_)
@@ -152,7 +153,8 @@ class Rehearsal {
         return -1;
     }
 
-    /// Seconds from the wish to cancel, `after` seconds from the beginning, until the run is left; 0 if it was over.
+    /// Seconds from the wish to cancel, `after` seconds from the beginning, until the run is left;
+    /// 0 if it was over.
     double leftAfter(double after) const
     {
         using Clock = std::chrono::steady_clock;
@@ -194,8 +196,8 @@ class Rehearsal {
     std::shared_ptr<const scene::Scene> scene_;
 };
 
-/// How the cost grows from a hundred to `count`: the exponent. Both are measured in turn, since the machine's speed
-/// changes from moment to moment; the middle of the ratios counts.
+/// How the cost grows from a hundred to `count`: the exponent. Both are measured in turn, since the
+/// machine's speed changes from moment to moment; the middle of the ratios counts.
 struct Growth {
     double seconds = 0;
     double exponent = 0;
@@ -224,7 +226,8 @@ std::optional<Growth> growthOf(const Storm& storm, int count)
 
 int measureStorms()
 {
-    // What one run gave back, the next uses: getting memory from the system for the first time is not measured.
+    // What one run gave back, the next uses: getting memory from the system for the first time is
+    // not measured.
     mallopt(M_MMAP_MAX, 0);
     mallopt(M_TRIM_THRESHOLD, std::numeric_limits<int>::max());
     mallopt(M_TOP_PAD, 256 << 20);

@@ -20,7 +20,8 @@ namespace snare::cli {
 
 namespace {
 
-/// The graph as SVG; nothing if the program is not there. It is a program of its own (docs/decisions/22).
+/// The graph as SVG; nothing if the program is not there. It is a program of its own
+/// (docs/decisions/22).
 std::optional<std::string> drawnByDot(const std::string& graph)
 {
     std::string file = (std::filesystem::temp_directory_path() / "fresh-snare-flow-XXXXXX").string();

@@ -14,12 +14,12 @@ namespace snare::cli {
 /// Tells the problems, one a line, on standard error.
 void tellProblems(const std::vector<io::Problem>& problems);
 
-/// Writes to the file, or to standard output without a name and for `-`. Says on standard error why it cannot; false
-/// then.
+/// Writes to the file, or to standard output without a name and for `-`. Says on standard error why
+/// it cannot; false then.
 bool writeOut(const std::string& file, const std::string& text);
 
-/// The takes of the files; without files one without inputs. Nothing if one cannot be read, which is told on standard
-/// error.
+/// The takes of the files; without files one without inputs. Nothing if one cannot be read, which
+/// is told on standard error.
 std::optional<std::vector<scene::Take>> takesOf(const std::vector<std::string>& files);
 
 } // namespace snare::cli

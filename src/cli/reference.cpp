@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// `snare reference`: the pages made from the tables; and whether those in a folder still are as they would be written.
+/// `snare reference`: the pages made from the tables; and whether those in a folder still are as
+/// they would be written.
 #include "check/reference.h"
 #include "cli/output.h"
 #include "cli/verbs.h"

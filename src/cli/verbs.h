@@ -52,7 +52,8 @@ struct TestWords {
     unsigned jobs = 0;              ///< threads; 0: one a core
 };
 
-/// Runs takes and judges them; tells what failed on standard error. 1 if a take failed, 2 if one cannot be read.
+/// Runs takes and judges them; tells what failed on standard error. 1 if a take failed, 2 if one
+/// cannot be read.
 int testTakes(const TestWords& words);
 
 struct CoverWords {
@@ -71,7 +72,8 @@ struct DiffWords {
     std::vector<std::string> takes;
 };
 
-/// Tells what differs between two scenes, in words and in what happens. 1 if events or outcomes of snares do.
+/// Tells what differs between two scenes, in words and in what happens. 1 if events or outcomes of
+/// snares do.
 int diffScenes(const DiffWords& words);
 
 struct VaryWords {
@@ -84,7 +86,8 @@ struct VaryWords {
     std::string keep; ///< a folder for takes in which an expectation did not hold; empty: none
 };
 
-/// Tells how often expectations hold with inputs that are a little off. 1 if one did not hold always.
+/// Tells how often expectations hold with inputs that are a little off. 1 if one did not hold
+/// always.
 int varyTake(const VaryWords& words);
 
 struct MergeWords {
@@ -95,7 +98,8 @@ struct MergeWords {
     std::string name; ///< of the file in the repository, for messages
 };
 
-/// Makes three versions of a file into one. 1 if both sides changed the same thing, or the result cannot be read.
+/// Makes three versions of a file into one. 1 if both sides changed the same thing, or the result
+/// cannot be read.
 int mergeFiles(const MergeWords& words);
 
 struct DescribeWords {
@@ -115,14 +119,15 @@ struct BenchWords {
 /// The names that `measure` knows.
 std::vector<std::string> benchNames();
 
-/// Carries out one benchmark and prints its figures: ratios of what was measured in one run. Some are programs of their
-/// own, which take the place of this one.
+/// Carries out one benchmark and prints its figures: ratios of what was measured in one run. Some
+/// are programs of their own, which take the place of this one.
 int measure(const BenchWords& words);
 
 /// Measures movement; prints the figures.
 int measureMotion();
 
-/// Measures how many things at once a tick bears; prints the figures. 1 if the cost of each grows with their number.
+/// Measures how many things at once a tick bears; prints the figures. 1 if the cost of each grows
+/// with their number.
 int measureStorms();
 
 /// Measures how long a large scene is looked at for findings; prints the figures.

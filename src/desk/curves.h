@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What stand-in devices measure: a voice, and the tide. The same number for the same second, always.
+/// What stand-in devices measure: a voice, and the tide. The same number for the same second,
+/// always.
 #pragma once
 
 #include "scene/fields.h"
@@ -25,7 +26,8 @@ inline constexpr std::array voices{
     VoiceWord{Voice::shout, "shout", "a hail across the water", 1.0, 2.2},
 };
 
-/// How loud the voice is `seconds` after it began: syllables of unlike strength with breaths between, 0 to 1.
+/// How loud the voice is `seconds` after it began: syllables of unlike strength with breaths
+/// between, 0 to 1.
 double voiceLevel(Voice voice, double seconds);
 
 /// A gauge in tidal water.

@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Open Sound Control 1.0: what programs outside say becomes inputs of a take, and signals become messages.
+/// Open Sound Control 1.0: what programs outside say becomes inputs of a take, and signals become
+/// messages.
 ///
-/// `/dial/NAME number` sets a dial; any other address is a call, named by its parts with `-` between. Values of a call
-/// stand in pairs of name and value; or, if the scene has a call source of that name, one after the other in the order
-/// of its values; what is left over is called value, value2, … Nothing here reads or writes a network.
+/// `/dial/NAME number` sets a dial; any other address is a call, named by its parts with `-`
+/// between. Values of a call stand in pairs of name and value; or, if the scene has a call source
+/// of that name, one after the other in the order of its values; what is left over is called value,
+/// value2, … Nothing here reads or writes a network.
 #pragma once
 
 #include "scene/scene.h"
@@ -28,9 +30,9 @@ struct OscMessage {
     friend bool operator==(const OscMessage&, const OscMessage&) = default;
 };
 
-/// The messages of a packet, those of bundles in order; time tags are passed over. Nothing if the packet, or any part
-/// of it, is not OSC 1.0, or has values that are neither finite numbers, texts in
-/// plain ASCII nor truths.
+/// The messages of a packet, those of bundles in order; time tags are passed over. Nothing if the
+/// packet, or any part of it, is not OSC 1.0, or has values that are neither finite numbers, texts
+/// in plain ASCII nor truths.
 std::optional<std::vector<OscMessage>> messagesIn(std::span<const std::uint8_t> packet);
 
 /// The input that a message is to a scene, with t = 0; nothing, and why, if it is none.

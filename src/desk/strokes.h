@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Strokes drawn on the gesture pad: which of a few known ones a drawn line is, how near it comes to each, and why it
-/// counts as none.
+/// Strokes drawn on the gesture pad: which of a few known ones a drawn line is, how near it comes
+/// to each, and why it counts as none.
 ///
-/// A line is brought to the same number of points, evenly spaced, to the same size and place; its distance to a known
-/// stroke is the mean distance of the points, in the order drawn and backwards, whichever is nearer. Rings are compared
-/// from any point on. The method is our own, after the common way of matching resampled paths.
+/// A line is brought to the same number of points, evenly spaced, to the same size and place; its
+/// distance to a known stroke is the mean distance of the points, in the order drawn and backwards,
+/// whichever is nearer. Rings are compared from any point on. The method is our own, after the
+/// common way of matching resampled paths.
 #pragma once
 
 #include "geometry/vec.h"
@@ -46,7 +47,8 @@ struct Judgement {
     std::string why;                        ///< in plain words, if it is none
 };
 
-/// Judges a line as it was drawn, in any unit. `smallest` is the size below which it is no stroke at all.
+/// Judges a line as it was drawn, in any unit. `smallest` is the size below which it is no stroke
+/// at all.
 Judgement judge(std::span<const Vec> drawn, double smallest);
 
 } // namespace snare::desk

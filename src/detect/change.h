@@ -14,8 +14,8 @@ using world::PieceIndex;
 using world::Vec;
 using world::World;
 
-/// More than this that begins or ends in one tick is not told: the run stops. It is what fifteen hundred pieces in one
-/// place come to.
+/// More than this that begins or ends in one tick is not told: the run stops. It is what fifteen
+/// hundred pieces in one place come to.
 inline constexpr std::size_t mostChangesInATick = 2'000'000;
 
 /// One side of what happened between a shape and a visiting piece (M8, M9).

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The contact graph: which shapes touch now, as lists of links by shape. The heads of the lists lie with what else is
-/// known of the shapes, which come in with each call.
+/// The contact graph: which shapes touch now, as lists of links by shape. The heads of the lists
+/// lie with what else is known of the shapes, which come in with each call.
 #pragma once
 
 #include "detect/change.h"
@@ -77,8 +77,8 @@ class ContactGraph {
     Crowd crowd_;
 };
 
-/// Walks both lists side by side. If both are long, those of one shape are spread over a table: pairs are looked at
-/// shape by shape.
+/// Walks both lists side by side. If both are long, those of one shape are spread over a table:
+/// pairs are looked at shape by shape.
 inline int ContactGraph::between(const KnownShapes& shapes, int a, int b)
 {
     constexpr int longList = 32;

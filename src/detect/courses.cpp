@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-// How pieces are expected to go on, the fat AABBs of their shapes (the broad phase), and who is looked at in a tick.
+// How pieces are expected to go on, the fat AABBs of their shapes (the broad phase), and who is
+// looked at in a tick.
 #include "detect/detection.h"
 #include "detect/limits.h"
 
@@ -20,17 +21,20 @@ using world::LiveShape;
 
 namespace {
 
-/// A shape that is large for its speed, and does not turn, has room for up to so many times as long as others.
+/// A shape that is large for its speed, and does not turn, has room for up to so many times as long
+/// as others.
 constexpr double mostStretched = 8;
 
-/// How many times as long a shape of a size may have room for: in that time it goes a quarter of its size.
+/// How many times as long a shape of a size may have room for: in that time it goes a quarter of
+/// its size.
 double stretchOf(double size, const Vec& step)
 {
     const double speed = std::max(std::abs(step.x), std::abs(step.y));
     return std::clamp(size * 0.25 / (speed * mostAhead), 1.0, mostStretched);
 }
 
-/// What a piece may be off its course, as a part of its smallest shape's size, but no more than of this, m.
+/// What a piece may be off its course, as a part of its smallest shape's size, but no more than of
+/// this, m.
 constexpr double leewayPart = 0.002;
 constexpr double mostSize = 1e12;
 
@@ -139,7 +143,8 @@ Bounds Detection::placeNow(const World& world, int index) const
     return bounds;
 }
 
-/// Sees to it that the fat AABB of a shape in the grid has room ahead of it, and notes when it will have left it.
+/// Sees to it that the fat AABB of a shape in the grid has room ahead of it, and notes when it will
+/// have left it.
 void Detection::refit(const World& world, int index)
 {
     const KnownShape& known = known_[static_cast<std::size_t>(index)];
@@ -175,8 +180,8 @@ void Detection::refit(const World& world, int index)
             return;
         }
     }
-    // Not the same for all, so that they do not all look in the same tick; but the same for neighbours, who look at the
-    // same others then.
+    // Not the same for all, so that they do not all look in the same tick; but the same for
+    // neighbours, who look at the same others then.
     int exponent = 0;
     std::frexp(size, &exponent);
     const auto tileOf = [&](double at) {
@@ -192,8 +197,8 @@ void Detection::refit(const World& world, int index)
     const std::uint32_t inTurn = shortest + (turn + rounds - (round_ + shortest) % rounds) % rounds;
     const std::uint32_t ahead = std::min(longest, static_cast<std::uint32_t>(inTurn * stretch));
     const Vec way = step * static_cast<double>(ahead);
-    // It lies among those that it would lie among with the most room, so that its neighbours need not be looked for in
-    // several orders of size.
+    // It lies among those that it would lie among with the most room, so that its neighbours need
+    // not be looked for in several orders of size.
     const double most = std::min(static_cast<double>(longest), mostAhead) * stretch;
     const double least = std::max(2.5 * size, most * std::max(std::abs(step.x), std::abs(step.y)));
     grid_.place(index, Box{Bounds{glm::min(low, now.low + way), glm::max(high, now.high + way)}},

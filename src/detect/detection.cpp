@@ -138,8 +138,8 @@ void Detection::findNear(std::size_t from, std::size_t to)
     }
 }
 
-/// Whether so many are looked at, or such large ones among many small, that it is cheaper to ask all shapes who is near
-/// them, but none for smaller ones.
+/// Whether so many are looked at, or such large ones among many small, that it is cheaper to ask
+/// all shapes who is near them, but none for smaller ones.
 bool Detection::isCrowded() const
 {
     constexpr double cellsOfOne = 8;  // looked into for a shape among others of its size
@@ -180,8 +180,8 @@ scene::Contact Detection::contactOf(const World& world, int a, int b) const
     return contact == Contact::stop && (first.zone || second.zone) ? Contact::sense : contact;
 }
 
-/// Fetches what will be read of a shape; first what leads to the rest, then, `deeper`, the rest; without `all` no more
-/// than what is asked of one that only passes by.
+/// Fetches what will be read of a shape; first what leads to the rest, then, `deeper`, the rest;
+/// without `all` no more than what is asked of one that only passes by.
 void Detection::prefetch(const World& world, int shape, bool deeper, bool all) const
 {
     const auto i = static_cast<std::size_t>(shape);
@@ -244,7 +244,8 @@ void Detection::lookAtLeft(const World& world, bool atStart)
     }
 }
 
-/// Solids that bumped and rebounded within the tick met, though the straight way between its ends may not show it (M6).
+/// Solids that bumped and rebounded within the tick met, though the straight way between its ends
+/// may not show it (M6).
 void Detection::addBumps(const World& world)
 {
     const std::size_t found = report_.touches().size();
@@ -320,8 +321,8 @@ void Detection::findEnded(const World& world, std::span<const PieceIndex> pieces
     report_.tell(world, false, false, cancelled_);
 }
 
-/// Where something began or ended, the meetings of the same shape and visitor that go on (M9). Once all that ended is
-/// gone from the lists.
+/// Where something began or ended, the meetings of the same shape and visitor that go on (M9). Once
+/// all that ended is gone from the lists.
 void Detection::addOthers(const World& world)
 {
     const std::size_t told = report_.touches().size();

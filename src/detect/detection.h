@@ -1,12 +1,15 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Meetings: which shapes touch which, when that began and when it ends (section Meetings of the semantics).
+/// Meetings: which shapes touch which, when that began and when it ends (section Meetings of the
+/// semantics).
 ///
-/// Detection knows nothing of snares. It looks at the motion of one tick and tells what changed, in the order of M12.
+/// Detection knows nothing of snares. It looks at the motion of one tick and tells what changed, in
+/// the order of M12.
 ///
-/// A piece is expected to go on as it does: straight, evenly, turning evenly. While it keeps to that course, up to a
-/// small leeway, a pair cannot change before a tick that is known from its distance; until then nobody looks at it. A
-/// shape is looked at, with all that are near it, when it leaves its course, when something happened to it, or when it
-/// is due, because it leaves its fat AABB in the grid, which has room ahead of it.
+/// A piece is expected to go on as it does: straight, evenly, turning evenly. While it keeps to
+/// that course, up to a small leeway, a pair cannot change before a tick that is known from its
+/// distance; until then nobody looks at it. A shape is looked at, with all that are near it, when
+/// it leaves its course, when something happened to it, or when it is due, because it leaves its
+/// fat AABB in the grid, which has room ahead of it.
 #pragma once
 
 #include "detect/change.h"
@@ -33,16 +36,18 @@ inline constexpr double stopEnds = 0.02;
 class Detection {
   public:
     /// Finds what the motion from World::before to World::pose changed and clears the marks of K7.
-    /// With `atStart` everything has cause `start` and there are no hits (K9). Stays are told only if asked for.
-    /// The list is valid until the next call. Nothing is allocated once as much was found before.
+    /// With `atStart` everything has cause `start` and there are no hits (K9). Stays are told only
+    /// if asked for. The list is valid until the next call. Nothing is allocated once as much was
+    /// found before.
     const std::vector<Change>& detect(World& world, bool atStart, bool withStays);
 
-    /// Once `cancelled` is set, a detection under way is left as soon as may be. What it found is of no use then, and
-    /// neither is this detection until it is told to `forget`. Null heeds nothing.
+    /// Once `cancelled` is set, a detection under way is left as soon as may be. What it found is
+    /// of no use then, and neither is this detection until it is told to `forget`. Null heeds
+    /// nothing.
     void heed(const std::atomic<bool>* cancelled) { cancelled_ = cancelled; }
 
-    /// Ends the meetings of `pieces` that can no longer be, or not in the same manner (K5): exits at `frac`, for the
-    /// reason that `causeOf(change)` says.
+    /// Ends the meetings of `pieces` that can no longer be, or not in the same manner (K5): exits
+    /// at `frac`, for the reason that `causeOf(change)` says.
     template <class CauseOf>
     const std::vector<Change>& endMeetings(const World& world, std::span<const PieceIndex> pieces, double frac,
                                            CauseOf&& causeOf)
@@ -61,8 +66,8 @@ class Detection {
     /// Forgets all meetings, without events (T5).
     void forget();
 
-    /// Calls `visit(shape)` for each shape that may be within the bounds, as far as the last detection knows: all but
-    /// those that something happened to since (World::changed).
+    /// Calls `visit(shape)` for each shape that may be within the bounds, as far as the last
+    /// detection knows: all but those that something happened to since (World::changed).
     template <class Visit> void visitIn(const geometry::Bounds& bounds, Visit&& visit) const
     {
         grid_.visitOverlapping(Box{bounds}, visit);
@@ -135,7 +140,8 @@ class Detection {
 /// Whether two shapes can meet now, and how (M1, M2, M14); `pass` if not.
 scene::Contact mannerBetween(const World& world, int a, int b);
 
-/// Whether two shapes may meet in this manner as far as their groups go, whatever else keeps them apart (M2).
+/// Whether two shapes may meet in this manner as far as their groups go, whatever else keeps them
+/// apart (M2).
 bool groupsAllow(const World& world, int a, int b, Manner manner);
 
 } // namespace snare::detect

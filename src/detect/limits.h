@@ -11,10 +11,12 @@ namespace snare::detect {
 
 constexpr double radiansPerDegree = 0.017453292519943295;
 
-/// No pair is noted for later than this, ticks, and no shape that moves is due later, unless it is large for its speed.
+/// No pair is noted for later than this, ticks, and no shape that moves is due later, unless it is
+/// large for its speed.
 constexpr double mostAhead = 63;
 
-/// Ticks are counted up to this, which is more than a year of them; what begins anew is told from what went on by it.
+/// Ticks are counted up to this, which is more than a year of them; what begins anew is told from
+/// what went on by it.
 constexpr std::uint32_t mostCount = 0x7FFFFFFF;
 
 /// What rests is not due at all.

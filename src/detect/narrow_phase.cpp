@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The narrow phase of detection: what a tick made of two shapes that are near each other, as closely as it needs, and
-/// in which tick that could change again.
+/// The narrow phase of detection: what a tick made of two shapes that are near each other, as
+/// closely as it needs, and in which tick that could change again.
 #include "detect/detection.h"
 #include "detect/limits.h"
 
@@ -37,8 +37,8 @@ Hysteresis hysteresisOf(const LiveShape& a, const LiveShape& b, Manner manner)
 
 } // namespace
 
-/// The narrow phase of a pair of which all that it takes is known, without reading the world unless something could
-/// have changed. False if this is no such pair; then nothing is done.
+/// The narrow phase of a pair of which all that it takes is known, without reading the world unless
+/// something could have changed. False if this is no such pair; then nothing is done.
 bool Detection::narrowPhaseAxial(const World& world, int indexOfA, int indexOfB)
 {
     const KnownShape& a = known_[static_cast<std::size_t>(indexOfA)];
@@ -107,7 +107,8 @@ struct Detection::NarrowPair {
     bool mustFollow; ///< more may have changed than where they are
     int link;        ///< their meeting, or -1
 
-    /// How far their courses may be off, m: they are where these say up to the leeway, now and then.
+    /// How far their courses may be off, m: they are where these say up to the leeway, now and
+    /// then.
     double leeway() const
     {
         const Vec& atA = motionOfA.to.at;
@@ -117,7 +118,8 @@ struct Detection::NarrowPair {
     }
 };
 
-/// The narrow phase of a pair, as closely as it needs: what this tick changed, and when it could change again.
+/// The narrow phase of a pair, as closely as it needs: what this tick changed, and when it could
+/// change again.
 void Detection::narrowPhase(const World& world, int indexOfA, int indexOfB, bool atStart)
 {
     const Contact contact = contactOf(world, indexOfA, indexOfB);
@@ -170,7 +172,8 @@ void Detection::sweepIf(const World& world, NarrowPair& pair, bool wanted)
     }
 }
 
-/// Two convex shapes that do not turn: when they come near, and go, is known to the end of their courses.
+/// Two convex shapes that do not turn: when they come near, and go, is known to the end of their
+/// courses.
 void Detection::narrowStraight(const World& world, NarrowPair& pair)
 {
     const Hysteresis hysteresis =
@@ -201,8 +204,8 @@ void Detection::narrowStraight(const World& world, NarrowPair& pair)
     schedule(pair.indexOfA, pair.indexOfB, window.from <= 0 && window.to > 0 ? window.to : 0);
 }
 
-/// Shapes that turn or have several parts. As far as they came in this tick, they cannot have changed; as fast as they
-/// go, they will not.
+/// Shapes that turn or have several parts. As far as they came in this tick, they cannot have
+/// changed; as fast as they go, they will not.
 void Detection::narrowTurning(const World& world, NarrowPair& pair)
 {
     const Hysteresis hysteresis =
@@ -233,7 +236,8 @@ void Detection::narrowTurning(const World& world, NarrowPair& pair)
     schedule(pair.indexOfA, pair.indexOfB, std::max(0.0, spare() / (fastest * (1 + rounding))));
 }
 
-/// The narrow phase to its end: the time of impact of a pair. `link` is its meeting, or -1 if there was none.
+/// The narrow phase to its end: the time of impact of a pair. `link` is its meeting, or -1 if there
+/// was none.
 void Detection::sweepPair(const World& world, int indexOfA, int indexOfB, int link, scene::Contact contact,
                           bool atStart)
 {

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The order in which events of one detection are delivered (M12): by moment, then by kind, then by self, shape,
-/// visitor and part, each in scene order.
+/// The order in which events of one detection are delivered (M12): by moment, then by kind, then by
+/// self, shape, visitor and part, each in scene order.
 #pragma once
 
 #include "scene/event_kind.h"
@@ -10,8 +10,8 @@
 
 namespace snare::detect {
 
-/// The moment within a tick that counts for the order, in millionths of it. `frac` is in [0, 1]; one that is negative
-/// (none) comes before all others.
+/// The moment within a tick that counts for the order, in millionths of it. `frac` is in [0, 1];
+/// one that is negative (none) comes before all others.
 inline std::int64_t momentOf(double frac)
 {
     return static_cast<std::int64_t>(std::floor(frac * 1e6 + 0.5));

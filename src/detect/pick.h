@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Picking: what is at a point, in a rectangle or first along a line, as the world is now.
 ///
-/// Only pieces that are there and shown are picked; disabled ones too, since they are seen. The topmost piece is that
-/// of the highest layer, then the latest (P2).
+/// Only pieces that are there and shown are picked; disabled ones too, since they are seen. The
+/// topmost piece is that of the highest layer, then the latest (P2).
 #pragma once
 
 #include "world/world.h"
@@ -31,15 +31,16 @@ std::vector<Picked> allIn(const world::World& world, const geometry::Bounds& are
 /// Whether a shape is at the pointer, its edges counted in.
 bool isAtPointer(const world::World& world, int shape);
 
-/// The same; while the pointer's box is open, whether the shape overlaps that (P5). Pinned pieces are not swept.
+/// The same; while the pointer's box is open, whether the shape overlaps that (P5). Pinned pieces
+/// are not swept.
 bool isUnderPointer(const world::World& world, int shape);
 
-/// Whether one piece lies over another: what is on the glass over the world, then by layer, then by the place in the
-/// scene (P2, P6).
+/// Whether one piece lies over another: what is on the glass over the world, then by layer, then by
+/// the place in the scene (P2, P6).
 bool isOver(const world::World& world, world::PieceIndex one, world::PieceIndex other);
 
-/// The unit normal, out of the shape, of its edge nearest to a point in the piece's surroundings; nothing if none is
-/// within `near` (m).
+/// The unit normal, out of the shape, of its edge nearest to a point in the piece's surroundings;
+/// nothing if none is within `near` (m).
 std::optional<world::Vec> edgeNormalAt(const world::World& world, int shape, const world::Vec& point, double near);
 
 /// Where a straight line first meets a shape.
@@ -50,7 +51,8 @@ struct Sighted {
     world::Vec normal{1, 0}; ///< unit, out of the shape; against the line where it starts inside
 };
 
-/// The first shape on the way from one point to another that `counts`; of several at the same place the topmost.
+/// The first shape on the way from one point to another that `counts`; of several at the same place
+/// the topmost.
 template <class Counts>
 std::optional<Sighted> nearestAlong(const world::World& world, const world::Vec& from, const world::Vec& to,
                                     Counts&& counts);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What detection expects of pieces and knows of their shapes, so that most pairs are not looked at in most ticks
-/// (docs/decisions/12). Private to this floor.
+/// What detection expects of pieces and knows of their shapes, so that most pairs are not looked at
+/// in most ticks (docs/decisions/12). Private to this floor.
 #pragma once
 
 #include "detect/limits.h"
@@ -33,7 +33,8 @@ struct Spin {
     float radius = 0; ///< m, its farthest corner
 };
 
-/// What detection must know of a shape, to pass over most of those nearby without looking at the world.
+/// What detection must know of a shape, to pass over most of those nearby without looking at the
+/// world.
 struct alignas(32) KnownShape {
     PieceIndex piece = 0;
     std::int32_t first = -1; ///< of its meetings, or -1
@@ -42,8 +43,8 @@ struct alignas(32) KnownShape {
     bool takesPart : 1 = false;
     bool resting : 1 = false;
     bool zone : 1 = false;
-    /// A plain hull around its piece's place, without margin or heights, while the piece keeps to its course
-    /// without turning: all that is asked of it then is here. The sizes are rounded up.
+    /// A plain hull around its piece's place, without margin or heights, while the piece keeps to
+    /// its course without turning: all that is asked of it then is here. The sizes are rounded up.
     bool plain : 1 = false;
     float halfX = 0; ///< m
     float halfY = 0;

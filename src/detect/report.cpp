@@ -56,7 +56,8 @@ void sortChanges(std::vector<Change>& changes)
     std::ranges::sort(changes, {}, [](const Change& change) { return std::pair(firstOf(change), restOf(change)); });
 }
 
-/// Sorts by a number, and where that is the same by the rest. Not the items themselves are sorted, which are larger.
+/// Sorts by a number, and where that is the same by the rest. Not the items themselves are sorted,
+/// which are larger.
 template <class Item, class FirstOf, class RestOf>
 void Report::sortBy(std::vector<Item>& items, std::vector<Item>& room, FirstOf&& firstOf, RestOf&& restOf)
 {
@@ -75,7 +76,8 @@ void Report::sortBy(std::vector<Item>& items, std::vector<Item>& room, FirstOf&&
     if (keys_.size() < many) {
         std::ranges::sort(keys_, before);
     } else {
-        // They are spread over as many buckets as there are of them, so that hardly anything is left to sort in one.
+        // They are spread over as many buckets as there are of them, so that hardly anything is
+        // left to sort in one.
         const int shift = std::max(0, static_cast<int>(std::bit_width(most - least)) -
                                           static_cast<int>(std::bit_width(keys_.size())));
         const auto bucketOf = [&](const Key& key) { return static_cast<std::size_t>((key.first - least) >> shift); };

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The report of a detection: what one tick did to pairs of shapes, told for both sides as enter, exit, hit and stay,
-/// in the order of M12 (M8 to M12). Private to this floor.
+/// The report of a detection: what one tick did to pairs of shapes, told for both sides as enter,
+/// exit, hit and stay, in the order of M12 (M8 to M12). Private to this floor.
 #pragma once
 
 #include "detect/change.h"
@@ -37,7 +37,8 @@ class Report {
     /// What was noted so far.
     std::span<const Touch> touches() const { return touches_; }
 
-    /// Tells what was noted, sorted; left half done once `cancelled` is set. With `atStart` there are no hits.
+    /// Tells what was noted, sorted; left half done once `cancelled` is set. With `atStart` there
+    /// are no hits.
     void tell(const World& world, bool atStart, bool withStays, const std::atomic<bool>* cancelled);
 
     /// What was told, until the next `clear`.

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Pairs of shapes to look at again, by the tick in which they are due.
 ///
-/// They are kept in blocks, so that those of a tick lie side by side, and blocks are used again: nothing is allocated
-/// once as many were kept before.
+/// They are kept in blocks, so that those of a tick lie side by side, and blocks are used again:
+/// nothing is allocated once as many were kept before.
 #pragma once
 
 #include "geometry/memory.h"
@@ -15,7 +15,8 @@
 
 namespace snare::detect {
 
-/// Two shapes that are looked at in a tick to come, if none of them was with all that are near it since.
+/// Two shapes that are looked at in a tick to come, if none of them was with all that are near it
+/// since.
 struct ScheduledPair {
     int a;
     int b;
@@ -41,8 +42,9 @@ class TimingWheel {
         block.pairs[block.count++] = pair;
     }
 
-    /// Calls `each(pair, later)` for those of a tick and forgets them. `later` is another of them that will come
-    /// up soon, so that what is known of it can be fetched meanwhile. Nothing may be added for that tick from inside.
+    /// Calls `each(pair, later)` for those of a tick and forgets them. `later` is another of them
+    /// that will come up soon, so that what is known of it can be fetched meanwhile. Nothing may be
+    /// added for that tick from inside.
     template <class Each> void take(std::uint32_t tick, Each&& each)
     {
         for (int index = std::exchange(newest_[tick % ticks], -1); index >= 0;) {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The gap between two placed hulls: how far apart they are, or how deep one is in the other, and in which direction.
+/// The gap between two placed hulls: how far apart they are, or how deep one is in the other, and
+/// in which direction.
 #pragma once
 
 #include "geometry/hull.h"
@@ -14,14 +15,16 @@ struct Gap {
     Vec opposite() const { return point - normal * distance; }
 };
 
-/// The gap between two hulls in the same axes. Exact up to rounding: an error of a few ulps of the largest coordinate.
+/// The gap between two hulls in the same axes. Exact up to rounding: an error of a few ulps of the
+/// largest coordinate.
 Gap gapBetween(const Hull& a, const Hull& b);
 
-/// The gap between two shapes of several parts, each at its pose: that of the nearest, or deepest, two parts. `a` and
-/// `b` have at least one part.
+/// The gap between two shapes of several parts, each at its pose: that of the nearest, or deepest,
+/// two parts. `a` and `b` have at least one part.
 Gap gapBetween(std::span<const Hull> a, const Pose& poseOfA, std::span<const Hull> b, const Pose& poseOfB);
 
-/// Where two hulls touch or overlap: one point for a corner or a round side, two for edges that lie along each other.
+/// Where two hulls touch or overlap: one point for a corner or a round side, two for edges that lie
+/// along each other.
 struct Manifold {
     struct Point {
         Vec at{0, 0};        ///< on the edge of the second hull
@@ -32,9 +35,9 @@ struct Manifold {
     int count = 0;
 };
 
-/// The manifold of two placed hulls: of their gap's normal, with what of the touching edges lies across from each
-/// other. An edge of one touches an edge of the other up to an angle with the sine `parallel`: about a degree if left
-/// out.
+/// The manifold of two placed hulls: of their gap's normal, with what of the touching edges lies
+/// across from each other. An edge of one touches an edge of the other up to an angle with the sine
+/// `parallel`: about a degree if left out.
 Manifold manifoldOf(const Hull& a, const Hull& b, double parallel = 0.02);
 
 /// True if `point` lies inside or on the edge of a placed hull.

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
 /// The broad phase: rectangles in grids, one grid for each order of size, kept from tick to tick.
 ///
-/// A rectangle lies in one cell of a grid whose cells are larger than it: where its low corner is. So it can
-/// reach no farther than the next cell to the right and above. Cells are hashed into a table of fixed size, so an
-/// endless scene costs no more than a small one, and nothing is allocated once as much was placed before. Changing one
-/// rectangle costs nothing for the others.
+/// A rectangle lies in one cell of a grid whose cells are larger than it: where its low corner is.
+/// So it can reach no farther than the next cell to the right and above. Cells are hashed into a
+/// table of fixed size, so an endless scene costs no more than a small one, and nothing is
+/// allocated once as much was placed before. Changing one rectangle costs nothing for the others.
 #pragma once
 
 #include "geometry/hull.h"
@@ -47,7 +47,8 @@ struct Box {
   private:
     static float downwards(double value)
     {
-        // Beyond this everything is in one place; what is no number goes to the end of the world too.
+        // Beyond this everything is in one place; what is no number goes to the end of the world
+        // too.
         constexpr double farthest = 1e30;
         const auto near = static_cast<float>(!(value > -farthest) ? -farthest : std::min(value, farthest));
         return near - (std::abs(near) * 1.2e-7F + 1e-37F);
@@ -60,8 +61,9 @@ class Grid {
     void resize(std::size_t shapes);
     void clear();
 
-    /// Puts a shape where `box` is, wherever it was before, among those of an extent of `least` (m) if it is smaller
-    /// than that: what is of one order of size with its neighbours is found faster.
+    /// Puts a shape where `box` is, wherever it was before, among those of an extent of `least` (m)
+    /// if it is smaller than that: what is of one order of size with its neighbours is found
+    /// faster.
     void place(int shape, const Box& box, float least = 0);
     void remove(int shape);
     bool holds(int shape) const { return boxOf(shape).lowX <= boxOf(shape).highX; }
@@ -74,8 +76,8 @@ class Grid {
         prefetch(&levels_[static_cast<std::size_t>(shape)]);
     }
 
-    /// Calls `visit(other)` once for each other shape whose box overlaps the shape's box. Of smaller orders of size it
-    /// costs as much as the cells, or shapes, that it covers.
+    /// Calls `visit(other)` once for each other shape whose box overlaps the shape's box. Of
+    /// smaller orders of size it costs as much as the cells, or shapes, that it covers.
     template <class Visit> void visitNear(int shape, Visit&& visit) const
     {
         const int level = levelOf(shape);
@@ -83,8 +85,8 @@ class Grid {
         visitSmaller(boxOf(shape), level - 1, visit);
     }
 
-    /// The same, but leaves out those of smaller orders of size, and of its own those with a smaller number: done for
-    /// all shapes, it tells each pair once.
+    /// The same, but leaves out those of smaller orders of size, and of its own those with a
+    /// smaller number: done for all shapes, it tells each pair once.
     template <class Visit> void visitUpwards(int shape, Visit&& visit) const
     {
         const int level = levelOf(shape);
@@ -108,7 +110,8 @@ class Grid {
 
   private:
     static constexpr int levels = 80;
-    /// Cells of level 0 are two to this power wide, m; each level is twice the last, the last one without end.
+    /// Cells of level 0 are two to this power wide, m; each level is twice the last, the last one
+    /// without end.
     static constexpr int smallestExponent = -32;
 
     /// The cells from (x, y) to (lastX, lastY).
@@ -118,15 +121,16 @@ class Grid {
         std::int32_t lastX;
         std::int32_t lastY;
     };
-    /// The shapes of the cells that share a place in the table, without gaps. What it has no room for is in blocks of
-    /// the same form, of which only the first may have room left.
+    /// The shapes of the cells that share a place in the table, without gaps. What it has no room
+    /// for is in blocks of the same form, of which only the first may have room left.
     struct Bucket {
         std::array<std::int32_t, 3> shapes{-1, -1, -1};
         std::int32_t next = -1; ///< in `blocks_`; there also of those that are not used
 
         bool full() const { return shapes.back() >= 0; }
     };
-    /// The shapes of a level, as long as they are few; `count` is less than there are in the level if some are missing.
+    /// The shapes of a level, as long as they are few; `count` is less than there are in the level
+    /// if some are missing.
     struct Few {
         std::array<std::int32_t, 16> shapes;
         std::uint32_t count = 0;
@@ -184,7 +188,8 @@ class Grid {
     }
     int levelOf(int shape) const { return levels_[static_cast<std::size_t>(shape)]; }
 
-    /// Tiles of eight by eight cells are scattered over the table; the cells of a tile lie side by side.
+    /// Tiles of eight by eight cells are scattered over the table; the cells of a tile lie side by
+    /// side.
     std::size_t tileOf(int level, std::int32_t x, std::int32_t y) const
     {
         std::uint64_t key =

@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
-/// A convex outline with a rounding radius: the one form in which shapes are tested against each other.
+/// A convex outline with a rounding radius: the one form in which shapes are tested against each
+/// other.
 ///
-/// One point with a radius is a disc, two points a capsule, three and more a convex polygon in counter-clockwise order
-/// (rounded if the radius is not 0). A hull is a plain value without allocation.
+/// One point with a radius is a disc, two points a capsule, three and more a convex polygon in
+/// counter-clockwise order (rounded if the radius is not 0). A hull is a plain value without
+/// allocation.
 #pragma once
 
 #include "geometry/pose.h"
@@ -75,7 +77,8 @@ struct Bounds {
 /// The rectangle around a hull that is already placed.
 Bounds boundsOf(const Hull& placedHull);
 
-/// The rectangle around everything that `hull` covers during `motion`; may be larger than needed when it turns.
+/// The rectangle around everything that `hull` covers during `motion`; may be larger than needed
+/// when it turns.
 Bounds sweptBounds(const Hull& hull, const Motion& motion);
 
 } // namespace snare::geometry

@@ -74,7 +74,8 @@ Interval insideDisc(const Ray& ray, const Vec& centre, double radius)
     return {std::min(first, second), std::max(first, second)};
 }
 
-/// The difference of two cores: all a - b, as a convex polygon in counter-clockwise order (1 or 2 points when flat).
+/// The difference of two cores: all a - b, as a convex polygon in counter-clockwise order (1 or 2
+/// points when flat).
 struct Difference {
     std::array<Vec, static_cast<std::size_t>(2 * maxHullPoints)> points;
     std::size_t count = 0;
@@ -95,7 +96,8 @@ std::size_t lowestCorner(std::span<const Vec> corners)
     return best;
 }
 
-/// Corners without those that are where another is but for rounding: the edge between two such has no direction.
+/// Corners without those that are where another is but for rounding: the edge between two such has
+/// no direction.
 struct Corners {
     std::array<Vec, maxHullPoints> points;
     std::size_t count = 0;
@@ -152,8 +154,8 @@ Difference differenceOf(const Hull& a, const Hull& b)
     return result;
 }
 
-/// The times at which the ray is nearer than `radius` to the polygon, or deeper in it than -`radius`. One interval,
-/// since both are convex.
+/// The times at which the ray is nearer than `radius` to the polygon, or deeper in it than
+/// -`radius`. One interval, since both are convex.
 Interval insideRounded(const Ray& ray, const Difference& polygon, double radius)
 {
     Interval result;
@@ -170,7 +172,8 @@ Interval insideRounded(const Ray& ray, const Difference& polygon, double radius)
     }
     if (radius <= 0)
         return result;
-    // The strips reach a little way in, so that a point that rests exactly on the core's edge is in one of the parts.
+    // The strips reach a little way in, so that a point that rests exactly on the core's edge is in
+    // one of the parts.
     const double seam = std::min(radius / 2, 1e-6);
     for (std::size_t i = 0; n >= 2 && i < n; ++i) {
         const Vec& from = polygon.points[i];
@@ -249,8 +252,8 @@ Interval insideBox(const Ray& ray, const Vec& half)
     return clip.inside;
 }
 
-/// The times at which the ray is nearer than `radius` to the rectangle of half size `half` around the origin, or deeper
-/// in it than -`radius`.
+/// The times at which the ray is nearer than `radius` to the rectangle of half size `half` around
+/// the origin, or deeper in it than -`radius`.
 Interval insideRoundedBox(const Ray& ray, const Vec& half, double radius)
 {
     if (half == Vec{0, 0})
@@ -380,7 +383,8 @@ class TurningPair {
     void rest() { looks_ = 0; }
 
   private:
-    /// Two hulls that slide along each other within the tolerance for a whole tick would be halved without end.
+    /// Two hulls that slide along each other within the tolerance for a whole tick would be halved
+    /// without end.
     static constexpr int mostLooks = 200'000;
 
     /// The distance along a fixed axis, which is never more than the distance itself.

@@ -14,8 +14,9 @@ inline void prefetch(const void* address)
     asm volatile(""); // GCC leaves out calls of functions that do nothing but fetch
 }
 
-/// Memory that begins with a line of the cache, in large pages if there is enough of it: an element of a power of two
-/// bytes lies in one line, and fewer pages must be looked up. Throws std::bad_alloc.
+/// Memory that begins with a line of the cache, in large pages if there is enough of it: an element
+/// of a power of two bytes lies in one line, and fewer pages must be looked up. Throws
+/// std::bad_alloc.
 struct TableMemory {
     static void* allocate(std::size_t bytes);
     static void free(void* memory, std::size_t bytes) noexcept;

@@ -83,7 +83,8 @@ class EarCutter {
     std::size_t before(std::size_t i) const { return rest_[(i + rest_.size() - 1) % rest_.size()]; }
     std::size_t after(std::size_t i) const { return rest_[(i + 1) % rest_.size()]; }
 
-    /// How even the triangle at this corner is: above 0 for an ear, 0 on a straight edge, below 0 if it is no ear.
+    /// How even the triangle at this corner is: above 0 for an ear, 0 on a straight edge, below 0
+    /// if it is no ear.
     double evennessOf(std::size_t i) const
     {
         const Vec& a = points_[before(i)];
@@ -129,7 +130,8 @@ Corners joined(std::span<const Vec> points, const Corners& a, const Corners& b)
     return {};
 }
 
-/// Joins parts over their common edges as long as that works; what was joined to another is left empty.
+/// Joins parts over their common edges as long as that works; what was joined to another is left
+/// empty.
 void joinNeighbours(std::span<const Vec> points, std::vector<Corners>& parts)
 {
     std::map<std::pair<std::size_t, std::size_t>, std::size_t> owner; // of each edge, by its corners

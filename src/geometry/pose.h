@@ -1,14 +1,17 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Where a piece is, how high and which way it is turned, and how it gets from one pose to another within a tick.
+/// Where a piece is, how high and which way it is turned, and how it gets from one pose to another
+/// within a tick.
 ///
-/// Turns are degrees counter-clockwise and are never wrapped: 350 to 370 is a turn by 20, not by -340.
+/// Turns are degrees counter-clockwise and are never wrapped: 350 to 370 is a turn by 20, not by
+/// -340.
 #pragma once
 
 #include "geometry/vec.h"
 
 namespace snare::geometry {
 
-/// Cosine and sine of a turn; exact for multiples of 90 degrees, so that upright boxes stay upright.
+/// Cosine and sine of a turn; exact for multiples of 90 degrees, so that upright boxes stay
+/// upright.
 struct Rotation {
     double cos = 1;
     double sin = 0;

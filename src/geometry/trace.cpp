@@ -37,7 +37,8 @@ class Follower {
     {
     }
 
-    /// Starts at the upper edge of a pixel whose upper neighbour is outside. Empty if that edge was followed before.
+    /// Starts at the upper edge of a pixel whose upper neighbour is outside. Empty if that edge was
+    /// followed before.
     std::vector<Corner> follow(int x, int y)
     {
         std::vector<Corner> corners;
@@ -102,7 +103,8 @@ double distanceToSegment(const Vec& point, const Vec& from, const Vec& to)
     return glm::length(point - from - along * t);
 }
 
-/// The outline as the pixels have it, with the middles of single pixels' steps marked as better places for corners.
+/// The outline as the pixels have it, with the middles of single pixels' steps marked as better
+/// places for corners.
 struct Staircase {
     std::vector<Vec> points;
     std::vector<char> stop; ///< may a straighter outline have a corner here?
@@ -307,7 +309,8 @@ std::vector<Hull> partsOfRings(std::span<const Ring> rings)
         for (; next < edges.size() && edges[next].low.y <= from; ++next)
             active.push_back(next);
         while (from < to) {
-            // Left to right just above `from`; where neighbours change places below `to`, the strip ends there.
+            // Left to right just above `from`; where neighbours change places below `to`, the strip
+            // ends there.
             double until = to;
             std::ranges::sort(active, {}, [&](std::size_t edge) {
                 return std::tuple(edges[edge].xAt(from), edges[edge].xAt(to), edge);

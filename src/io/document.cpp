@@ -484,7 +484,8 @@ bool isStandardOutput(const std::filesystem::path& path)
 
 tl::expected<void, Problem> saveText(const std::filesystem::path& path, std::string_view text)
 {
-    // Written beside it, brought to the disk, then renamed over it. A link keeps pointing at what it points at.
+    // Written beside it, brought to the disk, then renamed over it. A link keeps pointing at what
+    // it points at.
     std::error_code error;
     const auto kind = std::filesystem::status(path, error).type();
     if (kind != std::filesystem::file_type::regular && kind != std::filesystem::file_type::not_found &&

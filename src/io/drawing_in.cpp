@@ -306,7 +306,8 @@ class DrawingReader {
         return shapes;
     }
 
-    /// Puts shapes, which are placed in the scene, onto the piece that the element names, or onto one of their own.
+    /// Puts shapes, which are placed in the scene, onto the piece that the element names, or onto
+    /// one of their own.
     void addTo(const pugi::xml_node& node, const Said& said, std::vector<scene::Shape> shapes)
     {
         scene::Piece* piece = nullptr;

@@ -299,7 +299,8 @@ class Statechart {
         }
     }
 
-    /// The first change that a snare makes to an owner in one of its phases. Restarting leads to the first phase.
+    /// The first change that a snare makes to an owner in one of its phases. Restarting leads to
+    /// the first phase.
     void addTransition(pugi::xml_node phase, const scene::Snare& snare, const std::string& owner,
                        const std::vector<std::string>& phases, std::size_t from)
     {
@@ -331,7 +332,8 @@ class Statechart {
         transition.append_attribute("target") = stateOf(owner, *target).c_str();
     }
 
-    /// A name as ids and events there may be (NCName): letters, digits, `-`, `_` and `.`, none but a letter first.
+    /// A name as ids and events there may be (NCName): letters, digits, `-`, `_` and `.`, none but
+    /// a letter first.
     static std::string tokenOf(std::string name)
     {
         std::ranges::replace_if(name, [](char c) { return c != '.' && !scene::isId(std::string_view(&c, 1)); }, '_');

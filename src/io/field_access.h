@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The fields of a response, catch, filter, gate, snare, body, look, timer or scene by name: what the slots of a card
-/// show and change, made from the field tables.
+/// The fields of a response, catch, filter, gate, snare, body, look, timer or scene by name: what
+/// the slots of a card show and change, made from the field tables.
 #pragma once
 
 #include "scene/scene.h"
@@ -75,8 +75,8 @@ std::vector<FieldView> fieldsOf(const scene::DialSource& dial);
 /// Of the scene itself: those that are a word, a number, a point or a few numbers, not its lists.
 std::vector<FieldView> fieldsOf(const scene::Scene& scene);
 
-/// Sets a field from JSON; "null" puts it back to its default. Returns what is wrong with the value, or nothing. On an
-/// error the response is left as it was.
+/// Sets a field from JSON; "null" puts it back to its default. Returns what is wrong with the
+/// value, or nothing. On an error the response is left as it was.
 std::optional<std::string> setField(scene::Response& response, std::string_view key, std::string_view json);
 std::optional<std::string> setField(scene::Catch& catches, std::string_view key, std::string_view json);
 std::optional<std::string> setField(scene::Filter& filter, std::string_view key, std::string_view json);

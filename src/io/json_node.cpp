@@ -82,8 +82,8 @@ namespace {
 
 constexpr std::size_t deepest = 200;
 
-/// Builds the tree from the parser's calls. The parser does not tell places, but the text does: a token begins after
-/// what parts it from the one before.
+/// Builds the tree from the parser's calls. The parser does not tell places, but the text does: a
+/// token begins after what parts it from the one before.
 class TreeBuilder {
   public:
     explicit TreeBuilder(std::string_view text) : text_(text) {}

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// JSON with its places: every value knows where it stands in the text, so that a message can point at it.
+/// JSON with its places: every value knows where it stands in the text, so that a message can point
+/// at it.
 #pragma once
 
 #include <cstddef>
@@ -64,7 +65,8 @@ struct Place {
 /// Line and column (in characters) of a byte of UTF-8 text, both from 1.
 Place placeOf(std::string_view text, std::size_t offset);
 
-/// Reads JSON (RFC 8259, UTF-8). Errors: what is no JSON, keys given twice, nesting deeper than 200.
+/// Reads JSON (RFC 8259, UTF-8). Errors: what is no JSON, keys given twice, nesting deeper
+/// than 200.
 tl::expected<Node, Problem> parseJson(std::string_view text, const std::string& file);
 
 } // namespace snare::io

@@ -16,8 +16,8 @@ namespace {
 
 using Found = std::optional<Json>; // nothing: it is not there
 
-/// What tells the entries of a list apart: the id of a thing, the two groups of a contact, a word itself. Nothing if
-/// the entry has none.
+/// What tells the entries of a list apart: the id of a thing, the two groups of a contact, a word
+/// itself. Nothing if the entry has none.
 std::optional<std::string> keyOf(const Json& entry)
 {
     if (entry.is_string())

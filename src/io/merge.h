@@ -14,8 +14,8 @@ struct Merged {
     std::vector<std::string> conflicts; ///< "snare weigh, gate, dwell: 0.6 in ours, 0.7 in theirs, it was 0.5"
 };
 
-/// Things are told apart by their ids, wherever they stand in their list; what only one side changed is taken from it.
-/// Errors: a text that is no JSON.
+/// Things are told apart by their ids, wherever they stand in their list; what only one side
+/// changed is taken from it. Errors: a text that is no JSON.
 tl::expected<Merged, Problem> merge(const std::string& base, const std::string& ours, const std::string& theirs);
 
 } // namespace snare::io

@@ -11,7 +11,8 @@
 
 namespace snare::io {
 
-/// A picture with 8 bits for red, green, blue and opacity of each pixel; the first row is the upper one.
+/// A picture with 8 bits for red, green, blue and opacity of each pixel; the first row is the upper
+/// one.
 struct Picture {
     int width = 0;
     int height = 0;
@@ -24,8 +25,8 @@ inline constexpr std::int64_t mostPixels = 4096LL * 4096;
 /// Reads a PNG of any kind. Errors: no file, no PNG, damaged, more than `mostPixels`.
 tl::expected<Picture, std::string> readPicture(const std::filesystem::path& path);
 
-/// The pixels that are nearly opaque and near one of the colours: none of red, green and blue is off by more than
-/// `tolerance`, 0 to 255. Colours that are no colours find nothing.
+/// The pixels that are nearly opaque and near one of the colours: none of red, green and blue is
+/// off by more than `tolerance`, 0 to 255. Colours that are no colours find nothing.
 geometry::Mask maskOf(const Picture& picture, std::span<const scene::Colour> colours, double tolerance);
 
 /// The pictures beside a scene, read once, and what was traced in them, kept while it is asked for.
@@ -33,8 +34,9 @@ class Pictures {
   public:
     explicit Pictures(std::filesystem::path folder) : folder_(std::move(folder)) {}
 
-    /// Works out the outlines of all traced shapes of a scene, of templates too. A picture that cannot be read gives an
-    /// empty shape. Cheap when nothing changed: only pieces whose outlines are others than before are touched.
+    /// Works out the outlines of all traced shapes of a scene, of templates too. A picture that
+    /// cannot be read gives an empty shape. Cheap when nothing changed: only pieces whose outlines
+    /// are others than before are touched.
     void trace(scene::Scene& scene);
 
     /// The picture of this name, or null; read again when the file changed.

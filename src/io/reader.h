@@ -14,9 +14,9 @@ namespace snare::io {
 
 /// Reads values out of the nodes of one text.
 ///
-/// Each `read` fills `out` and returns whether all of the node made sense; what did not has been noted with its place.
-/// Single values are read in reader_values.cpp, structs and pieces in reader.cpp, what a take expects in
-/// reader_take.cpp.
+/// Each `read` fills `out` and returns whether all of the node made sense; what did not has been
+/// noted with its place. Single values are read in reader_values.cpp, structs and pieces in
+/// reader.cpp, what a take expects in reader_take.cpp.
 class Reader {
   public:
     Reader(std::string_view text, std::string file) : text_(text), file_(std::move(file)) {}
@@ -59,13 +59,14 @@ class Reader {
     /// A whole file, whose envelope was read before: a scene, a kit, a take.
     template <class T> bool readDocument(const Node& node, T& out);
 
-    /// One field of a struct by its key, with its range; null sets it back to what it is when left out. Returns false
-    /// if there is no such field.
+    /// One field of a struct by its key, with its range; null sets it back to what it is when left
+    /// out. Returns false if there is no such field.
     template <class T> bool readFieldOf(const Node& value, std::string_view key, T& out);
     bool readFieldOf(const Node& value, std::string_view key, scene::Response& out);
     bool readFieldOf(const Node& value, std::string_view key, scene::Body& out);
 
-    /// What of a piece can be understood while its template is missing; all of it is kept as it stands.
+    /// What of a piece can be understood while its template is missing; all of it is kept as it
+    /// stands.
     bool readWithoutTemplate(const Node& node, scene::Piece& out);
 
     // --- plain values ------------------------------------------------------------------------------------------
@@ -248,8 +249,8 @@ class Reader {
     /// Whether an element of a point is an object: a formula.
     static bool isWorkedOut(const Node& node);
 
-    /// Reads a struct by its table; keys in `besides` belong to somebody else and are passed over. Compiled in
-    /// reader.cpp.
+    /// Reads a struct by its table; keys in `besides` belong to somebody else and are passed over.
+    /// Compiled in reader.cpp.
     template <class T> bool readStruct(const Node& node, T& out, const std::vector<std::string_view>& besides);
     /// The value of a field, if it is given; tells if it is missing. Its key is added to `known`.
     const Node* given(const Node& node, const scene::FieldInfo& field, bool lenient,
@@ -266,7 +267,8 @@ class Reader {
                    std::vector<std::string_view>& known, bool lenient = false);
     /// A name that tells what a struct is about is not empty.
     template <class A> void failIfNameless(const Node& node, const A& held);
-    /// The value of a field, with its range. A point's third number goes to `height`, if it has one.
+    /// The value of a field, with its range. A point's third number goes to `height`, if it has
+    /// one.
     template <class Member>
     void readMember(const Node& value, Member& member, double* height, const scene::FieldInfo& field);
     template <class T, class Member> void readMemberOf(const Node& value, T& out, const scene::Field<T, Member>& field)
@@ -285,10 +287,12 @@ class Reader {
     void mergeShapes(const Node& node, scene::Piece& out);
     /// A laid assembly: its parts, with what is their own, placed (A1).
     bool readLaid(const Node& node, scene::SharedList<scene::Piece>& out);
-    /// Parts that the assembly does not have: a mistake if it is the scene's own; a kit may have changed meanwhile.
+    /// Parts that the assembly does not have: a mistake if it is the scene's own; a kit may have
+    /// changed meanwhile.
     void setAsideLost(const Node& own, const std::vector<std::string_view>& known, scene::Laid& laid);
 
-    /// Whether lines are told in one way, with what belongs to it (E1). `besides` may stand beside them.
+    /// Whether lines are told in one way, with what belongs to it (E1). `besides` may stand beside
+    /// them.
     void checkLines(const Node& node, const scene::LineMatch& line, std::vector<std::string_view> besides);
     /// Keys that are none of these are told with `why`.
     void onlyThese(const Node& node, const std::vector<std::string_view>& keys, std::string_view why);

@@ -7,8 +7,9 @@
 
 namespace snare::io {
 
-/// A file that ships, such as `demo/weigh-in.snare.json`: below `share/fresh-snare` of the place in which the program
-/// is installed, else in a folder above the program, as in a build tree or a copied folder. Empty if it is in neither.
+/// A file that ships, such as `demo/weigh-in.snare.json`: below `share/fresh-snare` of the place in
+/// which the program is installed, else in a folder above the program, as in a build tree or a
+/// copied folder. Empty if it is in neither.
 std::filesystem::path shippedFile(std::string_view name);
 
 } // namespace snare::io

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The words of SVG 1.1 that tell where things are: transforms, lists of numbers, paths. y goes down.
+/// The words of SVG 1.1 that tell where things are: transforms, lists of numbers, paths. y goes
+/// down.
 #pragma once
 
 #include "geometry/pose.h"
@@ -38,7 +39,8 @@ struct Affine {
     bool isFinite() const { return std::isfinite(a + b + c + d + e + f); }
 };
 
-/// Reads numbers and letters one after the other, as paths, transforms and lists of points hold them.
+/// Reads numbers and letters one after the other, as paths, transforms and lists of points hold
+/// them.
 class Reading {
   public:
     explicit Reading(std::string_view text) : text_(text) {}
@@ -79,8 +81,8 @@ struct Way {
     bool closed = false;
 };
 
-/// The ways of a path; nothing if it cannot be read to its end. Curves become edges that are at most `tolerance` off,
-/// in units of the path.
+/// The ways of a path; nothing if it cannot be read to its end. Curves become edges that are at
+/// most `tolerance` off, in units of the path.
 std::optional<std::vector<Way>> waysOf(std::string_view path, double tolerance);
 
 /// The outline of an ellipse, as edges that are at most `tolerance` off.

@@ -327,7 +327,8 @@ bool holdsObjects(const Json& value)
     return value.is_array() && !value.empty() && value.front().is_object();
 }
 
-/// `depth` is the nesting; the document itself and its lists of things are always broken into lines.
+/// `depth` is the nesting; the document itself and its lists of things are always broken into
+/// lines.
 void write(const Json& value, std::size_t depth, std::size_t used, std::string& out)
 {
     const bool alwaysBroken = depth == 0 || (depth == 1 && holdsObjects(value));

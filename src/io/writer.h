@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Writes document structs as JSON by their field tables: keys in the order of the tables, defaults left out.
+/// Writes document structs as JSON by their field tables: keys in the order of the tables, defaults
+/// left out.
 #pragma once
 
 #include "io/json.h"
@@ -25,8 +26,8 @@ template <std::size_t N> Json toJson(const std::array<double, N>& value)
     return value;
 }
 
-/// A struct by its table; as its one value if it has a shorthand and nothing else is set. Compiled in writer.cpp for
-/// the structs that are named there.
+/// A struct by its table; as its one value if it has a shorthand and nothing else is set. Compiled
+/// in writer.cpp for the structs that are named there.
 template <class T>
 requires scene::hasFields<T> Json toJson(const T& value);
 

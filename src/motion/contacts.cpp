@@ -10,8 +10,8 @@ namespace {
 /// Nearer than this the normal of now is good enough, m.
 constexpr double nearEnough = 0.05;
 
-/// Sine of the angle between two edges up to which both their ends are contacts: the one that is further apart stops
-/// what tilts onto it.
+/// Sine of the angle between two edges up to which both their ends are contacts: the one that is
+/// further apart stops what tilts onto it.
 constexpr double tilted = 0.6;
 
 /// How far a point of the part can come in a tick by turning, m.

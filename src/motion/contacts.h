@@ -32,9 +32,9 @@ inline constexpr double contactMargin = 0.02;
 /// Where two parts touch; nothing if they stay apart in this tick.
 std::optional<Touching> touchingOf(const Mover& a, const Mover& b, double dt);
 
-/// Whether a point on the edge of one part, with `outwards` away from it, is no edge of what lies around it: another
-/// part that holds the point reaches further outwards. Such contacts are joints inside a line or a row of solids, which
-/// nothing that slides along may be caught by (M13).
+/// Whether a point on the edge of one part, with `outwards` away from it, is no edge of what lies
+/// around it: another part that holds the point reaches further outwards. Such contacts are joints
+/// inside a line or a row of solids, which nothing that slides along may be caught by (M13).
 bool isInnerJoint(const Hull& placedOther, const Vec& point, const Vec& outwards);
 
 } // namespace snare::motion

@@ -165,7 +165,8 @@ void Dynamics::wakeThoseInTheWay(World& world, Solids& solids, double dt)
 
 // --- setting up ----------------------------------------------------------------------------------------------------
 
-/// The mass of a piece with its riders, in its own axes, and how thick the thinnest part of them is.
+/// The mass of a piece with its riders, in its own axes, and how thick the thinnest part of them
+/// is.
 void Dynamics::weigh(const World& world, PieceIndex root)
 {
     State& state = stateOf(root);
@@ -189,7 +190,8 @@ void Dynamics::weigh(const World& world, PieceIndex root)
     state.inner = std::max(state.inner, 0.01);
 }
 
-/// What a kinematic piece carries goes with its whole motion (V4): a change of that motion is a change of its own.
+/// What a kinematic piece carries goes with its whole motion (V4): a change of that motion is a
+/// change of its own.
 void Dynamics::ride(World& world, PieceIndex index, double dt)
 {
     State& state = stateOf(index);

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Dynamic pieces: gravity, contacts, carrying and sleep (V1, V2, V4, V7).
 ///
-/// What rests for half a second among what rests falls asleep: it is not moved and costs nothing until something that
-/// moves comes near, something near it changes, or a response pushes it.
+/// What rests for half a second among what rests falls asleep: it is not moved and costs nothing
+/// until something that moves comes near, something near it changes, or a response pushes it.
 #pragma once
 
 #include "motion/contacts.h"
@@ -11,16 +11,18 @@
 
 namespace snare::motion {
 
-/// The mass of a dynamic piece with what rides on it, or of a walker; 0 for others, which nothing can push; kg.
+/// The mass of a dynamic piece with what rides on it, or of a walker; 0 for others, which nothing
+/// can push; kg.
 double massOf(const world::World& world, world::PieceIndex piece);
 
 class Dynamics {
   public:
-    /// Wakes those near pieces that something happened to since the last tick. Before and after `Solids::refresh`.
+    /// Wakes those near pieces that something happened to since the last tick. Before and after
+    /// `Solids::refresh`.
     void wakeNear(world::World& world, const Solids& solids, std::span<const world::PieceIndex> pieces);
 
-    /// Moves dynamic pieces by `dt` seconds. Kinematic pieces have moved already; walkers take part with the velocity
-    /// that they want (`approach`), but are moved by themselves.
+    /// Moves dynamic pieces by `dt` seconds. Kinematic pieces have moved already; walkers take part
+    /// with the velocity that they want (`approach`), but are moved by themselves.
     void advance(world::World& world, Solids& solids, double dt);
     void forget();
 

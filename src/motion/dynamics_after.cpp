@@ -40,7 +40,8 @@ double freeWayInside(const Hull& part, const geometry::Motion& motion, const Hul
 
 } // namespace
 
-/// How much of its way a fast body can go before it gets into another one, or deeper into one, 0 to 1.
+/// How much of its way a fast body can go before it gets into another one, or deeper into one, 0
+/// to 1.
 double Dynamics::freeWay(const World& world, Solids& solids, const Body& body) const
 {
     double free = 1;
@@ -225,8 +226,9 @@ void Dynamics::findCarriers(World& world, double dt)
     }
 }
 
-/// What has been still for long, among neighbours that have been still for half as long, falls asleep; what stirs wakes
-/// the sleepers that it touches (V7). So a restless corner does not keep a whole heap awake.
+/// What has been still for long, among neighbours that have been still for half as long, falls
+/// asleep; what stirs wakes the sleepers that it touches (V7). So a restless corner does not keep a
+/// whole heap awake.
 void Dynamics::settleDown(World& world, double dt)
 {
     std::vector<char> restless(ownBodies_, 0);

@@ -27,8 +27,8 @@ Mover moverOf(const World& world, const Body& body, bool own, PieceIndex piece, 
     return mover;
 }
 
-/// Where a point that is at `at` after `time` was at the start, from the centre. It lies `rounding` outside of the
-/// core, and only the core turns.
+/// Where a point that is at `at` after `time` was at the start, from the centre. It lies `rounding`
+/// outside of the core, and only the core turns.
 Vec armOf(const Mover& mover, const Vec& at, const Vec& rounding, double time)
 {
     const Vec core = at - rounding - mover.centre - mover.velocity * time;
@@ -39,7 +39,8 @@ Vec armOf(const Mover& mover, const Vec& at, const Vec& rounding, double time)
     return Vec{cos * core.x + sin * core.y, cos * core.y - sin * core.x} + rounding;
 }
 
-/// Contacts with what gives way come first, then by the parts: the order in which they are solved, and found again.
+/// Contacts with what gives way come first, then by the parts: the order in which they are solved,
+/// and found again.
 std::uint64_t keyOf(bool fixed, int part, int other)
 {
     return static_cast<std::uint64_t>(fixed) << 63 | static_cast<std::uint64_t>(part) << 32 |

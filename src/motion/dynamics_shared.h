@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What the parts of `Dynamics` share: units, how far others are looked for, and pieces with what rides on them.
+/// What the parts of `Dynamics` share: units, how far others are looked for, and pieces with what
+/// rides on them.
 #pragma once
 
 #include "motion/contacts.h"

@@ -61,8 +61,8 @@ bool chase(const World& world, const LivePiece& piece, Pose& pose, Vec& velocity
     return false;
 }
 
-/// One tick along the route: as far as its speed carries it, around corners too; true when a route that ends is at its
-/// end.
+/// One tick along the route: as far as its speed carries it, around corners too; true when a route
+/// that ends is at its end.
 bool goAlong(const scene::Route& route, world::RouteState& state, Pose& pose, double dt)
 {
     const auto point = [&] {

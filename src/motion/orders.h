@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What kinematic pieces are told to do: velocity, moves, turns and routes (V1, V3); and where driven ones go (V10).
+/// What kinematic pieces are told to do: velocity, moves, turns and routes (V1, V3); and where
+/// driven ones go (V10).
 #pragma once
 
 #include "world/world.h"

@@ -14,11 +14,13 @@ constexpr double longestStep = 1.0 / 240;
 /// The fastest at which what is too deep is pushed out, m/s.
 constexpr double fastestPush = 3;
 
-/// How often contacts are solved in a sub-step at most, and what a pass may still change to be the last one, m.
+/// How often contacts are solved in a sub-step at most, and what a pass may still change to be the
+/// last one, m.
 constexpr int mostPasses = 40;
 constexpr double settled = 0.0005;
 
-/// How hard a contact that is too deep is pushed apart: a damped spring, told so that it is stable for any step.
+/// How hard a contact that is too deep is pushed apart: a damped spring, told so that it is stable
+/// for any step.
 struct Softness {
     double bias = 0; ///< m/s for each m
     double give = 0; ///< how much it gives way to an impulse, times what the bodies do
@@ -197,9 +199,9 @@ class Solver {
         return point.normalMass > 0 ? std::abs(more) / point.normalMass : 0;
     }
 
-    /// Finds the impulses x >= 0 that leave both points at least as fast as demanded, and no faster where they press:
-    /// A x + b = w >= 0, x w = 0, by trying which of the two press.
-    /// The largest change of a point's speed, m/s.
+    /// Finds the impulses x >= 0 that leave both points at least as fast as demanded, and no faster
+    /// where they press: A x + b = w >= 0, x w = 0, by trying which of the two press. The largest
+    /// change of a point's speed, m/s.
     double press(Contact& contact, const std::array<Demand, 2>& demands)
     {
         ContactPoint& first = contact.points[0];
@@ -260,8 +262,9 @@ class Solver {
         }
     }
 
-    /// Velocities are those of the middle of a tick (V2): the speed of the impact is that at its own moment, and what
-    /// is left for the next tick is as if it had begun there. So a bounce neither gains nor loses height by the ticks.
+    /// Velocities are those of the middle of a tick (V2): the speed of the impact is that at its
+    /// own moment, and what is left for the next tick is as if it had begun there. So a bounce
+    /// neither gains nor loses height by the ticks.
     void bounce()
     {
         for (Contact& contact : contacts_) {

@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: Apache-2.0
 /// The solver: what bodies that touch do to each other's velocities in one tick.
 ///
-/// Sequential impulses with Coulomb friction, the two points of an edge solved together, started with the impulses of
-/// the last tick. The tick is cut into sub-steps; in each, contacts that are too deep are pushed apart softly and the
-/// velocity which that gave is taken out again, so that nothing gains energy by it. Contacts that are not reached yet
-/// hold a body back just so far that it reaches them at the end of the sub-step. What bounces gets its speed back at
-/// the end of the tick. docs/motion.md tells the method and where it comes from.
+/// Sequential impulses with Coulomb friction, the two points of an edge solved together, started
+/// with the impulses of the last tick. The tick is cut into sub-steps; in each, contacts that are
+/// too deep are pushed apart softly and the velocity which that gave is taken out again, so that
+/// nothing gains energy by it. Contacts that are not reached yet hold a body back just so far that
+/// it reaches them at the end of the sub-step. What bounces gets its speed back at the end of the
+/// tick. docs/motion.md tells the method and where it comes from.
 #pragma once
 
 #include "geometry/vec.h"
@@ -18,10 +19,12 @@ namespace snare::motion {
 
 using geometry::Vec;
 
-/// What solids keep between each other at rest: within the distance at which a stop meeting begins (M4), m.
+/// What solids keep between each other at rest: within the distance at which a stop meeting begins
+/// (M4), m.
 inline constexpr double skinWidth = 0.005;
 
-/// Slower than this nothing bounces, m/s: a hop that is too low to end the meeting would not be told anyway (M4).
+/// Slower than this nothing bounces, m/s: a hop that is too low to end the meeting would not be
+/// told anyway (M4).
 inline constexpr double restitutionThreshold = 0.3;
 
 /// A body in one tick.
@@ -75,9 +78,9 @@ struct Contact {
     bool presses() const { return (count > 0 && points[0].most > 0) || (count > 1 && points[1].most > 0); }
 };
 
-/// Solves one tick of `dt` seconds. Body 0 is the ground. Velocities and shifts of the bodies and impulses of the
-/// contacts are changed. `fixed` contacts (with a body that nothing moves) are solved after the others, so that what is
-/// squeezed gives way to them last.
+/// Solves one tick of `dt` seconds. Body 0 is the ground. Velocities and shifts of the bodies and
+/// impulses of the contacts are changed. `fixed` contacts (with a body that nothing moves) are
+/// solved after the others, so that what is squeezed gives way to them last.
 void solve(std::span<Body> bodies, std::span<Contact> contacts, double dt);
 
 } // namespace snare::motion

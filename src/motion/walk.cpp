@@ -357,7 +357,8 @@ class Walk {
         return stop;
     }
 
-    /// How level the ground is at a point: at a corner that is not too high to step on, that of its flattest side.
+    /// How level the ground is at a point: at a corner that is not too high to step on, that of its
+    /// flattest side.
     double footingOf(const Gap& gap, const Obstacle& obstacle) const
     {
         double footing = -glm::dot(gap.normal, axes_.up);
@@ -389,7 +390,8 @@ class Walk {
                 return;
             way *= 1 - stop.free;
             way -= stop.normal * std::max(0.0, glm::dot(way, stop.normal));
-            // In a corner the way along one solid runs into the other: nothing is left that is free of both.
+            // In a corner the way along one solid runs into the other: nothing is left that is free
+            // of both.
             if (blockedBy != Vec{0, 0} && glm::dot(way, blockedBy) > 0)
                 return;
             blockedBy = stop.normal;

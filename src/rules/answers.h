@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Working out the fields of a response, with a note about what is missing. Private to the rules floor.
+/// Working out the fields of a response, with a note about what is missing. Private to the rules
+/// floor.
 #pragma once
 
 #include "rules/evaluator.h"

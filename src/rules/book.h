@@ -28,16 +28,19 @@ class Book {
     Book() = default;
     explicit Book(const scene::Scene& scene);
 
-    /// The snares that may hear this event: those that catch its kind at its place or under its word, in book order.
-    /// Whoever listens elsewhere costs nothing. The answer lies in the book or in `room`, which the caller keeps.
+    /// The snares that may hear this event: those that catch its kind at its place or under its
+    /// word, in book order. Whoever listens elsewhere costs nothing. The answer lies in the book or
+    /// in `room`, which the caller keeps.
     std::span<const int> hearersOf(EventKind kind, PieceIndex self, std::string_view word, const world::World& world,
                                    std::vector<int>& room) const;
-    /// The snares that catch the pointer at a piece in any way: what it does there, or its coming and going (P1).
+    /// The snares that catch the pointer at a piece in any way: what it does there, or its coming
+    /// and going (P1).
     std::span<const int> pointerHearersAt(PieceIndex self, const world::World& world, std::vector<int>& room) const
     {
         return find(pointer_, self, {}, world, room);
     }
-    /// Whether a snare's filter names the pointer, which contact events are not caught of otherwise (P1).
+    /// Whether a snare's filter names the pointer, which contact events are not caught of otherwise
+    /// (P1).
     bool namesPointer(int snare) const { return namesPointer_[static_cast<std::size_t>(snare)] != 0; }
     /// Whether a snare's responses may ask for the meeting that caused them: one has `until`,
     /// stands as long as the meeting, or runs a routine (S13).

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Things that come and go, found by number, and lists of them by keys. Adding, finding and taking out cost the same
-/// however many there are.
+/// Things that come and go, found by number, and lists of them by keys. Adding, finding and taking
+/// out cost the same however many there are.
 #pragma once
 
 #include "rules/lookup.h"
@@ -9,7 +9,8 @@
 
 namespace snare::rules {
 
-/// Things by slot. A slot is used again once its thing was taken out; references stay valid until then.
+/// Things by slot. A slot is used again once its thing was taken out; references stay valid until
+/// then.
 template <class Thing> class Pool {
   public:
     void clear()
@@ -47,7 +48,8 @@ template <class Thing> class Pool {
     std::vector<int> free_;
 };
 
-/// Lists of slots by key, each in the order in which its slots were appended. A slot stands in one list at most.
+/// Lists of slots by key, each in the order in which its slots were appended. A slot stands in one
+/// list at most.
 template <class Key, class Hash = std::hash<Key>> class Chains {
   public:
     static constexpr int none = -1;

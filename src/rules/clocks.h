@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Everything that elapses by itself: timers of the scene and of pieces, lifetimes, and looks that play once (P8, T6).
+/// Everything that elapses by itself: timers of the scene and of pieces, lifetimes, and looks that
+/// play once (P8, T6).
 #pragma once
 
 #include "rules/clock.h"
@@ -20,12 +21,12 @@ class Clocks {
 
     bool hasTimer(std::string_view name, PieceIndex self) { return timerCalled(name, self) != nullptr; }
 
-    /// Starts a timer of self, or else of the scene, anew, or stops it; false if there is none of that name. `because`
-    /// of that line of the log.
+    /// Starts a timer of self, or else of the scene, anew, or stops it; false if there is none of
+    /// that name. `because` of that line of the log.
     bool change(std::string_view name, PieceIndex self, bool runs, std::int64_t tick, std::int32_t because);
 
-    /// What has elapsed by `tick`: timers of the scene first, then timers, lifetimes and looks by piece. A lifetime
-    /// that is over is told with kind `removed`.
+    /// What has elapsed by `tick`: timers of the scene first, then timers, lifetimes and looks by
+    /// piece. A lifetime that is over is told with kind `removed`.
     std::vector<Event> due(const world::World& world, std::int64_t tick, int rate);
 
   private:

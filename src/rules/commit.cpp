@@ -278,7 +278,8 @@ void Commit::applyRemove(const PendingChange& change, const TickContext& tick)
     endOrders(change.piece, "remove", tick);
 }
 
-/// Who waits for a move of the piece goes on, since `by` has overtaken it; who waits for a turn only if it is gone.
+/// Who waits for a move of the piece goes on, since `by` has overtaken it; who waits for a turn
+/// only if it is gone.
 void Commit::endOrders(PieceIndex index, std::string_view by, const TickContext& tick)
 {
     if (const std::uint32_t move = tick.world.endMove(index))
@@ -355,7 +356,8 @@ void Commit::applyPhase(const PendingChange& change, const TickContext& tick)
         names = tick.world.phases();
     } else {
         const LivePiece& piece = tick.world.piece(change.piece);
-        // What is removed in the same settling gives its phase events all the same, which are told as gone (K4, K6).
+        // What is removed in the same settling gives its phase events all the same, which are told
+        // as gone (K4, K6).
         if (!piece.present && !isRemoved_.find(change.piece))
             return;
         now = piece.phase;

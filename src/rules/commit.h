@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The commit: the changes that responses asked for while an event was delivered take effect together, and what they
-/// end or begin is queued (K4, K5, K7).
+/// The commit: the changes that responses asked for while an event was delivered take effect
+/// together, and what they end or begin is queued (K4, K5, K7).
 #pragma once
 
 #include "rules/end_marks.h"
@@ -14,8 +14,9 @@ namespace snare::rules {
 
 struct Hold;
 
-/// The line of the log that let a meeting begin or end: what moved its two pieces last or, if something else has
-/// changed them, what that was (C1). -1: the start of the scene, or where the pointer leads.
+/// The line of the log that let a meeting begin or end: what moved its two pieces last or, if
+/// something else has changed them, what that was (C1). -1: the start of the scene, or where the
+/// pointer leads.
 std::int32_t lineBehind(const detect::Change& change, const world::World& world);
 
 class Commit {
@@ -23,7 +24,8 @@ class Commit {
     /// Back to the start: nothing is spawned, no restart was asked for.
     void clear();
 
-    /// Lets all that is pending take effect. `frac`: when in the tick, in [0, 1]. A restart among it drops the rest.
+    /// Lets all that is pending take effect. `frac`: when in the tick, in [0, 1]. A restart among
+    /// it drops the rest.
     void carryOut(double frac, const TickContext& tick);
 
     bool restartAsked() const { return restartAsked_; }

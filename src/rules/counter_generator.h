@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The chance of a run (T3): a small counter-based generator. The n-th number depends on the seed and n alone, so a
-/// copy of a run goes on with the same numbers, and a restart goes on with the next.
+/// The chance of a run (T3): a small counter-based generator. The n-th number depends on the seed
+/// and n alone, so a copy of a run goes on with the same numbers, and a restart goes on with the
+/// next.
 #pragma once
 
 #include <cstdint>

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What is due at which tick, the earliest first and, within a tick, in the order in which it was added.
+/// What is due at which tick, the earliest first and, within a tick, in the order in which it was
+/// added.
 #pragma once
 
 #include "rules/chains.h"

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Visitors that must stay a while before a snare springs (S4). Each is kept under the meeting that must last.
+/// Visitors that must stay a while before a snare springs (S4). Each is kept under the meeting that
+/// must last.
 #pragma once
 
 #include "rules/deadlines.h"

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What happened to shapes in one settling that may end their meetings, and what each end is put down to (K5).
+/// What happened to shapes in one settling that may end their meetings, and what each end is put
+/// down to (K5).
 #pragma once
 
 #include "rules/event.h"
@@ -24,8 +25,8 @@ class EndMarks {
     /// It was taken back in the same settling.
     void unmark(int shape, Cause cause) { at(shape)[placeOf(cause)] = 0; }
 
-    /// What an end is put down to on the side of one shape; `moved`: nothing. A regroup counts only if the groups no
-    /// longer allow the meeting as it was.
+    /// What an end is put down to on the side of one shape; `moved`: nothing. A regroup counts only
+    /// if the groups no longer allow the meeting as it was.
     Cause of(int shape, bool groupsEndIt) const
     {
         Cause found = Cause::moved;

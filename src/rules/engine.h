@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 /// The engine: offers events to snares and carries out what they respond, in the order of K2 to K8.
 ///
-/// A value without clock or global state. It works on a world and a detection that belong to the run and are handed in.
-/// It owns its parts and the loop that joins them: take an item from the queue, deliver it, commit what it changed.
+/// A value without clock or global state. It works on a world and a detection that belong to the
+/// run and are handed in. It owns its parts and the loop that joins them: take an item from the
+/// queue, deliver it, commit what it changed.
 #pragma once
 
 #include "motion/motion.h"
@@ -42,8 +43,8 @@ class Engine {
     void queueLaterInputs();
     /// What the inputs of the tick come to once all are there.
     void queueInputsEnd();
-    /// What the pointer meets now that everything has moved, and what it no longer does (P2); the marks of K7 must
-    /// still be there.
+    /// What the pointer meets now that everything has moved, and what it no longer does (P2); the
+    /// marks of K7 must still be there.
     std::vector<detect::Change> meetPointer(const world::World& world, bool atStart, bool withStays)
     {
         return pointer_.meetAfterMotion(pointerContext(world), atStart, withStays);
@@ -51,11 +52,13 @@ class Engine {
     void queueHeldKeys(bool evenIfUnheard);
     void queueClocks(const world::World& world);
     void queueArrivals(std::span<const motion::Arrival> arrivals, const world::World& world);
-    /// Pieces whose centre has left the bounds (V9). Those that stop there are brought back before anything is met.
+    /// Pieces whose centre has left the bounds (V9). Those that stop there are brought back before
+    /// anything is met.
     void findStrays(world::World& world);
     void queueStrays(const world::World& world);
 
-    /// Delivers all that is queued and what comes of it. Ends early when a restart or an error stops it.
+    /// Delivers all that is queued and what comes of it. Ends early when a restart or an error
+    /// stops it.
     void deliverAll(const RunParts& parts);
 
     /// Someone asked for a restart: the caller puts the world back and calls `reset` (T5).
@@ -75,8 +78,8 @@ class Engine {
     /// The buttons that are down, in the order in which they went down.
     std::vector<scene::Button> buttonsDown() const { return pointer_.buttonsDown(); }
     const Presence& presence() const { return matcher_.presence(); }
-    /// A value as paths name it, between two ticks: `barrow.x`, `scene.parcels`, of a part `lock-1.gate.number`. What
-    /// is removed has its last values. Nothing if there is none.
+    /// A value as paths name it, between two ticks: `barrow.x`, `scene.parcels`, of a part
+    /// `lock-1.gate.number`. What is removed has its last values. Nothing if there is none.
     std::optional<scene::Scalar> valueAt(std::string_view path, const world::World& world,
                                          const detect::Detection& detection);
     bool hearsStays() const { return !matcher_.book().listeningTo(EventKind::stay).empty(); }

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The evaluator: paths, formulas, targets, random numbers and scripts, worked out while an event is dealt with. It
-/// reads the world and changes nothing but what it uses up.
+/// The evaluator: paths, formulas, targets, random numbers and scripts, worked out while an event
+/// is dealt with. It reads the world and changes nothing but what it uses up.
 #pragma once
 
 #include "rules/counter_generator.h"
@@ -53,30 +53,32 @@ struct Figure {
     bool pinned = false;                ///< it lies on the glass
 };
 
-/// What of a piece must be clear of solids when it is put somewhere: one that stands in the world, or a template.
+/// What of a piece must be clear of solids when it is put somewhere: one that stands in the world,
+/// or a template.
 Figure figureOf(const world::World& world, PieceIndex piece);
 Figure figureOf(const scene::Piece& model);
 
-/// Where the visitor of a contact event came from: the side of self's shape that it was beyond at the start of the
-/// tick; nothing if it was beyond none (S3).
+/// Where the visitor of a contact event came from: the side of self's shape that it was beyond at
+/// the start of the tick; nothing if it was beyond none (S3).
 std::optional<scene::Side> sideOf(const Event& event, const world::World& world);
 
-/// The value at a path such as `self.ring`, `scene.parcels`, `signal.ring`, `event.speed` or `barrow.x`; nothing if
-/// there is none.
+/// The value at a path such as `self.ring`, `scene.parcels`, `signal.ring`, `event.speed` or
+/// `barrow.x`; nothing if there is none.
 std::optional<scene::Answer> answerAt(std::string_view path, const Surroundings& around);
 
 /// The same as a scalar: a point is none.
 std::optional<scene::Scalar> valueAt(std::string_view path, const Surroundings& around);
 
-/// A value of a piece, the scene or a source by name: a property or variable, else one of the built-in ones.
+/// A value of a piece, the scene or a source by name: a property or variable, else one of the
+/// built-in ones.
 std::optional<scene::Scalar> valueOf(PieceIndex owner, std::string_view name, const Surroundings& around);
 
-/// Whether responses may set a value of this name there now: not those that are only read, such as `id` or `scene.age`,
-/// no speed of a driven piece, and no place of one that is led (V10).
+/// Whether responses may set a value of this name there now: not those that are only read, such as
+/// `id` or `scene.age`, no speed of a driven piece, and no place of one that is led (V10).
 bool canBeSet(PieceIndex owner, std::string_view name, const world::World& world);
 
-/// Works out a formula; nothing if a path leads nowhere, a script fails or there is no room. `figure` is for
-/// `somewhere`; `why` gets the reason.
+/// Works out a formula; nothing if a path leads nowhere, a script fails or there is no room.
+/// `figure` is for `somewhere`; `why` gets the reason.
 std::optional<scene::Answer> answerOf(const scene::Formula& formula, const Surroundings& around,
                                       const Figure* figure = nullptr, std::string* why = nullptr);
 
@@ -108,21 +110,23 @@ void dropRepeated(Targets& targets, bool tellShapes);
 /// How many pieces the targets are, each counted once.
 double countOf(std::span<const std::string> names, const Surroundings& around);
 
-/// All present pieces that a selector (`tag:…`, `group:…`, `template:…`, `part:…`) or an id names, in scene order.
+/// All present pieces that a selector (`tag:…`, `group:…`, `template:…`, `part:…`) or an id names,
+/// in scene order.
 std::vector<PieceIndex> piecesOf(std::string_view selector, const world::World& world);
 
 /// True if the piece is the one named, or has the tag or group of the selector.
 bool isSelected(std::string_view selector, const world::World& world, PieceIndex piece);
 
-/// A random point in a piece, a shape of it or the scene where the figure fits; nothing if none was found in a
-/// thousand tries.
+/// A random point in a piece, a shape of it or the scene where the figure fits; nothing if none was
+/// found in a thousand tries.
 std::optional<Vec> somewhereIn(const scene::Formula& formula, const Surroundings& around, const Figure* figure);
 
 /// The solid in the way of a figure at a pose, or `nobody`.
 PieceIndex inTheWay(const world::World& world, const detect::Detection& detection, const Figure& figure,
                     const world::Pose& pose);
 
-/// Works out an expression, or runs a script that may assign through `set`; `fault` gets what went wrong.
+/// Works out an expression, or runs a script that may assign through `set`; `fault` gets what went
+/// wrong.
 std::optional<scene::Answer> runScript(const std::string& code, const Surroundings& around, std::string* fault);
 using Assign = std::function<std::optional<std::string>(PieceIndex owner, std::string_view name, scene::Scalar value)>;
 void runScript(const std::string& code, const Surroundings& around, const Assign& set,

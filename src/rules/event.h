@@ -38,7 +38,8 @@ struct PointerAct {
     std::vector<PieceIndex> swept;          ///< of `sweep-end`: what is in the box
 };
 
-/// One event. Contact events are about a shape of self and a visitor; the others happen at the scene or at a piece.
+/// One event. Contact events are about a shape of self and a visitor; the others happen at the
+/// scene or at a piece.
 struct Event {
     Event() noexcept {} // of its own, so that new ones are not filled with zeros first
     EventKind kind = EventKind::start;

@@ -36,7 +36,8 @@ struct Item {
     bool isInput = false; ///< it came from outside: a restart does not drop it (T5)
 };
 
-/// An item stays where it is until the queue is cleared, whatever is added meanwhile, and its memory is used again.
+/// An item stays where it is until the queue is cleared, whatever is added meanwhile, and its
+/// memory is used again.
 class EventQueue {
   public:
     /// What is added from now on is because of this line of the log.

@@ -182,8 +182,8 @@ std::optional<std::string> turnedAwayByVisitor(const scene::Filter& filter, cons
     return turnedAwayBySpeed(filter.speed, around);
 }
 
-/// Whether the visitor is in one of the groups and has one of the tags, if no more is asked for: what most filters ask,
-/// answered without a reason.
+/// Whether the visitor is in one of the groups and has one of the tags, if no more is asked for:
+/// what most filters ask, answered without a reason.
 bool isLetInAtOnce(const scene::Filter& filter, const Surroundings& around)
 {
     const scene::TagFilter& tags = filter.tags;

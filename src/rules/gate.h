@@ -7,7 +7,8 @@
 
 namespace snare::rules {
 
-/// What the gate of one snare remembers of having sprung, for each self and, if it counts so, each visitor.
+/// What the gate of one snare remembers of having sprung, for each self and, if it counts so, each
+/// visitor.
 class GateMemory {
   public:
     /// Why limit or cooldown turn the event away at `tick`, or nothing.

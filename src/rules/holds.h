@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 /// What responses changed until the meeting that caused them ends (S13), and what was there before.
 ///
-/// Several meetings may hold the same thing at once: what was before the first comes back with the last. A thing that
-/// was held again later stays as the later hold made it.
+/// Several meetings may hold the same thing at once: what was before the first comes back with the
+/// last. A thing that was held again later stays as the later hold made it.
 #pragma once
 
 #include "rules/chains.h"
@@ -63,7 +63,8 @@ class Holds {
         return slot ? &holds_[*slot] : nullptr;
     }
 
-    /// Takes out the holds of meetings that have ended, and returns those that give something back, the last one first.
+    /// Takes out the holds of meetings that have ended, and returns those that give something back,
+    /// the last one first.
     std::vector<Hold> releaseOf(const Presence::Ended& ended)
     {
         std::vector<int> over;
@@ -80,8 +81,8 @@ class Holds {
     using Thing = std::tuple<Hold::What, PieceIndex, int, std::string>;
 
     static Thing thingOf(const Hold& hold) { return {hold.what, hold.piece, hold.held, hold.name}; }
-    /// Whether a later hold of the same thing takes over what was before. What was added is taken off again, whoever
-    /// added more.
+    /// Whether a later hold of the same thing takes over what was before. What was added is taken
+    /// off again, whoever added more.
     static bool canBeCovered(const Hold& hold)
     {
         return hold.what != Hold::What::added && hold.what != Hold::What::factor && hold.what != Hold::What::caption;

@@ -114,8 +114,8 @@ struct Journal {
     std::int32_t tick = 0;  ///< of what is being written
     Texts texts;
     std::vector<Line> lines;
-    /// By line: the line that led to it, an earlier one. -1: nothing did; it is an input, the start of the scene, or
-    /// where the pointer leads (C1, C2).
+    /// By line: the line that led to it, an earlier one. -1: nothing did; it is an input, the start
+    /// of the scene, or where the pointer leads (C1, C2).
     std::vector<std::int32_t> because;
     std::int32_t cause = -1; ///< of the lines to come
     std::vector<Spot> spots;
@@ -136,10 +136,11 @@ struct Journal {
             line.routine = 0;
         return line;
     }
-    /// The line of an event, which is told it; of a stay or held key only if they are asked for. `gone`: nobody was
-    /// offered it (K6).
+    /// The line of an event, which is told it; of a stay or held key only if they are asked for.
+    /// `gone`: nobody was offered it (K6).
     void addEvent(Event& event, bool gone);
-    /// A value that changed; no `value`: it no longer has one. Returns its name as a text of the journal.
+    /// A value that changed; no `value`: it no longer has one. Returns its name as a text of the
+    /// journal.
     Texts::Id addValue(PieceIndex owner, std::string_view name, const scene::Scalar* value);
     /// The same of a number, by its name as a text of the journal.
     void addNumber(PieceIndex owner, Texts::Id name, double value)

@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
-/// A small table: values by a key. A few are gone through one after the other, many are found by a hash.
+/// A small table: values by a key. A few are gone through one after the other, many are found by a
+/// hash.
 ///
-/// It cannot be walked over, so that no order of keys reaches an event. References are valid until the next key is
-/// added or taken out.
+/// It cannot be walked over, so that no order of keys reaches an event. References are valid until
+/// the next key is added or taken out.
 #pragma once
 
 #include "rules/places.h"

@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
-/// How many are inside, as each snare counts them: the visitors that passed its filter when they entered (M11).
+/// How many are inside, as each snare counts them: the visitors that passed its filter when they
+/// entered (M11).
 ///
-/// Who was counted in is kept under the meeting with which it was, and is counted out when that meeting ends, whatever
-/// the catch of the snare would say by then.
+/// Who was counted in is kept under the meeting with which it was, and is counted out when that
+/// meeting ends, whatever the catch of the snare would say by then.
 #pragma once
 
 #include "rules/lookup.h"
@@ -28,7 +29,8 @@ class Occupancy {
         return ++counts_[self][snare] == 1;
     }
 
-    /// Counts out whoever was counted in with a meeting. Calls `emptied(snare)` for each snare that counts nobody now.
+    /// Counts out whoever was counted in with a meeting. Calls `emptied(snare)` for each snare that
+    /// counts nobody now.
     template <class Emptied> void leave(PieceIndex self, MeetingId meeting, Emptied&& emptied)
     {
         const std::vector<int>* by = counted_.find(meeting);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// A change that a response asked for and that takes effect with the commit after its delivery (K4).
+/// A change that a response asked for and that takes effect with the commit after its delivery
+/// (K4).
 #pragma once
 
 #include "rules/event.h"

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Places in a list, found by the hash of what stands there.
 ///
-/// Open addressing with linear probing; what is taken out is filled from behind, so that nothing is left to step over
-/// (Knuth, The Art of Computer Programming 3, 6.4, algorithm R).
+/// Open addressing with linear probing; what is taken out is filled from behind, so that nothing is
+/// left to step over (Knuth, The Art of Computer Programming 3, 6.4, algorithm R).
 #pragma once
 
 #include "geometry/memory.h"
@@ -49,7 +49,8 @@ class Places {
     {
         std::size_t hole = slotOf(hash, place);
         for (std::size_t at = next(hole); slots_[at].place >= 0; at = next(at)) {
-            // What lies behind moves into the hole, unless its home lies between the hole and where it is.
+            // What lies behind moves into the hole, unless its home lies between the hole and where
+            // it is.
             if (((at - home(slots_[at].hash)) & mask()) >= ((at - hole) & mask())) {
                 slots_[hole] = slots_[at];
                 hole = at;
@@ -64,7 +65,8 @@ class Places {
         std::int32_t place = -1; ///< -1: free
     };
 
-    /// Numbers hash to themselves in the standard library: multiplied by the golden ratio, near ones lie apart.
+    /// Numbers hash to themselves in the standard library: multiplied by the golden ratio, near
+    /// ones lie apart.
     static std::uint32_t mixed(std::uint64_t hash)
     {
         return static_cast<std::uint32_t>((hash * 0x9e3779b97f4a7c15U) >> 32);

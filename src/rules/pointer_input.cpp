@@ -469,7 +469,8 @@ std::vector<Item> PointerInput::move(const Vec& to, bool onGlass, world::World& 
         const bool onPiece = press.piece >= 0;
         if (onPiece && (!world.piece(press.piece).present || !world.piece(press.piece).enabled))
             continue;
-        // P4: what can be dragged, or listens to it. P5: otherwise a box, unless it listens to clicks.
+        // P4: what can be dragged, or listens to it. P5: otherwise a box, unless it listens to
+        // clicks.
         press.follows = onPiece && world.piece(press.piece).model->draggable;
         press.drags =
             press.follows || (onPiece && catchesAny({EventKind::dragBegin, EventKind::drag, EventKind::dragEnd},

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The pointer of a run: what it meets, presses, drags and sweeps (P1 to P6); and the keys that are down (P7).
+/// The pointer of a run: what it meets, presses, drags and sweeps (P1 to P6); and the keys that are
+/// down (P7).
 ///
 /// A value. It says what happens; the engine delivers it. What it looks at comes in with each call.
 #pragma once
@@ -59,12 +60,13 @@ class PointerInput {
     /// The buttons that are down, in the order in which they went down.
     std::vector<scene::Button> buttonsDown() const;
 
-    /// A button goes down: `down` where the pointer is, and at what lies below for those who reach through (P3).
+    /// A button goes down: `down` where the pointer is, and at what lies below for those who reach
+    /// through (P3).
     std::vector<Item> press(scene::Button button, const PointerContext& context);
     /// A button is let go: `up`, and what it ends: a drag, a box, a click (P3 to P5).
     std::vector<Item> release(scene::Button button, const PointerContext& context);
-    /// The pointer goes to a point in m, of the glass or of the scene: drags and boxes begin, what is dragged follows.
-    /// `world` is the one of the context.
+    /// The pointer goes to a point in m, of the glass or of the scene: drags and boxes begin, what
+    /// is dragged follows. `world` is the one of the context.
     std::vector<Item> move(const Vec& to, bool onGlass, world::World& world, const PointerContext& context);
     /// `drag`, once in each tick in which what is dragged moved (P4).
     std::optional<Event> tellDrag(const PointerContext& context);
@@ -73,16 +75,18 @@ class PointerInput {
     /// The box is gone: what it leaves next it leaves with cause `swept`.
     void closeBox() { closing_ = true; }
 
-    /// What the pointer meets now that everything has moved, and what it no longer does (P2); the marks of K7 must
-    /// still be there.
+    /// What the pointer meets now that everything has moved, and what it no longer does (P2); the
+    /// marks of K7 must still be there.
     std::vector<detect::Change> meetAfterMotion(const PointerContext& context, bool atStart, bool withStays);
     /// The same after it has moved itself.
     std::vector<detect::Change> meetAnew(const PointerContext& context);
-    /// Meetings that what was done to shapes has ended (K5), behind those in `ended`, which is then sorted anew.
+    /// Meetings that what was done to shapes has ended (K5), behind those in `ended`, which is then
+    /// sorted anew.
     void addEnds(const world::World& world, double frac, const EndMarks& marks, std::vector<detect::Change>& ended);
 
   private:
-    /// A meeting with a shape: of the pointer where nothing covers the shape, or of one that reaches through (P2).
+    /// A meeting with a shape: of the pointer where nothing covers the shape, or of one that
+    /// reaches through (P2).
     struct Met {
         int shape = 0; ///< index in World::shapes
         PieceIndex visitor = thePointer;

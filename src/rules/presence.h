@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Who is inside what, as the snares were told: a visitor is in from when its enter was offered until its exit was.
+/// Who is inside what, as the snares were told: a visitor is in from when its enter was offered
+/// until its exit was.
 ///
-/// The one place that knows it. Each meeting has a number of its own: that of a visitor with the piece as a whole, and
-/// that of a visitor with each of its shapes (M9). What hangs on a meeting (dwells, counts, what is held) is kept under
-/// that number and ends with it, whatever became of the piece, its tags or the snare meanwhile (K6).
+/// The one place that knows it. Each meeting has a number of its own: that of a visitor with the
+/// piece as a whole, and that of a visitor with each of its shapes (M9). What hangs on a meeting
+/// (dwells, counts, what is held) is kept under that number and ends with it, whatever became of
+/// the piece, its tags or the snare meanwhile (K6).
 #pragma once
 
 #include "rules/event.h"
@@ -42,7 +44,8 @@ class Presence {
         }
     };
 
-    /// The meetings that an exit ends: that with the shape and, with the last shape, that with the piece.
+    /// The meetings that an exit ends: that with the shape and, with the last shape, that with the
+    /// piece.
     struct Ended {
         MeetingId shape = noMeeting;
         MeetingId whole = noMeeting;
@@ -50,8 +53,8 @@ class Presence {
 
     void clear();
 
-    /// A visitor comes into a shape; true if it was not in the piece before. Being in already changes nothing.
-    /// `line` of the log tells it.
+    /// A visitor comes into a shape; true if it was not in the piece before. Being in already
+    /// changes nothing. `line` of the log tells it.
     bool enter(PieceIndex self, int shape, PieceIndex visitor, int part, std::int64_t tick, std::int32_t line);
 
     /// It leaves the shape. Nothing ended if it was not in.
@@ -78,7 +81,8 @@ class Presence {
         }
     }
 
-    /// Calls `visit(const Stay&)` for each piece that a visitor is in, in no order that means anything.
+    /// Calls `visit(const Stay&)` for each piece that a visitor is in, in no order that means
+    /// anything.
     template <class Visit> void forEachOf(PieceIndex visitor, Visit&& visit) const
     {
         if (const auto* all = ofVisitor_.find(visitor))
@@ -96,8 +100,8 @@ class Presence {
         return static_cast<std::size_t>(shape) < inShape_.size() ? inShape_[static_cast<std::size_t>(shape)] : 0;
     }
 
-    /// Whether the stay in `shape` is the one that speaks for the piece as a whole in this tick: the first in the
-    /// scene of those that were entered before.
+    /// Whether the stay in `shape` is the one that speaks for the piece as a whole in this tick:
+    /// the first in the scene of those that were entered before.
     bool speaksForWhole(PieceIndex self, int shape, PieceIndex visitor, std::int64_t tick) const
     {
         const Stay* stay = find(self, visitor);
@@ -138,8 +142,8 @@ class Presence {
     MeetingId last_ = noMeeting;
 };
 
-/// The meeting that a catch at a shape of this name means, or at the piece as a whole if it names none (M9); nothing if
-/// the visitor is in no such shape.
+/// The meeting that a catch at a shape of this name means, or at the piece as a whole if it names
+/// none (M9); nothing if the visitor is in no such shape.
 std::optional<MeetingId> meetingMeant(const Presence::Stay& stay, std::string_view shape, const world::World& world);
 
 } // namespace snare::rules

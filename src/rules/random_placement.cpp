@@ -143,8 +143,8 @@ std::optional<Area> areaOf(const std::string& name, const Surroundings& around)
 
 namespace {
 
-/// The solids within an area. Detection knows most of them; those that something happened to since its last look are
-/// put into a grid of their own.
+/// The solids within an area. Detection knows most of them; those that something happened to since
+/// its last look are put into a grid of their own.
 class Obstacles {
   public:
     Obstacles(const World& world, const detect::Detection& detection, const geometry::Bounds& area)

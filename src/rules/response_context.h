@@ -14,7 +14,8 @@ class ResponseContext {
   public:
     ResponseContext(const TickContext& tick, RunState& run);
 
-    /// What follows is about this response. False if its conditions do not hold: then it is not to be carried out.
+    /// What follows is about this response. False if its conditions do not hold: then it is not to
+    /// be carried out.
     bool begin(const scene::Response& response);
 
     // Where and when the response is carried out, and for whom.
@@ -26,8 +27,9 @@ class ResponseContext {
     int snare() const { return run_.snare; }
     PieceIndex self() const { return run_.self; }
 
-    /// What the targets name now, each piece once in the order of first mention, with `tellShapes` each shape of it;
-    /// names that lead to nothing are noted and left out (S9). If nothing is left the step does nothing else.
+    /// What the targets name now, each piece once in the order of first mention, with `tellShapes`
+    /// each shape of it; names that lead to nothing are noted and left out (S9). If nothing is left
+    /// the step does nothing else.
     Targets on(const scene::Target& target, bool tellShapes = false);
     /// Whether the scene alone is meant, as for most values.
     static bool isScene(const scene::Target& target)
@@ -39,7 +41,8 @@ class ResponseContext {
     /// The same, pieces alone.
     Targets piecesOn(const scene::Target& target, bool tellShapes = false);
 
-    /// Writes the response line; `on` is `nobody` for responses without a target. Returns its number.
+    /// Writes the response line; `on` is `nobody` for responses without a target. Returns its
+    /// number.
     std::int32_t tell(PieceIndex on, std::string_view text = {}, std::int64_t until = -1);
     /// The same with a number beside it that the text does not show.
     void tellWith(PieceIndex on, std::string_view text, double number);
@@ -62,7 +65,8 @@ class ResponseContext {
 
     /// Whether the meeting that caused the run goes on (S13).
     bool isMeetingOn() const;
-    /// S13: whether a response that lasts until the meeting ends can be done: false, and noted, if it is over.
+    /// S13: whether a response that lasts until the meeting ends can be done: false, and noted, if
+    /// it is over.
     bool mayHold(std::optional<scene::Until> until);
     /// Keeps what was before until the meeting ends; 0 if it is not to be kept.
     std::uint32_t hold(std::optional<scene::Until> until, Hold hold);

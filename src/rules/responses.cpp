@@ -321,7 +321,8 @@ void apply(const scene::Regroup& regroup, ResponseContext& context)
 
 namespace {
 
-/// The look that a choice means for one piece, with what it is called; nothing, and a note, if there is none.
+/// The look that a choice means for one piece, with what it is called; nothing, and a note, if
+/// there is none.
 std::optional<std::pair<scene::Look, std::string>> lookFor(const scene::LookChoice& choice, const LivePiece& piece,
                                                            ResponseContext& context)
 {

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What each response does, one `apply` each. A response that the variant has and that has no `apply` here does not
-/// compile.
+/// What each response does, one `apply` each. A response that the variant has and that has no
+/// `apply` here does not compile.
 #pragma once
 
 #include "rules/holds.h"

@@ -16,8 +16,8 @@ using world::LivePiece;
 
 namespace {
 
-/// The kinematic pieces among the targets, with `orLoose` the dynamic ones and walkers too; others are noted and left
-/// alone.
+/// The kinematic pieces among the targets, with `orLoose` the dynamic ones and walkers too; others
+/// are noted and left alone.
 std::vector<PieceIndex> movable(const scene::Target& on, ResponseContext& context, bool orLoose = false)
 {
     std::vector<PieceIndex> result;
@@ -166,8 +166,8 @@ void apply(const scene::Stop& stop, ResponseContext& context)
 
 namespace {
 
-/// Where the origin of a laid assembly is now, m: it goes with its first part (A1). Nothing if the piece is no part of
-/// one that the target names as a whole.
+/// Where the origin of a laid assembly is now, m: it goes with its first part (A1). Nothing if the
+/// piece is no part of one that the target names as a whole.
 std::optional<Vec> originOfWhole(const scene::Target& on, PieceIndex piece, ResponseContext& context)
 {
     const world::World& world = context.world();

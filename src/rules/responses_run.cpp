@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Responses about the run itself: signals, waits, routines, scripts, phases, what is spawned, timers.
+/// Responses about the run itself: signals, waits, routines, scripts, phases, what is spawned,
+/// timers.
 #include "rules/answers.h"
 #include "rules/clock.h"
 #include "rules/response_context.h"

@@ -113,8 +113,8 @@ bool SnareMatcher::isTimeToStay(int snare, const Event& event, const TickContext
     return most >= 1 && tickAfter(since, most * every, tick.scene.rate) > tick.number - 1;
 }
 
-/// P11: of all selves of the snare that the visitor is inside as the catch means, whether this one is the nearest; of
-/// two as near, the first in the scene.
+/// P11: of all selves of the snare that the visitor is inside as the catch means, whether this one
+/// is the nearest; of two as near, the first in the scene.
 bool SnareMatcher::isNearest(int snare, PieceIndex self, PieceIndex visitor, const TickContext& tick) const
 {
     const world::World& world = tick.world;
@@ -136,7 +136,8 @@ bool SnareMatcher::isNearest(int snare, PieceIndex self, PieceIndex visitor, con
     return nearest;
 }
 
-/// Who is inside a piece as the catch means, in order of arrival there (P11), with the first shape that it came into.
+/// Who is inside a piece as the catch means, in order of arrival there (P11), with the first shape
+/// that it came into.
 std::vector<std::pair<PieceIndex, Presence::InShape>> SnareMatcher::insidersFor(int snare, PieceIndex self,
                                                                                 const TickContext& tick) const
 {

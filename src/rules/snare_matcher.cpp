@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Offering an event: who hears it, at which stage it slips, and what springs (S1 to S7, S12, M11, P11).
+/// Offering an event: who hears it, at which stage it slips, and what springs (S1 to S7, S12, M11,
+/// P11).
 #include "rules/snare_matcher.h"
 
 #include "detect/order.h"
@@ -84,8 +85,8 @@ void SnareMatcher::offerContact(Event& event, bool gone, const TickContext& tick
 
 namespace {
 
-/// Keys, calls, signals and timers of the scene happen at the scene; a snare with `at` hears them at each of its
-/// pieces. Everything else happens where it happens.
+/// Keys, calls, signals and timers of the scene happen at the scene; a snare with `at` hears them
+/// at each of its pieces. Everything else happens where it happens.
 bool happensEverywhere(const Event& event)
 {
     switch (scene::familyOf(event.kind)) {

@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The snare matcher: offers events to snares, in book order, and tells what each makes of them: it springs, it slips
-/// at one of its stages, or it waits for the visitor to stay (S1 to S7, S12, M11, P11).
+/// The snare matcher: offers events to snares, in book order, and tells what each makes of them: it
+/// springs, it slips at one of its stages, or it waits for the visitor to stay (S1 to S7, S12, M11,
+/// P11).
 ///
-/// It owns what decides that: who is inside (Presence), who was counted, which snares are armed, what their gates
-/// remember, and the dwells. All of it is told from the enters and exits that pass through here, by the number of the
-/// meeting, so that nothing outlasts the meeting that it belongs to (K6).
+/// It owns what decides that: who is inside (Presence), who was counted, which snares are armed,
+/// what their gates remember, and the dwells. All of it is told from the enters and exits that pass
+/// through here, by the number of the meeting, so that nothing outlasts the meeting that it belongs
+/// to (K6).
 #pragma once
 
 #include "rules/book.h"
@@ -20,8 +22,8 @@ class SnareMatcher {
   public:
     explicit SnareMatcher(const scene::Scene& scene) : book_(scene), gates_(scene.snares.size()) {}
 
-    /// Back to the start (T5): nobody is inside, the snares are armed as the scene says, gates forget unless they
-    /// never do (S5).
+    /// Back to the start (T5): nobody is inside, the snares are armed as the scene says, gates
+    /// forget unless they never do (S5).
     void reset(const scene::Scene& scene);
 
     /// Goes on with a scene that differs only in what its snares do and let pass.
@@ -38,11 +40,11 @@ class SnareMatcher {
     /// The gate of a snare forgets how often it sprang.
     void rearm(int snare) { gates_[static_cast<std::size_t>(snare)].forget(); }
 
-    /// Offers an event other than enter, stay and exit to all who hear it. `gone`: what it is about has left the scene
-    /// (K6).
+    /// Offers an event other than enter, stay and exit to all who hear it. `gone`: what it is about
+    /// has left the scene (K6).
     void offer(Event& event, bool gone, const TickContext& tick) { offer(event, gone, true, tick); }
-    /// Enter, stay and exit: who is inside is told as they are delivered. An exit ends what its meeting held, whoever
-    /// is gone by then (K6).
+    /// Enter, stay and exit: who is inside is told as they are delivered. An exit ends what its
+    /// meeting held, whoever is gone by then (K6).
     void offerContact(Event& event, bool gone, const TickContext& tick);
 
     /// Calls `visit(sequence)` for each dwell that is over by `tick`.
@@ -53,8 +55,8 @@ class SnareMatcher {
     /// A visitor has stayed as long as it must, if it is still there.
     void finishDwell(std::uint32_t sequence, const TickContext& tick);
 
-    /// S7 with `catchUp`: those inside already are offered to a snare that did not listen before, at one self or, with
-    /// `nobody`, at all.
+    /// S7 with `catchUp`: those inside already are offered to a snare that did not listen before,
+    /// at one self or, with `nobody`, at all.
     void catchUp(int snare, PieceIndex only, const TickContext& tick);
     /// The same to all snares that begin to listen because a phase of `owner` has changed.
     void catchUpWithPhase(PieceIndex owner, const std::string& from, const std::string& to, const TickContext& tick);
@@ -81,7 +83,8 @@ class SnareMatcher {
     void startDwell(int snare, PieceIndex self, const Event& event, const TickContext& tick);
     CausingMeeting causeOf(int snare, PieceIndex self, const Event& event, const TickContext& tick) const;
 
-    /// M11: counts a visitor in or out and queues what comes of it behind the events of its kind and moment (M12).
+    /// M11: counts a visitor in or out and queues what comes of it behind the events of its kind
+    /// and moment (M12).
     void countIn(const Event& enter, bool whole, const TickContext& tick);
     void countOut(const Event& exit, const Presence::Ended& ended, const TickContext& tick);
     void cancelDwells(const Presence::Ended& ended, const TickContext& tick);

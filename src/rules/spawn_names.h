@@ -17,8 +17,8 @@ class SpawnNames {
     /// Back to the start: counting begins anew.
     void clear() { given_.clear(); }
 
-    /// The id of the next piece of a template. One of a spawned piece that is gone is given again; those of the scene's
-    /// own `scenePieces` pieces are not.
+    /// The id of the next piece of a template. One of a spawned piece that is gone is given again;
+    /// those of the scene's own `scenePieces` pieces are not.
     std::string next(const std::string& form, const world::World& world, std::size_t scenePieces)
     {
         auto found = std::ranges::find(given_, form, &std::pair<std::string, int>::first);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What keeps a tick from going on for ever (K8): it counts what responses cause, remembers which snares did it, and
-/// stops the run when one of the limits is passed.
+/// What keeps a tick from going on for ever (K8): it counts what responses cause, remembers which
+/// snares did it, and stops the run when one of the limits is passed.
 #pragma once
 
 #include "rules/event.h"
@@ -12,8 +12,9 @@ namespace snare::rules {
 /// More deliveries of signals and phase events than this in one tick stop the run (K8).
 inline constexpr int mostSignalsInATick = 10'000;
 
-/// More other events that responses cause than this in one tick, and more routines run, stop it too: what changes and
-/// what is spawned can go round in a ring as well. It is far more than a tick should take.
+/// More other events that responses cause than this in one tick, and more routines run, stop it
+/// too: what changes and what is spawned can go round in a ring as well. It is far more than a tick
+/// should take.
 inline constexpr int mostCausedInATick = 1'000'000;
 
 /// More spawned pieces than this at once stop the run (K8).
@@ -33,9 +34,11 @@ class StormGuard {
     /// Counts anew (K8).
     void beginTick(std::int64_t tick);
 
-    /// Counts an event that is about to be delivered. True, and the run stops, if it is one too many.
+    /// Counts an event that is about to be delivered. True, and the run stops, if it is one too
+    /// many.
     bool isStorm(EventKind kind, const scene::Scene& scene);
-    /// Counts a routine that a response is about to run. True if it is one too many, or too deep in others.
+    /// Counts a routine that a response is about to run. True if it is one too many, or too deep in
+    /// others.
     bool isRoutineTooMuch(int depth) { return depth >= mostRoutinesDeep || ++routines_ > mostCausedInATick; }
 
     /// Notes a snare that set something off, for the message of an error.

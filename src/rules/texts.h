@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Texts kept once each and known by number: a log of a million lines says the same few words again and again.
+/// Texts kept once each and known by number: a log of a million lines says the same few words again
+/// and again.
 #pragma once
 
 #include <cstdint>

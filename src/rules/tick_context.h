@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What the parts of the engine work with while a tick is dealt with. The parts keep no references to each other: all
-/// that they need of each other and of the run comes in with each call.
+/// What the parts of the engine work with while a tick is dealt with. The parts keep no references
+/// to each other: all that they need of each other and of the run comes in with each call.
 #pragma once
 
 #include "rules/evaluator.h"
@@ -59,7 +59,8 @@ struct TickContext {
     /// Whether nothing more is to be done in this run.
     bool isOver() const { return storms.hasStopped() || isCancelled(); }
 
-    /// What is told and changed from now on is because of this line of the log; -1: of nothing (C1).
+    /// What is told and changed from now on is because of this line of the log; -1: of nothing
+    /// (C1).
     void because(std::int32_t line) const
     {
         journal.cause = line;

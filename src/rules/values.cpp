@@ -57,7 +57,8 @@ void Values::setValue(PieceIndex owner, const std::string& name, const scene::Sc
         judge(owner, name, before, *now, tick);
 }
 
-/// Queues that a value has changed. The event, for its value to be filled in, or nullptr if nobody listens.
+/// Queues that a value has changed. The event, for its value to be filled in, or nullptr if nobody
+/// listens.
 Event* Values::queueChanged(PieceIndex owner, const std::string& name, Texts::Id word, double number,
                             const TickContext& tick)
 {
@@ -150,7 +151,8 @@ void Values::giveBack(const std::vector<Hold>& holds, const TickContext& tick)
 
 namespace {
 
-/// Whether the name is that of a number that the world itself works with, not of a property or variable.
+/// Whether the name is that of a number that the world itself works with, not of a property or
+/// variable.
 bool isBuiltInNumber(PieceIndex owner, std::string_view name, const world::World& world)
 {
     return world::isSource(owner) ||

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Values: what responses set, what is watched about it, what is to be set back, and the clocks that run by themselves.
+/// Values: what responses set, what is watched about it, what is to be set back, and the clocks
+/// that run by themselves.
 #pragma once
 
 #include "rules/clocks.h"
@@ -18,13 +19,15 @@ class Values {
 
     /// A dial goes to `value`, kept within what it allows (P8).
     void setDial(std::size_t source, double value, const TickContext& tick);
-    /// Sets a value of any owner: a property or variable, a dial, or a built-in number that can be set; what moves a
-    /// piece takes effect with the commit. No `value`: it has one no longer.
+    /// Sets a value of any owner: a property or variable, a dial, or a built-in number that can be
+    /// set; what moves a piece takes effect with the commit. No `value`: it has one no longer.
     void setAny(PieceIndex owner, const std::string& name, const scene::Scalar* value, const TickContext& tick);
-    /// The same for a property or variable that is a number already: `held` is where, `word` its name in the journal.
+    /// The same for a property or variable that is a number already: `held` is where, `word` its
+    /// name in the journal.
     void setNumber(PieceIndex owner, const std::string& name, Texts::Id word, double& held, double now,
                    const TickContext& tick);
-    /// A number went from `old` to `now`: those who watch it hear of each level that it passed (P9).
+    /// A number went from `old` to `now`: those who watch it hear of each level that it passed
+    /// (P9).
     void judge(PieceIndex owner, std::string_view name, double old, double now, const TickContext& tick);
     bool isWatched(std::string_view name) const { return watches_.isWatched(name); }
     /// Which number and level a snare watches, or -1.
@@ -37,7 +40,8 @@ class Values {
     std::uint32_t hold(Hold hold) { return holds_.add(std::move(hold)); }
     /// What is kept under a number, or nullptr.
     Hold* findHold(std::uint32_t id) { return holds_.find(id); }
-    /// What ended meetings held is as it was before; the same of what runs of a self held that is gone.
+    /// What ended meetings held is as it was before; the same of what runs of a self held that is
+    /// gone.
     void release(const Presence::Ended& ended, const TickContext& tick)
     {
         if (!holds_.empty())
@@ -48,7 +52,8 @@ class Values {
     /// The clocks of a piece that has come into the scene.
     void startClocks(PieceIndex piece, const TickContext& tick);
     bool hasTimer(std::string_view name, PieceIndex self) { return clocks_.hasTimer(name, self); }
-    /// Starts a timer of self, or else of the scene, anew, or stops it; false if there is none of that name.
+    /// Starts a timer of self, or else of the scene, anew, or stops it; false if there is none of
+    /// that name.
     bool changeTimer(std::string_view name, PieceIndex self, bool runs, const TickContext& tick)
     {
         return clocks_.change(name, self, runs, tick.number, tick.journal.cause);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The runs that wait for something before their next step (S8 to S10), found by what they wait for.
+/// The runs that wait for something before their next step (S8 to S10), found by what they wait
+/// for.
 #pragma once
 
 #include "rules/deadlines.h"

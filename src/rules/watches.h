@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Numbers that snares watch (P9): when one goes from at most a level to above it, or from at least to below.
+/// Numbers that snares watch (P9): when one goes from at most a level to above it, or from at least
+/// to below.
 ///
-/// Snares that watch the same number for the same level share one watch, wherever they catch, so that each crossing at
-/// a piece is one event. Who hears it is asked when it is delivered (S1).
+/// Snares that watch the same number for the same level share one watch, wherever they catch, so
+/// that each crossing at a piece is one event. Who hears it is asked when it is delivered (S1).
 #pragma once
 
 #include "rules/book.h"

@@ -328,7 +328,8 @@ const Piece* partIn(const Assembly& assembly, std::string_view name)
     return found == assembly.pieces.end() ? nullptr : &*found;
 }
 
-/// What a part that lies in the scene is of; nothing if it is no part, or its assembly is not there.
+/// What a part that lies in the scene is of; nothing if it is no part, or its assembly is not
+/// there.
 struct PartModel {
     const Assembly* assembly;
     const Laid* laid;

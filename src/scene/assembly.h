@@ -23,15 +23,15 @@ inline constexpr auto fieldsOf<Assembly> = fields(word("assembly", "pieces and t
                                                   field("pieces", &Assembly::pieces, "its parts, about its origin"),
                                                   field("snares", &Assembly::snares, "rules between its parts"));
 
-/// An assembly that is laid. Its parts stand among the pieces of the scene, one after another, as `ID.PART`; what
-/// differs from the assembly is their own.
+/// An assembly that is laid. Its parts stand among the pieces of the scene, one after another, as
+/// `ID.PART`; what differs from the assembly is their own.
 struct Laid {
     std::string id;
     std::string assembly;
     Vec at{0, 0};    ///< m, where the assembly's origin is
     double turn = 0; ///< degrees
-    /// JSON text: what a file says of parts that are not there, because their kit is missing or has changed. It is
-    /// written again, and read when they are there.
+    /// JSON text: what a file says of parts that are not there, because their kit is missing or has
+    /// changed. It is written again, and read when they are there.
     std::string lost = {};
 
     friend bool operator==(const Laid&, const Laid&) = default;

@@ -50,10 +50,12 @@ std::string freeInBoth(const Scene& scene, const Scene& clip, const std::string&
     return free;
 }
 
-/// Gives everything in the clip a name that the scene has not. What mentions it in the clip follows.
+/// Gives everything in the clip a name that the scene has not. What mentions it in the clip
+/// follows.
 void makeNamesFree(const Scene& scene, Scene& clip)
 {
-    // An assembly that the scene has already is the same one; another one of that name comes under another.
+    // An assembly that the scene has already is the same one; another one of that name comes under
+    // another.
     for (std::size_t i = 0; i < clip.assemblies.entries.size(); ++i) {
         const std::string old = clip.assemblies.entries[i].first;
         const Assembly form = clip.assemblies.entries[i].second;
@@ -76,7 +78,8 @@ void makeNamesFree(const Scene& scene, Scene& clip)
     for (std::size_t i = 0; i < clip.snares.size(); ++i)
         if (const std::string old = clip.snares[i].id; freeId(scene, old) != old)
             rename(clip, Thing::snare, old, freeInBoth(scene, clip, old));
-    // A template that the scene has already is the same one; another one of that name comes under another.
+    // A template that the scene has already is the same one; another one of that name comes under
+    // another.
     for (std::size_t i = 0; i < clip.templates.entries.size(); ++i) {
         const std::string old = clip.templates.entries[i].first;
         const Template form = clip.templates.entries[i].second;
@@ -92,7 +95,8 @@ void makeNamesFree(const Scene& scene, Scene& clip)
     }
 }
 
-/// Pieces of a template that only the scene has follow it from now on; what they have of their own stays.
+/// Pieces of a template that only the scene has follow it from now on; what they have of their own
+/// stays.
 void takeTemplates(const Scene& scene, Scene& clip)
 {
     for (Piece& piece : clip.pieces) {

@@ -40,8 +40,8 @@ struct PlaceOrTime {
     friend bool operator==(const PlaceOrTime&, const PlaceOrTime&) = default;
 };
 
-/// Lines of the log that are alike (E1). What is not given does not matter. Which of `response`, `event`, `signal`,
-/// `phase`, `snare` is given says what kind of lines they are.
+/// Lines of the log that are alike (E1). What is not given does not matter. Which of `response`,
+/// `event`, `signal`, `phase`, `snare` is given says what kind of lines they are.
 struct LineMatch {
     std::optional<EventKind> event;
     PlaceOrTime at;
@@ -87,8 +87,8 @@ inline constexpr auto fieldsOf<LineMatch> = fields(
     field("on", &LineMatch::on, "at which piece; the scene if left out, for a phase").names(Refers::piece),
     field("between", &LineMatch::between, "only in this span of the run").in(Unit::seconds));
 
-/// One thing that must show. Exactly one of these is told: lines that come, lines that never come, an order, a value,
-/// a visit.
+/// One thing that must show. Exactly one of these is told: lines that come, lines that never come,
+/// an order, a value, a visit.
 struct Expectation {
     enum class Kind { comes, never, order, value, inside };
 

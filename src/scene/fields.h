@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Field tables: one description per document struct.
 ///
-/// Reading, writing, the schema, range checks, the slots of the cards and the reference page are all made from the same
-/// table, so that a field or a response is added in one place. A table is a constant: `fieldsOf<Move>`.
+/// Reading, writing, the schema, range checks, the slots of the cards and the reference page are
+/// all made from the same table, so that a field or a response is added in one place. A table is a
+/// constant: `fieldsOf<Move>`.
 #pragma once
 
 #include <limits>
@@ -69,7 +70,8 @@ struct Range {
     }
 };
 
-/// What a name in the document refers to: this decides what a card offers and what a rename changes.
+/// What a name in the document refers to: this decides what a card offers and what a rename
+/// changes.
 enum class Refers {
     nothing,
     piece,
@@ -194,7 +196,8 @@ constexpr Field<Owner, Member> field(std::string_view key, Member Owner::*member
     return {{key, about}, member};
 }
 
-/// A member that is a variant whose alternatives are told apart by their own key, beside the struct's other keys.
+/// A member that is a variant whose alternatives are told apart by their own key, beside the
+/// struct's other keys.
 template <class Owner, class Member> struct KeyedField {
     Member Owner::*member;
     std::string_view about;
@@ -206,8 +209,9 @@ constexpr KeyedField<Owner, Member> oneOfKeys(Member Owner::*member, std::string
     return {member, about};
 }
 
-/// A member that is a variant whose alternatives' own fields stand beside the struct's: `{"t": 1, "key": "a", "down":
-/// true}`. Which one it is is told by the key of its first field; no two alternatives begin with the same.
+/// A member that is a variant whose alternatives' own fields stand beside the struct's:
+/// `{"t": 1, "key": "a", "down": true}`. Which one it is is told by the key of its first field; no
+/// two alternatives begin with the same.
 template <class Owner, class Member> struct StructsField {
     Member Owner::*member;
 };
@@ -251,7 +255,8 @@ template <class T, class Visit> constexpr void forEachField(Visit&& visit)
     std::apply([&](const auto&... field) { (visit(field), ...); }, fieldsOf<T>.fields);
 }
 
-/// The words of an enumeration in files: specialised beside each enumeration as an array of {value, word, about}.
+/// The words of an enumeration in files: specialised beside each enumeration as an array of {value,
+/// word, about}.
 template <class E> struct EnumWord {
     E value;
     std::string_view word;

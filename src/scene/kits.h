@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Kits: what scenes share, where it is kept, and changing it.
 ///
-/// What is shared has a home: the scene itself, said by an empty text, or the file of a kit, as the scene names it. The
-/// scene's own stands in for what a kit has under the same name; of two kits the first counts.
+/// What is shared has a home: the scene itself, said by an empty text, or the file of a kit, as the
+/// scene names it. The scene's own stands in for what a kit has under the same name; of two kits
+/// the first counts.
 #pragma once
 
 #include "scene/scene.h"
@@ -13,7 +14,8 @@ namespace snare::scene {
 /// The kit of that file as it is loaded for the scene, or null.
 const LoadedKit* findKit(const Scene& scene, std::string_view file);
 
-/// The same to be changed: whoever shares it keeps his. Null if it is not loaded or could not be read.
+/// The same to be changed: whoever shares it keeps his. Null if it is not loaded or could not be
+/// read.
 Kit* kitToChange(Scene& scene, std::string_view file);
 
 /// Names a kit that does not exist yet, or is not named yet; it is empty until it is read.
@@ -41,7 +43,8 @@ Template* templateToChange(Scene& scene, std::string_view home, std::string_view
 const Assembly* assemblyIn(const Scene& scene, std::string_view home, std::string_view name);
 Assembly* assemblyToChange(Scene& scene, std::string_view home, std::string_view name);
 
-/// What the scene means by a name: its own, or that of the first of its kits that has one; else null.
+/// What the scene means by a name: its own, or that of the first of its kits that has one; else
+/// null.
 const Routine* findRoutine(const Scene& scene, std::string_view name);
 const Template* findTemplate(const Scene& scene, std::string_view name);
 const Assembly* findAssembly(const Scene& scene, std::string_view name);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Words of the log that files use too: what became of an event at a snare, and why a meeting began or ended.
+/// Words of the log that files use too: what became of an event at a snare, and why a meeting began
+/// or ended.
 #pragma once
 
 #include "scene/fields.h"

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Pieces and what pieces are made from, under one kind of name: a piece by its id, the model of a template as
-/// `template:NAME`, a part of an assembly as `part:ASSEMBLY.PART`.
+/// Pieces and what pieces are made from, under one kind of name: a piece by its id, the model of a
+/// template as `template:NAME`, a part of an assembly as `part:ASSEMBLY.PART`.
 #pragma once
 
 #include "scene/scene.h"

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Pieces: what is placed in a scene, with body, shapes and look. Plain values; lengths in metres, turns in degrees.
+/// Pieces: what is placed in a scene, with body, shapes and look. Plain values; lengths in metres,
+/// turns in degrees.
 #pragma once
 
 #include "geometry/trace.h"
@@ -57,7 +58,8 @@ inline constexpr auto fieldsOf<Capsule> =
            field("to", &Capsule::to, "the other end").in(Unit::metres).required(),
            field("radius", &Capsule::radius, "half its thickness").in(Unit::metres).above(0).required());
 
-/// An area with straight edges that do not cross; may be concave (M13). At least three points, in either direction.
+/// An area with straight edges that do not cross; may be concave (M13). At least three points, in
+/// either direction.
 struct Polygon {
     std::vector<Vec> points; ///< m
 
@@ -91,7 +93,8 @@ struct TracedArea {
     std::vector<geometry::Hull> parts;
 };
 
-/// Worked out from the pictures by whoever can read them (`io/pictures.h`); no part of the document.
+/// Worked out from the pictures by whoever can read them (`io/pictures.h`); no part of the
+/// document.
 struct Tracing {
     std::shared_ptr<const std::vector<TracedArea>> areas; ///< of its own picture, or of each look's
 
@@ -130,7 +133,8 @@ std::string_view kindOf(const Geometry& geometry);
 std::vector<Vec>* pointsOf(Geometry& geometry);
 const std::vector<Vec>* pointsOf(const Geometry& geometry);
 
-/// What is wrong with the points of a polygon or line, or nothing: too few, doubled, crossing edges, no area.
+/// What is wrong with the points of a polygon or line, or nothing: too few, doubled, crossing
+/// edges, no area.
 std::optional<std::string> faultOf(const Geometry& geometry);
 
 enum class Role : std::uint8_t { solid, zone };
@@ -192,8 +196,8 @@ inline constexpr auto wordsOf<Loop> = std::array{
     EnumWord<Loop>{Loop::back, "back", "the same way back, to and fro"},
 };
 
-/// A way that a piece goes by itself: from where it is to the first point, then on from point to point. A move takes it
-/// off its route until it has arrived; `stop` ends it.
+/// A way that a piece goes by itself: from where it is to the first point, then on from point to
+/// point. A move takes it off its route until it has arrived; `stop` ends it.
 struct Route {
     std::vector<Vec> points; ///< m, in the scene
     double speed = 1;        ///< m/s
@@ -335,7 +339,8 @@ inline constexpr auto fieldsOf<WalkerBody> = fields(
         .in(Unit::seconds)
         .atLeast(0));
 
-/// Goes where it is led from outside: by the places that a take has for it, or by a game. Stopped by nothing (V10).
+/// Goes where it is led from outside: by the places that a take has for it, or by a game. Stopped
+/// by nothing (V10).
 struct DrivenBody {
     friend bool operator==(const DrivenBody&, const DrivenBody&) = default;
 };
@@ -347,7 +352,8 @@ using Body = OneOf<AnyBody>;
 
 // --- look ----------------------------------------------------------------------------------------------------------
 
-/// Pictures shown one after the other: how many stand side by side in the look's image, or files of their own.
+/// Pictures shown one after the other: how many stand side by side in the look's image, or files of
+/// their own.
 struct Frames {
     std::variant<int, std::vector<std::string>> held = 1;
 
@@ -359,7 +365,8 @@ struct Frames {
     friend bool operator==(const Frames&, const Frames&) = default;
 };
 
-/// A number that a look shows as a level: the piece is filled from its lower edge, or from its left one if it lies.
+/// A number that a look shows as a level: the piece is filled from its lower edge, or from its left
+/// one if it lies.
 struct Gauge {
     std::string of;  ///< a path, as `tide-height.value`
     double low = 0;  ///< empty
@@ -443,8 +450,8 @@ inline constexpr auto wordsOf<Fill> = std::array{
 
 // --- piece ---------------------------------------------------------------------------------------------------------
 
-/// Which part of which laid assembly a piece is (A1); see scene/assembly.h. No field of a file: it is told by where it
-/// stands there.
+/// Which part of which laid assembly a piece is (A1); see scene/assembly.h. No field of a file: it
+/// is told by where it stands there.
 struct PartOf {
     std::string assembly;
     std::string laid;
@@ -453,7 +460,8 @@ struct PartOf {
     friend bool operator==(const PartOf&, const PartOf&) = default;
 };
 
-/// What lies in a scene: a name, a place, shapes, a look and values of its own. Names are unique in their scene.
+/// What lies in a scene: a name, a place, shapes, a look and values of its own. Names are unique in
+/// their scene.
 struct Piece {
     std::string id;
     std::string templateName; ///< the template that it was stamped from; see scene/templates.h
@@ -480,8 +488,8 @@ struct Piece {
     std::vector<PiecePhase> phases; ///< the first is the initial one
     std::optional<double> lifetime; ///< s, > 0; it is removed then
     std::optional<PartOf> partOf;   ///< its id is `LAID.PART` then
-    /// JSON text: the piece as a file has it, while its template is missing. What of it was not understood without the
-    /// template is written again.
+    /// JSON text: the piece as a file has it, while its template is missing. What of it was not
+    /// understood without the template is written again.
     std::string lost;
 
     friend bool operator==(const Piece&, const Piece&) = default;

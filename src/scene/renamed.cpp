@@ -18,7 +18,8 @@ bool isWordLetter(char letter)
     return std::isalnum(static_cast<unsigned char>(letter)) != 0 || letter == '_';
 }
 
-/// A path with the name changed: `barrow.x` for a piece or source, `self.load` and `self.held.load` for a value.
+/// A path with the name changed: `barrow.x` for a piece or source, `self.load` and `self.held.load`
+/// for a value.
 std::optional<std::string> changedPath(Thing kind, std::string_view path, std::string_view from, std::string_view to)
 {
     const auto dot = path.find('.');
@@ -73,7 +74,8 @@ std::optional<std::string> changedWords(Thing kind, std::string_view text, std::
     return found ? std::optional(std::move(next)) : std::nullopt;
 }
 
-/// Where a text or remark of Lua ends that begins at `at` with `[[` or `[=[`; `at` if none begins there.
+/// Where a text or remark of Lua ends that begins at `at` with `[[` or `[=[`; `at` if none begins
+/// there.
 std::size_t endOfLongBracket(std::string_view lua, std::size_t at)
 {
     std::size_t level = at + 1;

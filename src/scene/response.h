@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Responses: what a snare does when it springs. One struct and one table row each; `apply` in the rules floor does it.
+/// Responses: what a snare does when it springs. One struct and one table row each; `apply` in the
+/// rules floor does it.
 #pragma once
 
 #include "scene/condition.h"
@@ -396,7 +397,8 @@ inline constexpr auto fieldsOf<Size> = fields(word("size", "makes a piece larger
                                               field("by", &Size::by, "times its size now").above(0).wanted(),
                                               field("until", &Size::until, "when it is set back"));
 
-/// From now on it is carried along, keeping its place relative to the carrier, and does not meet it (M14, V4).
+/// From now on it is carried along, keeping its place relative to the carrier, and does not meet it
+/// (M14, V4).
 struct Attach {
     Target on = Target::self();
     Target to;

@@ -70,8 +70,8 @@ inline constexpr auto fieldsOf<Routine> =
            field("with", &Routine::with, "its parameters, and what they are where they are not given"),
            field("responses", &Routine::responses, "what is done, one after another"));
 
-/// What a kit file holds: routines, templates, assemblies and snares that scenes share. Its snares catch at its own
-/// templates or at tags, so that the binding is shared too.
+/// What a kit file holds: routines, templates, assemblies and snares that scenes share. Its snares
+/// catch at its own templates or at tags, so that the binding is shared too.
 struct Kit {
     std::string schema = {}; ///< where editors find the schema of the file; means nothing here
     Named<Routine> routines;
@@ -90,7 +90,8 @@ inline constexpr auto fieldsOf<Kit> = fields(word("kit", "routines, templates an
                                              field("assemblies", &Kit::assemblies, "what is laid as one"),
                                              field("snares", &Kit::snares, "rules that catch at tags and templates"));
 
-/// A kit that a scene names, as it was found. No part of the document; filled in by whoever reads files.
+/// A kit that a scene names, as it was found. No part of the document; filled in by whoever reads
+/// files.
 struct LoadedKit {
     std::string file;    ///< as the scene names it
     std::string problem; ///< why it could not be read, or empty
@@ -194,13 +195,15 @@ const Snare* findSnare(const Scene& scene, std::string_view id);
 Snare* findSnare(Scene& scene, std::string_view id);
 const Source* findSource(const Scene& scene, std::string_view id);
 
-/// Whether the piece is one of those that a selector, or its id, names (a shape after the id does not matter).
+/// Whether the piece is one of those that a selector, or its id, names (a shape after the id does
+/// not matter).
 bool isNamedBy(const Piece& piece, std::string_view name);
 
 /// Index of the shape called `name` (id or index) on the piece, or nothing.
 std::optional<std::size_t> findShape(const Piece& piece, std::string_view name);
 
-/// All groups in use: `default` and `pointer`, the listed ones, and any that a piece or shape names.
+/// All groups in use: `default` and `pointer`, the listed ones, and any that a piece or shape
+/// names.
 std::vector<std::string> allGroups(const Scene& scene);
 
 /// All tags that pieces carry, each once, in the order of the scene.
@@ -215,8 +218,8 @@ std::vector<std::string> allCalls(const Scene& scene);
 /// All phases of the scene and of its pieces and templates, each once; those of the scene first.
 std::vector<std::string> allPhases(const Scene& scene);
 
-/// The scene as it runs: the snares of its kits stand after its own, their routines and templates beside its own where
-/// the scene has none of the name.
+/// The scene as it runs: the snares of its kits stand after its own, their routines and templates
+/// beside its own where the scene has none of the name.
 Scene withKits(const Scene& scene);
 
 /// All signals that snares raise or hear, each once.

@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: Apache-2.0
-/// A list whose copies share what they have in common: copying costs a pointer for each entry, and an entry is copied
-/// only when it is changed while another list has it too. So a step of undo costs what it changed.
+/// A list whose copies share what they have in common: copying costs a pointer for each entry, and
+/// an entry is copied only when it is changed while another list has it too. So a step of undo
+/// costs what it changed.
 ///
-/// It is used like a vector, with two differences. Entries do not lie side by side. And whoever may change an entry
-/// owns it from then on: a reference or pointer that may change an entry must not be kept over a copy of the list, and
-/// a list that is only read is read as const (`std::as_const`), or what it shares is copied for nothing.
+/// It is used like a vector, with two differences. Entries do not lie side by side. And whoever may
+/// change an entry owns it from then on: a reference or pointer that may change an entry must not
+/// be kept over a copy of the list, and a list that is only read is read as const
+/// (`std::as_const`), or what it shares is copied for nothing.
 ///
 /// Copies may be used in several threads at once, as copies of a vector may.
 #pragma once

@@ -34,7 +34,8 @@ inline constexpr auto wordsOf<Modifier> = std::array{
 /// Which events, and where.
 struct Catch {
     OneOrMore<EventKind> event{{EventKind::enter}};
-    /// A piece, `tag:…`, `group:…`, `template:…` or `scene`; the scene if left out, for events that have no place.
+    /// A piece, `tag:…`, `group:…`, `template:…` or `scene`; the scene if left out, for events that
+    /// have no place.
     std::string at;
     std::string shape;                  ///< one shape of the piece; else the piece as a whole (M9)
     std::string key;                    ///< X keysym name or `any`
@@ -200,7 +201,8 @@ inline constexpr auto wordsOf<Again> = std::array{
     EnumWord<Again>{Again::ignore, "ignore", "let the first one finish"},
 };
 
-/// A rule: which events it catches, which of them it lets by, how often, and what it does then (S1).
+/// A rule: which events it catches, which of them it lets by, how often, and what it does then
+/// (S1).
 struct Snare {
     std::string id;
     std::string note;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Sources: where input comes from that has no place in the scene. Timers can also belong to a piece.
+/// Sources: where input comes from that has no place in the scene. Timers can also belong to a
+/// piece.
 #pragma once
 
 #include "scene/fields.h"

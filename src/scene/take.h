@@ -114,8 +114,8 @@ inline constexpr auto fieldsOf<TrackPlace> =
 
 using AnyInput = std::variant<KeyInput, PointerMove, GlassMove, ButtonInput, DialInput, CallInput, TrackPlace>;
 
-/// What a player did, or what came from outside, at time `t`. It belongs to the tick of T2.
-/// A new kind is an alternative here with its field table, and an overload of `rules::Engine::queue`.
+/// What a player did, or what came from outside, at time `t`. It belongs to the tick of T2. A new
+/// kind is an alternative here with its field table, and an overload of `rules::Engine::queue`.
 struct Input {
     double t = 0; ///< s, >= 0
     OneOf<AnyInput> what = {};
@@ -161,7 +161,8 @@ inline constexpr double longestTake = 86'400;
 /// A take that does not say how long it is lasts so long, s (T1).
 inline constexpr double usualTake = 10;
 
-/// What was played once, and what must come of it. Inputs may stand in any order; the same tick keeps theirs.
+/// What was played once, and what must come of it. Inputs may stand in any order; the same tick
+/// keeps theirs.
 struct Take {
     std::string schema = {}; ///< where editors find the schema of the file; means nothing here
     std::string scene; ///< file name of the scene, relative to the take

@@ -54,8 +54,9 @@ void followModel(Piece& piece, const Piece& old, const Piece& next)
     forEachPlain([&](auto member, std::string_view) { follow(piece.*member, old.*member, next.*member); });
     followNamed(piece.properties, old.properties, next.properties);
     followNamed(piece.looks, old.looks, next.looks);
-    // Shapes are told apart by name. Those of the new model come first, with what the piece has of its own in them.
-    // A shape of the piece's own that the new model names too stays as it is, in the model's place.
+    // Shapes are told apart by name. Those of the new model come first, with what the piece has of
+    // its own in them. A shape of the piece's own that the new model names too stays as it is, in
+    // the model's place.
     std::vector<Shape> shapes;
     for (std::size_t i = 0; i < next.shapes.size(); ++i) {
         const std::string name = shapeName(next, i);
@@ -202,7 +203,8 @@ void join(Scene& scene, std::string_view id, std::string_view templateName)
     const Template* form = findTemplate(scene, templateName);
     if (!piece || !form || piece->partOf)
         return;
-    // Shapes of a name, or else of a place, that the template has are its own version of those; the others stay behind.
+    // Shapes of a name, or else of a place, that the template has are its own version of those; the
+    // others stay behind.
     const Piece& model = form->model;
     std::vector<Shape> shapes;
     std::vector<bool> used(piece->shapes.size());

@@ -6,8 +6,9 @@
 
 namespace snare::scene {
 
-/// What can be renamed. Things of the last row may stand at several pieces, or at the scene too, under one name: they
-/// are renamed at all of them, so that whatever puts a look on, changes a phase or sets a value does as before.
+/// What can be renamed. Things of the last row may stand at several pieces, or at the scene too,
+/// under one name: they are renamed at all of them, so that whatever puts a look on, changes a
+/// phase or sets a value does as before.
 enum class Thing {
     piece,
     snare,

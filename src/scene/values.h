@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The small values that documents are made of: scalars, named lists in file order, paths and values to be worked out.
+/// The small values that documents are made of: scalars, named lists in file order, paths and
+/// values to be worked out.
 #pragma once
 
 #include "geometry/vec.h"
@@ -26,7 +27,8 @@ using Scalar = std::variant<double, bool, std::string>;
 /// "3", "true", "west quay": as it is shown and logged.
 std::string textOf(const Scalar& value);
 
-/// Whether copies of a `Named<T>` share their entries (`SharedList`): for what is large. Specialised beside `T`.
+/// Whether copies of a `Named<T>` share their entries (`SharedList`): for what is large.
+/// Specialised beside `T`.
 template <class T> inline constexpr bool sharesEntries = false;
 
 /// A list of named things that keeps the order of the file. Names are unique.
@@ -164,8 +166,8 @@ struct Offset {
     friend bool operator==(const Offset&, const Offset&) = default;
 };
 
-/// Who a response acts on: ids, `self`, `visitor`, `sender`, `scene`, `tag:…`, `group:…`, `template:…`, `PIECE/SHAPE`,
-/// `PIECE.PROPERTY` (the piece that it names) or `inside:PIECE/SHAPE`.
+/// Who a response acts on: ids, `self`, `visitor`, `sender`, `scene`, `tag:…`, `group:…`,
+/// `template:…`, `PIECE/SHAPE`, `PIECE.PROPERTY` (the piece that it names) or `inside:PIECE/SHAPE`.
 struct Target {
     std::vector<std::string> names;
 
@@ -249,7 +251,8 @@ inline constexpr std::array builtInsOfScene{
     BuiltIn{"top", "their upper end, m"},
 };
 
-/// Whether pieces, or the scene, have a built-in value of this name: no property or variable can be called so.
+/// Whether pieces, or the scene, have a built-in value of this name: no property or variable can be
+/// called so.
 bool isBuiltInOfPiece(std::string_view name);
 bool isBuiltInOfScene(std::string_view name);
 /// Whether a piece has a built-in value of this name that can be set.

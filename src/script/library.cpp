@@ -83,7 +83,8 @@ void count(lua_State* lua, lua_Debug*)
 
 namespace {
 
-/// A function of Lua's own library that may walk over all of its first argument: that is charged for.
+/// A function of Lua's own library that may walk over all of its first argument: that is charged
+/// for.
 int charged(lua_State* lua)
 {
     lua_Integer cost = 1;
@@ -152,8 +153,9 @@ return function(list, before)
 end
 )";
 
-/// The keys of a table in an order that is the same in every run: numbers, then texts by their bytes, then false and
-/// true. Lua's own order depends on where the memory lies, so what it costs must not depend on that order either.
+/// The keys of a table in an order that is the same in every run: numbers, then texts by their
+/// bytes, then false and true. Lua's own order depends on where the memory lies, so what it costs
+/// must not depend on that order either.
 int sortedKeys(lua_State* lua)
 {
     luaL_checktype(lua, 1, LUA_TTABLE);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What a script can call, and what that costs it: Lua's own functions without those that reach outside, take longer
-/// than their arguments tell, or give another answer elsewhere (S14).
+/// What a script can call, and what that costs it: Lua's own functions without those that reach
+/// outside, take longer than their arguments tell, or give another answer elsewhere (S14).
 ///
 /// All functions here are called by Lua or with its stack; what fails in them is an error of Lua's.
 #pragma once
@@ -31,7 +31,8 @@ void* allocate(void* data, void* block, std::size_t oldSize, std::size_t newSize
 /// The hook of every `stride` instructions: an error once the budget is used up.
 void count(lua_State* lua, lua_Debug*);
 
-/// The value at a place of the stack, if it is one that the rules know; a table with numbers x and y is a place, m.
+/// The value at a place of the stack, if it is one that the rules know; a table with numbers x and
+/// y is a place, m.
 std::optional<scene::Answer> answerAt(lua_State* lua, int index);
 
 /// The libraries as scripts are to have them, kept in the registry; done once a state.

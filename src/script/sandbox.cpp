@@ -34,7 +34,8 @@ Fault faultOf(std::string_view message, bool overran)
 
 constexpr const char* chunkName = "=script";
 
-/// While it lives, this thread writes and compares as in the C locale: a script does the same wherever it runs.
+/// While it lives, this thread writes and compares as in the C locale: a script does the same
+/// wherever it runs.
 class PlainLocale {
   public:
     PlainLocale() : before_(uselocale(plain())) {}

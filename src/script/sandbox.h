@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Lua 5.4 in a box: expressions and short scripts that see the named values of a run and nothing else (S14).
+/// Lua 5.4 in a box: expressions and short scripts that see the named values of a run and nothing
+/// else (S14).
 ///
-/// A script has no files, processes, clock or loading. Its chance is that of the run, it remembers nothing from one
-/// call to the next, and each call has a budget of instructions and memory, so that the same call gives the same answer
-/// wherever it runs.
+/// A script has no files, processes, clock or loading. Its chance is that of the run, it remembers
+/// nothing from one call to the next, and each call has a budget of instructions and memory, so
+/// that the same call gives the same answer wherever it runs.
 #pragma once
 
 #include "script/host.h"

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// A list in the order of arrival from which any entry is taken out by its key, in constant time on average.
+/// A list in the order of arrival from which any entry is taken out by its key, in constant time on
+/// average.
 #pragma once
 
 #include "rules/lookup.h"

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Values and visits that a take expects, looked at while it runs (E3, E4): they cannot be told from the log.
+/// Values and visits that a take expects, looked at while it runs (E3, E4): they cannot be told
+/// from the log.
 #pragma once
 
 #include "scene/expectation.h"

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The record of a run: its journal and the state of every piece at every tick, so that any moment can be shown.
+/// The record of a run: its journal and the state of every piece at every tick, so that any moment
+/// can be shown.
 #pragma once
 
 #include "rules/journal.h"
@@ -90,7 +91,8 @@ struct Insider {
     world::Manner manner = world::Manner::sense;
 };
 
-/// What lasts from one moment on: who is inside, which keys are down, which captions were said last.
+/// What lasts from one moment on: who is inside, which keys are down, which captions were said
+/// last.
 struct Standing {
     std::vector<Insider> inside;        ///< in order of arrival
     std::vector<std::string> keysDown;  ///< in the order in which they went down

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Where in a journal things stand, so that a moment is told without reading all of it. Grows with the journal.
+/// Where in a journal things stand, so that a moment is told without reading all of it. Grows with
+/// the journal.
 #pragma once
 
 #include "rules/journal.h"
@@ -16,7 +17,8 @@ class RecordIndex {
     /// Takes in what was added to the journal since. Costs what was added.
     void follow(const rules::Journal& journal);
 
-    /// Calls `visit(line)` for all that came of the event at `line`, in order: who sprang or slipped, what was done.
+    /// Calls `visit(line)` for all that came of the event at `line`, in order: who sprang or
+    /// slipped, what was done.
     template <class Visit> void forEachAbout(std::int32_t line, Visit&& visit) const
     {
         if (line < 0 || static_cast<std::size_t>(line) >= firstAbout_.size())
@@ -35,7 +37,8 @@ class RecordIndex {
     /// How far events came at a snare: caught, passed the filter, passed the gate, sprang.
     std::array<int, 4> countsOf(std::int32_t snare) const;
 
-    /// Slips of a snare for one reason. What differs from time to time, such as "; it is 3", is left out of it.
+    /// Slips of a snare for one reason. What differs from time to time, such as "; it is 3", is
+    /// left out of it.
     struct Missed {
         rules::SlipStage stage = rules::SlipStage::armed;
         rules::Texts::Id reason = 0; ///< in `reasons`
@@ -49,7 +52,8 @@ class RecordIndex {
     /// The changes of a value, as indices into the journal's `values`, in order.
     std::span<const std::int32_t> changesOf(world::PieceIndex owner, rules::Texts::Id name) const;
 
-    /// The phases that a piece or the scene went into, as indices into the journal's `phases`, in order.
+    /// The phases that a piece or the scene went into, as indices into the journal's `phases`, in
+    /// order.
     std::span<const std::int32_t> phasesOf(world::PieceIndex owner) const;
 
   private:

@@ -20,8 +20,8 @@ class Recorder {
         return {withStays, std::move(whole), seed, cancelled};
     }
 
-    /// Goes on from the end of a tick: with copies of the run and of what stood then, and the record up to it. `whole`
-    /// is the scene that goes on.
+    /// Goes on from the end of a tick: with copies of the run and of what stood then, and the
+    /// record up to it. `whole` is the scene that goes on.
     Recorder(const Run& run, const StandingSoFar& standing, std::shared_ptr<Record> record,
              std::shared_ptr<const scene::Scene> whole, const std::atomic<bool>* cancelled);
 
@@ -32,8 +32,8 @@ class Recorder {
     const Record& record() const { return *record_; }
     const StandingSoFar& standing() const { return standing_; }
     std::shared_ptr<const Record> share() const { return record_; }
-    /// The record, which nothing is added to any more; the recorder must not be used after it. Those who share it
-    /// already keep it whole.
+    /// The record, which nothing is added to any more; the recorder must not be used after it.
+    /// Those who share it already keep it whole.
     std::shared_ptr<Record> finish() { return std::move(record_); }
     /// From now on only what the log needs is kept.
     void keepLittle() { lean_ = true; }
@@ -62,8 +62,8 @@ struct RerunOptions {
     const std::atomic<bool>* cancelled = nullptr; ///< looked at within ticks too
 };
 
-/// Runs a take from its start (see sim/resume.h for re-runs that begin later). With `cancelled` set on the way the
-/// record is incomplete.
+/// Runs a take from its start (see sim/resume.h for re-runs that begin later). With `cancelled` set
+/// on the way the record is incomplete.
 Record rerun(std::shared_ptr<const scene::Scene> scene, const scene::Take& take, const RerunOptions& options = {});
 
 /// The inputs of a take sorted by tick, those of one tick in the order of the file (T2).

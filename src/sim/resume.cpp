@@ -73,8 +73,8 @@ std::shared_ptr<Record> upTo(const Record& record, const RecordMark& mark)
     return some;
 }
 
-/// All that pieces of a run are made of: pieces of the scene, templates and parts of assemblies, of its kits too. In an
-/// order that is the same for scenes of which one goes on from the other.
+/// All that pieces of a run are made of: pieces of the scene, templates and parts of assemblies, of
+/// its kits too. In an order that is the same for scenes of which one goes on from the other.
 std::vector<const scene::Piece*> modelsOf(const scene::Scene& scene)
 {
     std::vector<const scene::Piece*> models;
@@ -94,7 +94,8 @@ std::vector<const scene::Piece*> modelsOf(const scene::Scene& scene)
     return models;
 }
 
-/// What a record says of its pieces lies in the scene that goes on, not in the one before, which may go.
+/// What a record says of its pieces lies in the scene that goes on, not in the one before, which
+/// may go.
 void rebind(Record& record, const scene::Scene& was, const scene::Scene& is)
 {
     const std::vector<const scene::Piece*> before = modelsOf(was);
@@ -217,7 +218,8 @@ std::int64_t firstOtherPiece(const Resumable& before, const scene::Piece& was, c
     return tick;
 }
 
-/// What was traced of pictures, which are files of their own: scenes that say the same may have other outlines.
+/// What was traced of pictures, which are files of their own: scenes that say the same may have
+/// other outlines.
 std::vector<const void*> tracingsOf(const scene::Scene& scene)
 {
     std::vector<const void*> tracings;
@@ -258,8 +260,8 @@ std::int64_t firstOtherScene(const Resumable& before, const scene::Scene& is)
         other.again = is.snares[i].again;
         other.responses = is.snares[i].responses;
         const auto number = static_cast<int>(i);
-        // A filter that names the pointer lets the snare be offered more (P1). One also says whom `occupied` counts
-        // (M9) and for whom a dwell begins (S7), which no line tells.
+        // A filter that names the pointer lets the snare be offered more (P1). One also says whom
+        // `occupied` counts (M9) and for whom a dwell begins (S7), which no line tells.
         const bool isSilent =
             is.snares[i].gate.dwell || std::ranges::any_of(is.snares[i].catches.event.items, [](scene::EventKind kind) {
                 return kind == scene::EventKind::occupied || kind == scene::EventKind::vacated;

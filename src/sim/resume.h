@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Re-runs that begin where an edit can first be felt: a run is a value, so copies of it are kept on the way.
+/// Re-runs that begin where an edit can first be felt: a run is a value, so copies of it are kept
+/// on the way.
 ///
-/// The record of such a re-run is the same, byte for byte, as that of one from the start; `docs/decisions/25` tells
-/// what is compared.
+/// The record of such a re-run is the same, byte for byte, as that of one from the start;
+/// `docs/decisions/25` tells what is compared.
 #pragma once
 
 #include "sim/recorder.h"
@@ -38,13 +39,14 @@ struct CheckpointPlan {
     std::int64_t leastBetween = 32; ///< ticks
 };
 
-/// The first tick at which a run of `scene` (whole: see wholeOf) with `take` may differ from that of `before`; 0: from
-/// its start; beyond its end: nothing differs but what does not show in a run.
+/// The first tick at which a run of `scene` (whole: see wholeOf) with `take` may differ from that
+/// of `before`; 0: from its start; beyond its end: nothing differs but what does not show in a run.
 std::int64_t firstDifference(const Resumable& before, const scene::Scene& whole, const scene::Take& take,
                              const RerunOptions& options);
 
-/// Runs a take, from the last checkpoint of `before` at which it was the same; from the start if that is null or there
-/// is none. With `cancelled` set on the way the record is incomplete and there are no checkpoints.
+/// Runs a take, from the last checkpoint of `before` at which it was the same; from the start if
+/// that is null or there is none. With `cancelled` set on the way the record is incomplete and
+/// there are no checkpoints.
 Resumable rerunFrom(const Resumable* before, std::shared_ptr<const scene::Scene> scene, const scene::Take& take,
                     const RerunOptions& options = {}, const CheckpointPlan& plan = {});
 

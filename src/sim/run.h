@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// One run of a scene: state in, events out. A value: a copy goes on by itself from the same moment, with the same
-/// events.
+/// One run of a scene: state in, events out. A value: a copy goes on by itself from the same
+/// moment, with the same events.
 #pragma once
 
 #include "rules/engine.h"
@@ -15,13 +15,13 @@ class Run {
     /// The chance of the run comes from `seed`, else from that of the scene (T3).
     explicit Run(std::shared_ptr<const scene::Scene> scene, std::optional<std::uint32_t> seed = {});
 
-    /// Driven pieces go along these from the next tick on. Those that these do not lead in a tick go in it to the place
-    /// that an input of that tick says (V10).
+    /// Driven pieces go along these from the next tick on. Those that these do not lead in a tick
+    /// go in it to the place that an input of that tick says (V10).
     void lead(std::shared_ptr<const Tracks> tracks) { tracks_ = std::move(tracks); }
 
-    /// Goes on with another scene, which differs only in what has not shown yet: how snares that were offered nothing
-    /// so far filter and respond, and looks that nobody wore (see sim/resume.h). What is under way may still lie in the
-    /// scene of before: the run keeps it.
+    /// Goes on with another scene, which differs only in what has not shown yet: how snares that
+    /// were offered nothing so far filter and respond, and looks that nobody wore (see
+    /// sim/resume.h). What is under way may still lie in the scene of before: the run keeps it.
     void goOnWith(std::shared_ptr<const scene::Scene> scene);
 
     /// Tick 0 (K9).
@@ -30,7 +30,8 @@ class Run {
     /// The next tick with its inputs, in the order of K1. Does nothing once stopped.
     void tick(std::span<const scene::Input> inputs, rules::Journal& journal);
 
-    /// Once `cancelled` is set, the tick that is under way is left as soon as may be; the run is of no use then.
+    /// Once `cancelled` is set, the tick that is under way is left as soon as may be; the run is of
+    /// no use then.
     void heed(const std::atomic<bool>* cancelled)
     {
         cancelled_ = cancelled;

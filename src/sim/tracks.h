@@ -14,7 +14,8 @@
 
 namespace snare::sim {
 
-/// The places of each piece in a take, by time; of two for one time the later in the file is gone on from.
+/// The places of each piece in a take, by time; of two for one time the later in the file is gone
+/// on from.
 class Tracks {
   public:
     /// Where a piece is led in one tick.
@@ -30,8 +31,9 @@ class Tracks {
     /// Null if the take leads nothing.
     static std::shared_ptr<const Tracks> of(const scene::Take& take);
 
-    /// Adds the places of all pieces that are led in `tick` to `places`: between two of its places straight and
-    /// evenly, from the tick of the first to that of the last. A view of the names is valid as long as the tracks.
+    /// Adds the places of all pieces that are led in `tick` to `places`: between two of its places
+    /// straight and evenly, from the tick of the first to that of the last. A view of the names is
+    /// valid as long as the tracks.
     void placesAt(std::int64_t tick, int rate, std::vector<Place>& places) const;
     /// Whether the piece is led in a tick: from its first place to its last.
     bool leads(const std::string& piece, std::int64_t tick, int rate) const;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What stands in a snare's sentence after "only": its filter, its gate, and what narrows its catch. One row each.
+/// What stands in a snare's sentence after "only": its filter, its gate, and what narrows its
+/// catch. One row each.
 #pragma once
 
 #include "io/field_access.h"

@@ -113,14 +113,16 @@ class FormulaReader {
         return value && at_ == text_.size() && value->is_object() ? *value : Json{};
     }
 
-    /// Whether the whole text is a number, a path or a formula. Else `failsAt` tells where it is no longer.
+    /// Whether the whole text is a number, a path or a formula. Else `failsAt` tells where it is no
+    /// longer.
     bool readsAll()
     {
         isPlain_ = !sum().has_value();
         skip();
         return at_ == text_.size() && !isPlain_;
     }
-    /// The first byte that leads nowhere; what follows an operator, if something is missing at the end.
+    /// The first byte that leads nowhere; what follows an operator, if something is missing at the
+    /// end.
     std::size_t failsAt() const
     {
         std::size_t at = farthest_ < text_.size() ? farthest_ : at_;

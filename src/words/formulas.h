@@ -24,13 +24,14 @@ std::string formulaText(const io::Json& value);
 /// The JSON of the formula that was typed, or null if it is none: then it is a literal.
 io::Json formulaFrom(std::string_view typed);
 
-/// The same where texts are expected, which may begin like a formula: all texts in it must stand in quotes, and pieces
-/// are counted only by a selector such as `tag:cask`.
+/// The same where texts are expected, which may begin like a formula: all texts in it must stand in
+/// quotes, and pieces are counted only by a selector such as `tag:cask`.
 io::Json formulaInText(std::string_view typed);
 
-/// Where what was typed stops being understood, by byte: it begins as a formula or a path, and an operator follows that
-/// leads nowhere ("self.load + bar": at "bar"). Nothing if it is a formula, a path, or a literal as it stands. With
-/// `expectsNumber` a text is not understood either, from its beginning.
+/// Where what was typed stops being understood, by byte: it begins as a formula or a path, and an
+/// operator follows that leads nowhere ("self.load + bar": at "bar"). Nothing if it is a formula, a
+/// path, or a literal as it stands. With `expectsNumber` a text is not understood either, from its
+/// beginning.
 std::optional<std::size_t> notUnderstoodAt(std::string_view typed, bool expectsNumber);
 
 /// A text as it is typed where texts are expected: in quotes if it would be taken for a formula.

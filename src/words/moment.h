@@ -18,7 +18,8 @@ EventSaid eventSaid(const sim::Record& record, const rules::Line& event);
 /// What a response did: "move barrow", "set scene parcels = 3".
 std::string doneText(const sim::Record& record, const rules::Line& response);
 
-/// Any line as a step of what led to what: "courier entered plate of scale", "weigh", "move barrow".
+/// Any line as a step of what led to what: "courier entered plate of scale", "weigh", "move
+/// barrow".
 std::string stepText(const sim::Record& record, const rules::Line& line);
 
 } // namespace snare::words

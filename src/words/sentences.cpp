@@ -105,7 +105,8 @@ std::vector<std::string_view> besidesSentence(const scene::Catch& catches)
         const bool isOfSlot = field.key == "event" || field.key == "at" || field.key == "shape";
         const std::string_view slot = field.key == "watch" ? "number" : field.key;
         const bool isSaid = sentence.find(fmt::format("{{{}}}", slot)) != std::string_view::npos ||
-                            // a set of keys, and a dial, stand in the slot of the key and of the number
+                            // a set of keys, and a dial, stand in the slot of the key and of the
+                            // number
                             (slot == "source" && (sentence.find("{key}") != std::string_view::npos ||
                                                   sentence.find("{number}") != std::string_view::npos));
         if (field.set && !isOfSlot && !isSaid && !conditionRow(field.key))

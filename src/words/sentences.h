@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The sentences of snares: what is caught, on which condition, and what is done. Cards show the same with slots in
-/// place of the words.
+/// The sentences of snares: what is caught, on which condition, and what is done. Cards show the
+/// same with slots in place of the words.
 #pragma once
 
 #include "scene/scene.h"
@@ -20,12 +20,12 @@ std::string whereText(const scene::Catch& catches);
 /// "enters or leaves".
 std::string eventText(const scene::Catch& catches);
 
-/// "{who} {event} {at}": the sentence of what is caught, by family of events. A slot is a field of the catch, or `who`
-/// (the visitor) or `number` (the dial or path that is watched).
+/// "{who} {event} {at}": the sentence of what is caught, by family of events. A slot is a field of
+/// the catch, or `who` (the visitor) or `number` (the dial or path that is watched).
 std::string_view catchSentence(const scene::Catch& catches);
 
-/// The fields of a catch that are given and that its sentence has no slot for: it listens to events of several
-/// families, as "is spawned or is heard", and the sentence is that of the first.
+/// The fields of a catch that are given and that its sentence has no slot for: it listens to events
+/// of several families, as "is spawned or is heard", and the sentence is that of the first.
 std::vector<std::string_view> besidesSentence(const scene::Catch& catches);
 
 /// "When a courier enters plate of scale".

@@ -17,7 +17,8 @@ using io::SlotKind;
 
 namespace {
 
-/// A literal as it is typed where values are expected: a text that would be taken for something else stands in quotes.
+/// A literal as it is typed where values are expected: a text that would be taken for something
+/// else stands in quotes.
 std::string quotedIfNeeded(const std::string& text)
 {
     return looksLikePath(text) || !formulaFrom(text).is_null()

@@ -37,7 +37,8 @@ std::string withArticle(std::string_view noun);
 /// Without white space at both ends.
 std::string trimmed(std::string_view text);
 
-/// What people call a key: "→", "Space", "E"; of `button:left` "left button". `name` is its X keysym name.
+/// What people call a key: "→", "Space", "E"; of `button:left` "left button". `name` is its X
+/// keysym name.
 std::string keyLabel(std::string_view name);
 
 /// The X keysym names of keys that have a label of their own, those offered first.

@@ -11,11 +11,13 @@
 
 namespace snare::words {
 
-/// The number that the whole text is; nothing if it is none or not finite. White space around it does not matter.
+/// The number that the whole text is; nothing if it is none or not finite. White space around it
+/// does not matter.
 std::optional<double> numberIn(std::string_view typed);
 
-/// How a value is written so that `literalFrom` reads the same again: a text stands in quotes where it would be taken
-/// for a number, for true or false, or where it has a comma, a quote, a parenthesis or an equals sign.
+/// How a value is written so that `literalFrom` reads the same again: a text stands in quotes where
+/// it would be taken for a number, for true or false, or where it has a comma, a quote, a
+/// parenthesis or an equals sign.
 std::string literalText(const scene::Scalar& value);
 
 /// A number, true or false, else a text; what stands in double quotes is a text in any case.
@@ -34,7 +36,8 @@ struct ListPart {
     std::string text;
 };
 
-/// Parts between commas that stand outside double quotes and parentheses, trimmed, without empty ones.
+/// Parts between commas that stand outside double quotes and parentheses, trimmed, without empty
+/// ones.
 std::vector<ListPart> placedPartsOf(std::string_view typed);
 
 } // namespace snare::words

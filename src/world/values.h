@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The properties of a piece or the variables of the scene in a run: values by name, in the order in which they came.
+/// The properties of a piece or the variables of the scene in a run: values by name, in the order
+/// in which they came.
 ///
-/// A few are gone through one after the other, as they are in the file; many are found by a hash, so that a script that
-/// sets a hundred thousand of them takes no longer for each.
+/// A few are gone through one after the other, as they are in the file; many are found by a hash,
+/// so that a script that sets a hundred thousand of them takes no longer for each.
 #pragma once
 
 #include "scene/values.h"

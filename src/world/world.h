@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The world: the state of the pieces of one run, as flat arrays that detection, motion and rules work on.
+/// The world: the state of the pieces of one run, as flat arrays that detection, motion and rules
+/// work on.
 ///
-/// A plain value. Pieces are told by index: those of the scene first, in its order. Shapes of all pieces stand in one
-/// array, in scene order, so that the order of two shapes by index is their order in M12.
+/// A plain value. Pieces are told by index: those of the scene first, in its order. Shapes of all
+/// pieces stand in one array, in scene order, so that the order of two shapes by index is their
+/// order in M12.
 #pragma once
 
 #include "geometry/impact.h"
@@ -59,8 +61,8 @@ enum class Manner : std::uint8_t { sense, stop };
 /// More groups than this are not told apart: the rest counts as `default`, the first of them.
 inline constexpr std::size_t mostGroups = 2'000;
 
-/// No piece gets larger than this many times as drawn, nor smaller than one part in as many: its corners would have no
-/// exact place.
+/// No piece gets larger than this many times as drawn, nor smaller than one part in as many: its
+/// corners would have no exact place.
 inline constexpr double mostScale = 1e6;
 
 /// The groups of a run and what they do to each other (M1).
@@ -276,16 +278,19 @@ struct View {
     PieceIndex follow = nobody;
 };
 
-/// The state of a run's pieces. Everything can be read; what changes goes through the functions below, by concern.
+/// The state of a run's pieces. Everything can be read; what changes goes through the functions
+/// below, by concern.
 ///
-/// Indices are not checked: a `PieceIndex` or a shape's number from outside its array is a fault of the caller.
+/// Indices are not checked: a `PieceIndex` or a shape's number from outside its array is a fault of
+/// the caller.
 class World {
   public:
     /// An empty world, to be assigned to.
     World() = default;
     /// The start state of a scene (K9), which must live as long as the world.
     explicit World(const scene::Scene& scene);
-    /// The start state again; what was spawned in `before` keeps its number, as a piece that is gone (T5).
+    /// The start state again; what was spawned in `before` keeps its number, as a piece that is
+    /// gone (T5).
     static World restarted(const scene::Scene& scene, const World& before);
 
     // --- What there is: flat arrays, by piece or by shape.
@@ -368,20 +373,23 @@ class World {
     PieceIndex carrierOfAll(PieceIndex piece) const;
     /// What led to its state (C1).
     const Origin& originOf(PieceIndex piece) const { return origins_[static_cast<std::size_t>(piece)]; }
-    /// What moved it last, be it over what carries it or what it stands on; -1: nothing since the start.
+    /// What moved it last, be it over what carries it or what it stands on; -1: nothing since the
+    /// start.
     std::int32_t lastMoved(PieceIndex piece) const;
     /// The lower left corner of the view, in the scene, m.
     Vec viewCorner() const;
-    /// Where the pointer is in the axes that the piece lies in: those of the view for a pinned one, else of the scene.
+    /// Where the pointer is in the axes that the piece lies in: those of the view for a pinned one,
+    /// else of the scene.
     Vec pointerFor(PieceIndex piece) const;
 
-    /// The pieces of the scene are those of `scene` from now on, which must have the same but for how they look. It
-    /// must live as long as the world.
+    /// The pieces of the scene are those of `scene` from now on, which must have the same but for
+    /// how they look. It must live as long as the world.
     void rebind(const scene::Scene& scene);
 
     // --- Causes (C1).
 
-    /// What is changed from now on, through the functions below, is because of this line of the log; -1: the start.
+    /// What is changed from now on, through the functions below, is because of this line of the
+    /// log; -1: the start.
     void because(std::int32_t line) { because_ = line; }
     /// A piece moves otherwise because of a line that no function below knows of: a key, an impact.
     void movedBy(PieceIndex piece, std::int32_t line) { origin(piece).moved = line; }
@@ -399,14 +407,15 @@ class World {
 
     // --- Motion: on the way there.
 
-    /// For motion alone: orders, speeds and what a body remembers from tick to tick, to be worked on in place.
+    /// For motion alone: orders, speeds and what a body remembers from tick to tick, to be worked
+    /// on in place.
     MovingState& moving(PieceIndex piece) { return at(piece); }
     /// Two solids bumped within this tick's motion (M6).
     void addBump(const Bump& bump) { bumps_.push_back(bump); }
     /// A tick begins in which nobody is led yet.
     void endLeads();
-    /// In this tick the piece, if it is driven and there, goes to a place, m, with a turn in degrees; without one it
-    /// keeps its own (V10). The last of several for one piece counts.
+    /// In this tick the piece, if it is driven and there, goes to a place, m, with a turn in
+    /// degrees; without one it keeps its own (V10). The last of several for one piece counts.
     void lead(PieceIndex piece, const Vec& to, std::optional<double> turn);
     /// Motion has seen who was woken.
     void clearWoken() { woken_.clear(); }
@@ -414,7 +423,8 @@ class World {
     void wake(PieceIndex piece) { woken_.push_back(piece); }
     /// Adds to its own velocity, m/s, and wakes it.
     void push(PieceIndex piece, const Vec& velocity);
-    /// Its own velocity, m/s, and spin, degrees/s, end; a route is left. Orders are ended with `endMove`, `endTurn`.
+    /// Its own velocity, m/s, and spin, degrees/s, end; a route is left. Orders are ended with
+    /// `endMove`, `endTurn`.
     void halt(PieceIndex piece);
     /// Its own velocity, m/s, ends: at the bounds that it stops at (V9).
     void stopShort(PieceIndex piece) { at(piece).velocity = {0, 0}; }
@@ -433,8 +443,8 @@ class World {
 
     // --- Carry: what rides on what.
 
-    /// Attaches a piece to another, or to nobody, where they are now. What it is let go by, it and its riders meet from
-    /// the next detection on (K7, M14). Nothing is attached in a ring.
+    /// Attaches a piece to another, or to nobody, where they are now. What it is let go by, it and
+    /// its riders meet from the next detection on (K7, M14). Nothing is attached in a ring.
     void attach(PieceIndex piece, PieceIndex carrier);
     /// Poses of attached pieces from those of their carriers.
     void carry();
@@ -446,14 +456,16 @@ class World {
     void markAll(PieceIndex piece, Cause cause);
     /// Forgets the marks.
     void clearMarks();
-    /// Shows or hides a piece as a whole or, with `shape` >= 0 (an index into `shapes`), one shape of it. Gives back
-    /// whether it was shown; marks nothing.
+    /// Shows or hides a piece as a whole or, with `shape` >= 0 (an index into `shapes`), one shape
+    /// of it. Gives back whether it was shown; marks nothing.
     bool setShown(PieceIndex piece, int shape, bool shown);
     /// The same for enabling and disabling.
     bool setEnabled(PieceIndex piece, int shape, bool enabled);
-    /// Brings a piece in with a phase of the scene, marked, or takes it away; false if it was so before.
+    /// Brings a piece in with a phase of the scene, marked, or takes it away; false if it was so
+    /// before.
     bool setHere(PieceIndex piece, bool here);
-    /// The scene is in another phase from now on, by index. Gives back who came or went with it, in scene order.
+    /// The scene is in another phase from now on, by index. Gives back who came or went with it, in
+    /// scene order.
     std::vector<PieceIndex> enterPhase(int phase);
     /// The piece is in another of its own phases, by index.
     void setPhase(PieceIndex piece, int phase) { at(piece).phase = phase; }
@@ -469,12 +481,13 @@ class World {
     bool setShapeGroup(int shape, int group);
     /// Takes a piece out of the scene; it lets go of what it carries, and is let go.
     void remove(PieceIndex piece);
-    /// Adds a piece like `model` under a new name, born in `tick`, to take part from the next detection on (K7); where
-    /// the model is if no pose is given. The model must live as long as the world.
+    /// Adds a piece like `model` under a new name, born in `tick`, to take part from the next
+    /// detection on (K7); where the model is if no pose is given. The model must live as long as
+    /// the world.
     PieceIndex spawn(const scene::Piece& model, std::string id, const std::optional<Pose>& at = {},
                      std::string_view templateName = {}, std::int64_t tick = 0);
-    /// A spawned piece is this part (`ASSEMBLY.PART`) of an assembly that was spawned whole, with its origin at
-    /// `about`, which its route is about too (A4).
+    /// A spawned piece is this part (`ASSEMBLY.PART`) of an assembly that was spawned whole, with
+    /// its origin at `about`, which its route is about too (A4).
     void setPart(PieceIndex piece, std::string_view laid, std::string_view part, const geometry::Pose& about);
     /// A spawned piece sets out with this velocity, m/s, unless it is static.
     void launch(PieceIndex piece, const Vec& velocity);
@@ -508,7 +521,8 @@ class World {
     void beginPointer() { pointer_.before = pointer_.at; }
     /// Puts the pointer somewhere, in the scene or on the glass; the other place follows.
     void movePointer(const Vec& to, bool onGlass);
-    /// The view has moved: a pointer on the glass goes along over the scene, one in the scene over the glass.
+    /// The view has moved: a pointer on the glass goes along over the scene, one in the scene over
+    /// the glass.
     void keepPointer();
     /// A box is opened from a corner that stays (P5), or closed.
     void openBox(const Vec& corner) { pointer_.sweptFrom = corner; }

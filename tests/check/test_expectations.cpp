@@ -19,7 +19,8 @@ using namespace snare::tests;
 
 namespace {
 
-/// A cart that crosses a zone from 1.5 s to 3.5 s, in which it stays long enough for the snare; a button, a lamp.
+/// A cart that crosses a zone from 1.5 s to 3.5 s, in which it stays long enough for the snare; a
+/// button, a lamp.
 const char* const crossing = R"('name': 'Crossing', 'phases': ['calm', 'storm'], 'variables': {'n': 0, 'word': 'none'},
     'pieces': [
     {'id': 'cart', 'at': [-2.99, 0], 'tags': ['wheels'], 'body': {'kind': 'kinematic', 'velocity': [1, 0]}, 'shapes': [{'id': 'hull', 'role': 'zone', 'circle': 0.5}]},
@@ -333,7 +334,8 @@ void TestExpectations::expectationsAreSentences()
 
 namespace {
 
-/// A folder with the scene, a take that passes, one that fails and, in a folder of its own, one that cannot be read.
+/// A folder with the scene, a take that passes, one that fails and, in a folder of its own, one
+/// that cannot be read.
 void fill(const QTemporaryDir& folder)
 {
     const auto save = [&](const char* name, const std::string& text) {
@@ -499,7 +501,8 @@ void TestExpectations::whatAnEditChangesIsTold()
     QVERIFY(has(" - Piece mule") && has("Piece mule - body: kinematic"));
     QCOMPARE(told.size(), 7u);
     QVERIFY(check::wordsThatDiffer(before, before).empty());
-    // As the changes are made to the one, the other comes of it: as many lines go and come as differ.
+    // As the changes are made to the one, the other comes of it: as many lines go and come as
+    // differ.
     QCOMPARE(check::wordsThatDiffer(after, before).size(), told.size());
     // However much differs, it is told: here everything.
     const auto many = [](const std::string& name) {

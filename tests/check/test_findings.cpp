@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Every kind of finding: a scene that has it, one that has not, and the fix that makes one of the other.
+/// Every kind of finding: a scene that has it, one that has not, and the fix that makes one of the
+/// other.
 #include "check/findings.h"
 #include "finding_cases.h"
 #include "io/document.h"
@@ -135,7 +136,8 @@ void TestFindings::theNearestNameIsOffered()
 
 void TestFindings::whatIsKnownOnlyWhenItRunsIsNoFinding()
 {
-    // A tag and a group that a script gives, a signal whose name is worked out, a piece that a property names.
+    // A tag and a group that a script gives, a signal whose name is worked out, a piece that a
+    // property names.
     const auto none =
         idsOf(read(quay({}, rule("a", enter, R"({"do": "script", "lua": "self.mark = 'late'"},
         {"do": "tag", "on": "visitor", "tag": {"get": "self.mark"}}, {"do": "signal", "name": {"get": "self.mark"}})") +
@@ -163,7 +165,8 @@ void TestFindings::kitsAreLookedAtToo()
         QCOMPARE(finding.place.home, std::string("own.kit.json"));
 }
 
-/// Fields taken away, texts and numbers changed: whatever can still be read can be looked at, and its fixes applied.
+/// Fields taken away, texts and numbers changed: whatever can still be read can be looked at, and
+/// its fixes applied.
 void TestFindings::randomEditsOfTheDemosAreBorne()
 {
     std::mt19937 dice{static_cast<unsigned>(qEnvironmentVariableIntValue("SNARE_SEED"))};

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// `snare` for keeping scenes right: causes in the log, sentences, takes that are judged, coverage, versions, merging
-/// in a real repository.
+/// `snare` for keeping scenes right: causes in the log, sentences, takes that are judged, coverage,
+/// versions, merging in a real repository.
 #include <QDir>
 #include <QFile>
 #include <QJsonDocument>
@@ -62,7 +62,8 @@ class TestKeeping : public QObject {
         return one.open(QIODevice::ReadOnly) ? QString::fromUtf8(one.readAll()) : QString();
     }
 
-    /// A cart that drives into a bay, which counts; x is where the bay is, speed how fast the cart goes.
+    /// A cart that drives into a bay, which counts; x is where the bay is, speed how fast the cart
+    /// goes.
     static QByteArray scene(double x = 0, double speed = 1, const QByteArray& more = {})
     {
         return QByteArray(

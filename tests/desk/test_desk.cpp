@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The stand-in devices, and what comes from programs outside: the same for the same, and nothing bad gets in.
+/// The stand-in devices, and what comes from programs outside: the same for the same, and nothing
+/// bad gets in.
 #include "builder.h"
 
 #include "desk/curves.h"

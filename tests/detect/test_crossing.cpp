@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Time of impact against the slow way, for every pair of kinds, straight and turning; and what must not change it.
+/// Time of impact against the slow way, for every pair of kinds, straight and turning; and what
+/// must not change it.
 #include "geometry/gap.h"
 #include "geometry/impact.h"
 #include "slow_region.h"
@@ -37,7 +38,8 @@ double between(double low, double high)
     return std::uniform_real_distribution{low, high}(dice);
 }
 
-/// A ring with as many corners as wanted, star-shaped, so that it does not cross itself; concave mostly.
+/// A ring with as many corners as wanted, star-shaped, so that it does not cross itself; concave
+/// mostly.
 std::vector<Vec> starOf(int corners, double least, double most)
 {
     std::vector<Vec> points;
@@ -216,7 +218,8 @@ void TestCrossing::neitherOrderNorPlaceMatters()
 
 void TestCrossing::tinyAndHugeShapesAreAsExact()
 {
-    // Two discs and two boxes that meet in the middle of the tick, from a nanometre to a million kilometres.
+    // Two discs and two boxes that meet in the middle of the tick, from a nanometre to a million
+    // kilometres.
     for (const double size : {1e-9, 1e-6, 1e-3, 1.0, 1e3, 1e6, 1e9}) {
         const Motion still{{{0, 0}, 0}, {{0, 0}, 0}};
         for (const bool turning : {false, true}) {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Detection over many ticks while everything happens to the pieces, and picking; against looking at every pair.
+/// Detection over many ticks while everything happens to the pieces, and picking; against looking
+/// at every pair.
 #include "builder.h"
 #include "detect/pick.h"
 #include "effort.h"
@@ -363,7 +364,8 @@ void TestDetect::aBigShapeMeetsManySmallOnes()
 
 void TestDetect::largeAndSmallMeetAsLookingAtEveryPairSays()
 {
-    // Sizes of 1,000 : 1, discs and boxes, some turned, some off the middle of their pieces, going straight and back.
+    // Sizes of 1,000 : 1, discs and boxes, some turned, some off the middle of their pieces, going
+    // straight and back.
     std::mt19937 dice{7};
     const auto between = [&](double low, double high) { return std::uniform_real_distribution{low, high}(dice); };
     scene::Scene scene;
@@ -420,7 +422,8 @@ void TestDetect::largeAndSmallMeetAsLookingAtEveryPairSays()
 
 void TestDetect::whatTurnsEverSoSlowlyIsSeen()
 {
-    // A bar goes straight beside a disc; after a while it begins to turn, less in a tick than detection could care for.
+    // A bar goes straight beside a disc; after a while it begins to turn, less in a tick than
+    // detection could care for.
     scene::Scene scene;
     scene.contacts = {{"default", "default", scene::Contact::sense}};
     scene.pieces = {mover("bar", {0, 0}, {0, 0}, 0.5), mover("disc", {1.9, 0.3}, {0, 0}, 0.1)};

@@ -135,7 +135,8 @@ void TestMeetings::eventsOfATickComeInOrder_M12()
 
 void TestMeetings::anEndExactlyAtATicksEndBelongsToIt_M3()
 {
-    // At the end of tick 5 the mover touches both: it has left the one and comes into the other with the next tick.
+    // At the end of tick 5 the mover touches both: it has left the one and comes into the other
+    // with the next tick.
     scene::Scene scene;
     scene.pieces = {zone("left", {-1, 0}, {2, 2}), zone("right", {2, 0}, {2, 2}), mover("m", {0, 0}, {6, 0}, 0.5)};
     const sim::Record record = play(scene, {}, 0.2);
@@ -149,8 +150,8 @@ void TestMeetings::stopMeetingsBeginNearAndEndFurtherAway_M4()
     scene.pieces = {wall("w", {2, 0}, {1, 2}), wall("m", {0, 0}, {1, 1})};
     scene.pieces[1].body = scene::KinematicBody{{0.3, 0}, 0};
     scene.snares = {onKey("back", "b", {scene::Set{{{"m"}}, "vx", {scene::Scalar{-0.3}}}})};
-    // The gap is 1 m, shrinks by 5 mm a tick: at most 0.01 m from tick 198 on, more than 0.02 m again after turning
-    // back.
+    // The gap is 1 m, shrinks by 5 mm a tick: at most 0.01 m from tick 198 on, more than 0.02 m
+    // again after turning back.
     scene::Take take = takeOf({{"b", 3.4}}, 5);
     const QStringList events = eventsAt(play(scene, take), "w");
     QCOMPARE(events.size(), 3);
@@ -236,7 +237,8 @@ void TestMeetings::aShapeCanBeDisabledOnItsOwn_K5()
     QCOMPARE(eventsAt(record, "z"), QStringList({"0 enter z m", "30 exit z m", "60 enter z m"}));
 }
 
-/// Random puts, hides, shows, disables and regroups: who is told to be inside is always who overlaps.
+/// Random puts, hides, shows, disables and regroups: who is told to be inside is always who
+/// overlaps.
 void TestMeetings::insidersAlwaysAgreeWithGeometry()
 {
     std::mt19937 dice{17};
@@ -388,7 +390,8 @@ void TestMeetings::occupiedComesBehindAllEntersOfItsMoment_M12()
         if (line.kind == rules::LineKind::snare && line.tick == 31)
             order << QStringLiteral("%1 %2").arg(toQString(record.snareNameOf(line.snare)),
                                                  toQString(record.nameOf(line.self)));
-    // `c` leaves `other` at the moment at which `a` and `b` come into `gate`: exits, vacated, enters, occupied.
+    // `c` leaves `other` at the moment at which `a` and `b` come into `gate`: exits, vacated,
+    // enters, occupied.
     QCOMPARE(order, QStringList({"out other", "out c", "vac other", "vac c", "in gate", "in gate", "in a", "in b",
                                  "occ gate", "occ a", "occ b"}));
 }
@@ -414,7 +417,8 @@ void TestMeetings::whatIsCarriedDoesNotMeetItsCarrier_M14()
                     onKey("rings", "r", {scene::Attach{{{"cart"}}, {{"lid"}}}}),
                     onKey("drops", "d", {scene::Detach{{{"crate"}}}})};
     const sim::Record record = play(scene, takeOf({{"l", 0.1}, {"c", 0.2}, {"r", 0.3}, {"d", 0.4}}), 1);
-    // The crate, then the lid that rides on it, leave the cart; a ring is refused; both come back together.
+    // The crate, then the lid that rides on it, leave the cart; a ring is refused; both come back
+    // together.
     QCOMPARE(eventsAt(record, "cart"), QStringList({"0 enter cart crate", "0 enter cart lid", "6 exit cart crate",
                                                     "12 exit cart lid", "24 enter cart crate", "24 enter cart lid"}));
     QVERIFY(notes(record).join(QLatin1Char(' ')).contains(QStringLiteral("cannot carry what it rides on")));
@@ -478,7 +482,8 @@ void TestMeetings::aLiftCarriesTheMeetingUp_M15()
     up.speed = 1.5;
     scene.snares = {onKey("up", "u", {up})};
     const sim::Record record = play(scene, takeOf({{"u", 0.5}}), 4);
-    // Its top reaches 3 m when it has risen 1 m, its foot leaves 3 m after 3 m: exactly at the end of the way.
+    // Its top reaches 3 m when it has risen 1 m, its foot leaves 3 m after 3 m: exactly at the end
+    // of the way.
     QCOMPARE(eventsAt(record, "loft"), QStringList({"70 enter loft lift"}));
     QCOMPARE(eventsAt(record, "ground-floor"),
              QStringList({"0 enter ground-floor lift", "149 exit ground-floor lift"}));

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Any bytes as a clip: it is read or refused; what is read is pasted twice into a scene, under names that are free,
-/// and the scene is written, read the same and runs.
+/// Any bytes as a clip: it is read or refused; what is read is pasted twice into a scene, under
+/// names that are free, and the scene is written, read the same and runs.
 #include "io/document.h"
 #include "scene/clip.h"
 #include "sim/recorder.h"

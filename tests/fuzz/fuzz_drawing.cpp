@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Any bytes as a drawing: it is read or refused; what is brought in makes a scene that is written, read and run.
+/// Any bytes as a drawing: it is read or refused; what is brought in makes a scene that is written,
+/// read and run.
 #include "io/document.h"
 #include "io/drawing.h"
 #include "sim/recorder.h"

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Any bytes as values of responses: they are read or refused; what is read is written and read the same, and is worked
-/// out alike twice.
+/// Any bytes as values of responses: they are read or refused; what is read is written and read the
+/// same, and is worked out alike twice.
 #include "io/document.h"
 #include "io/log.h"
 #include "sim/recorder.h"

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Any bytes as a kit: it is read or refused; what is read is written and read the same, and a scene runs with it.
+/// Any bytes as a kit: it is read or refused; what is read is written and read the same, and a
+/// scene runs with it.
 #include "io/document.h"
 #include "io/log.h"
 #include "sim/recorder.h"

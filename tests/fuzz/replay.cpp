@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Feeds each file of a folder to a fuzz target, without libFuzzer: what was found once is tried in every build.
+/// Feeds each file of a folder to a fuzz target, without libFuzzer: what was found once is tried in
+/// every build.
 #include <algorithm>
 #include <cstdio>
 #include <filesystem>

@@ -53,7 +53,8 @@ class CounterGenerator {
     std::mt19937 engine_;
 };
 
-/// First and last sample at which the hulls overlap by more than `depth`; slow and independent of the code under test.
+/// First and last sample at which the hulls overlap by more than `depth`; slow and independent of
+/// the code under test.
 std::pair<double, double> sampled(const Hull& a, const Motion& ma, const Hull& b, const Motion& mb, double depth)
 {
     constexpr int samples = 4000;
@@ -249,8 +250,9 @@ void TestGeometry::theGridTellsThoseThatOverlapAndNoneThatWereTakenOut()
                 grid.remove(shape);
                 continue;
             }
-            // From a centimetre to the whole ground, so that all ways of looking into smaller orders of size are taken.
-            // Each other round they are in a heap, so that cells hold more than their buckets have room for.
+            // From a centimetre to the whole ground, so that all ways of looking into smaller
+            // orders of size are taken. Each other round they are in a heap, so that cells hold
+            // more than their buckets have room for.
             const double ground = round % 2 == 0 ? 20 : 0.5;
             const Vec at{between(-ground, ground), between(-ground, ground)};
             const double half = 0.005 * std::pow(5000, between(0, 1));

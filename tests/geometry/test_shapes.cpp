@@ -159,7 +159,8 @@ void TestShapes::theCutDoesNotMatterForMeetings_M13()
 
 void TestShapes::meetingsAgreeWithDenseSampling()
 {
-    // Who is inside after each tick, for shapes that go and turn through each other, by looking at their gap.
+    // Who is inside after each tick, for shapes that go and turn through each other, by looking at
+    // their gap.
     int met = 0;
     for (int round = 0; round < 150; ++round) {
         scene::Scene scene;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Shapes traced from pictures: outlines, holes, tolerance, looks that change, pictures that are missing.
+/// Shapes traced from pictures: outlines, holes, tolerance, looks that change, pictures that are
+/// missing.
 #include "builder.h"
 #include "check/findings.h"
 #include "io/document.h"

@@ -191,7 +191,8 @@ void TestDemos::casksTipTheFlapSinkTheBasketAndTheCourierRidesUp()
     QCOMPARE(sprungIn(d.record, "rise"), 1);
     QCOMPARE(sprungIn(d.record, "ring-bell"), 1); // up the shrouds, on to the crow's nest
     QCOMPARE(number(d.record, "loads"), 1.0);
-    // It rides up in the basket without a hop: one meeting with its floor from stepping in to jumping out.
+    // It rides up in the basket without a hop: one meeting with its floor from stepping in to
+    // jumping out.
     QCOMPARE(exitsOf(d.record, "basket", "floor", "courier"), 1);
 }
 

@@ -216,7 +216,8 @@ void TestExchange::whatElementsSayCountsForWhatIsInThem()
         "<g data-piece='scale'><rect width='2' height='1'/></g><circle data-piece='scale' r='1' data-shape='dial'/>");
     QCOMPARE(one.clip.pieces.size(), 1u);
     QCOMPARE(one.clip.pieces[0].shapes[1].id, "dial");
-    // The group that says it gives the axes, not one within; an element that says it by itself is in its own middle.
+    // The group that says it gives the axes, not one within; an element that says it by itself is
+    // in its own middle.
     const io::Drawing axes =
         drawn("<g data-piece='a' transform='translate(3 1)'><g transform='translate(1 1)'><circle r='1'/></g></g>"
               "<circle data-piece='b' cx='7' r='1'/>");
@@ -283,7 +284,8 @@ void TestExchange::aDrawingComesInAsItWentOut_data()
             QTest::newRow(name.c_str()) << QString::fromStdString(entry.path().string());
 }
 
-/// Every shape of every demo, within 0.1 mm. (What is traced from a picture comes in as the areas that were traced.)
+/// Every shape of every demo, within 0.1 mm. (What is traced from a picture comes in as the areas
+/// that were traced.)
 void TestExchange::aDrawingComesInAsItWentOut()
 {
     QFETCH(QString, file);

@@ -111,7 +111,8 @@ void TestDriven::aPlaceWithoutTurnKeepsTheTurn_V10()
 
 void TestDriven::itMeetsAtTheExactMoment_V10()
 {
-    // From x = 0 at 0 s to x = 7 at 1 s: its edge reaches the mat's, at 4.5, when it is at 4, at 4/7 of a second.
+    // From x = 0 at 0 s to x = 7 at 1 s: its edge reaches the mat's, at 4.5, when it is at 4, at
+    // 4/7 of a second.
     const sim::Record record =
         play(yard(R"(, {'id': 'mat', 'at': [5, 0], 'shapes': [{'role': 'zone', 'box': [1, 1]}]})"),
              takeFrom(R"({'t': 0, 'piece': 'cart', 'at': [0, 0]}, {'t': 1, 'piece': 'cart', 'at': [7, 0]})", 2));

@@ -211,7 +211,8 @@ void TestDynamics::everyHitOfABouncingPieceIsTold_M10()
     for (const rules::Line& line : record.journal.lines)
         if (line.kind == rules::LineKind::event && line.event == EventKind::hit && record.nameOf(line.self) == "quay")
             speeds.push_back(line.number);
-    // Each with half the speed of the last, until the hops are too low to leave the quay (M4: 2 cm).
+    // Each with half the speed of the last, until the hops are too low to leave the quay (M4: 2
+    // cm).
     QVERIFY(speeds.size() >= 4 && speeds.size() <= 6);
     QVERIFY(std::abs(speeds[0] - std::sqrt(2 * g * 5)) < 0.25);
     for (std::size_t i = 1; i < 4; ++i)
@@ -219,8 +220,8 @@ void TestDynamics::everyHitOfABouncingPieceIsTold_M10()
                  qPrintable(QStringLiteral("%1 after %2").arg(speeds[i]).arg(speeds[i - 1])));
 }
 
-/// Friction 0.5 holds up to 26.57 degrees; a box that slides gets faster by g (sin - 0.5 cos). Tolerance: half a
-/// degree, and 2 % of the way.
+/// Friction 0.5 holds up to 26.57 degrees; a box that slides gets faster by g (sin - 0.5 cos).
+/// Tolerance: half a degree, and 2 % of the way.
 void TestDynamics::aBoxHoldsOnASlopeUpToTheAngleOfFriction_V7()
 {
     for (const double angle : {15.0, 26.0, 27.2, 35.0, 50.0}) {
@@ -254,8 +255,9 @@ void TestDynamics::aDiscRollsDownASlope()
     QVERIFY(std::abs(lastPose(record, 1).turn * std::numbers::pi / 180 - rolled / 0.4) < 0.02 * rolled / 0.4);
 }
 
-/// A weight attached under the middle of a disc that rocks on the floor: T = 2 pi sqrt(I / (m g d)), where I is taken
-/// around the point of contact and m d is the weight's mass times its distance. Tolerance 3 %.
+/// A weight attached under the middle of a disc that rocks on the floor: T = 2 pi sqrt(I / (m g
+/// d)), where I is taken around the point of contact and m d is the weight's mass times its
+/// distance. Tolerance 3 %.
 void TestDynamics::aWeightOnADiscSwingsLikeAPendulum()
 {
     scene::Scene scene = sideView();

@@ -165,7 +165,8 @@ void TestMotion::walkersAreNeverInsideASolid_data()
         QTest::addRow("seed %u", seed) << seed;
 }
 
-/// Random boxes, turned, and random keys: however a walker is steered, it stays outside and never jumps.
+/// Random boxes, turned, and random keys: however a walker is steered, it stays outside and never
+/// jumps.
 void TestMotion::walkersAreNeverInsideASolid()
 {
     QFETCH(unsigned, seed);
@@ -365,8 +366,8 @@ void TestMotion::accelerationGetsAWalkerUpToSpeed()
     QVERIFY(std::abs(record.snapshots.at(120)[0].pose.at.x - 5.25) < 0.06);
 }
 
-/// Two shots a second, each hits the butt once and is gone after a second: of 7,200 none is left in the world, in
-/// detection or in what waits.
+/// Two shots a second, each hits the butt once and is gone after a second: of 7,200 none is left in
+/// the world, in detection or in what waits.
 void TestMotion::anHourOfFiringLeavesNothingBehind()
 {
     const scene::Scene scene =

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Walkers where there is gravity: on the ground, over steps, jumping, climbing, carried and squeezed.
+/// Walkers where there is gravity: on the ground, over steps, jumping, climbing, carried and
+/// squeezed.
 #include "builder.h"
 #include "geometry/gap.h"
 #include "world/outline.h"
@@ -347,8 +348,8 @@ void TestWalkers::walksOverRandomGroundNeitherStuckNorInside_data()
         QTest::addRow("terrains from %d", from) << from;
 }
 
-/// Gentle ground of random lines with low steps: it comes across, never falls through, never gets into a solid by more
-/// than 1 cm.
+/// Gentle ground of random lines with low steps: it comes across, never falls through, never gets
+/// into a solid by more than 1 cm.
 void TestWalkers::walksOverRandomGroundNeitherStuckNorInside()
 {
     QFETCH(int, from);

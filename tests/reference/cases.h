@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Random scenes and takes for the reference, made of parts that can be left out one by one, so that what fails
-/// shrinks.
+/// Random scenes and takes for the reference, made of parts that can be left out one by one, so
+/// that what fails shrinks.
 #pragma once
 
 #include <nlohmann/json.hpp>
@@ -21,7 +21,8 @@ struct Case {
     std::vector<std::uint32_t> inputs;
 };
 
-/// How a case is made into JSON. The prefix stands before all names, so that two scenes can lie in one file.
+/// How a case is made into JSON. The prefix stands before all names, so that two scenes can lie in
+/// one file.
 struct Names {
     std::string prefix = "";
     double x = 0; ///< where the scene lies, m

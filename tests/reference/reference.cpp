@@ -687,7 +687,8 @@ class Reference {
         }
     }
 
-    /// The meeting that a catch means: with its shape, or with the piece; 0: the visitor is in no such.
+    /// The meeting that a catch means: with its shape, or with the piece; 0: the visitor is in no
+    /// such.
     int meetingOf(std::size_t snare, int self, int visitor) const
     {
         if (catchOf(snare).contains("shape")) {

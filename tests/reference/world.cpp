@@ -95,7 +95,8 @@ std::vector<Change> World::detect(bool atStart)
             const Shape& two = shapes[static_cast<std::size_t>(b)];
             const Piece& first = pieces[static_cast<std::size_t>(one.piece)];
             const Piece& second = pieces[static_cast<std::size_t>(two.piece)];
-            // Where the second is, seen from the first, at the start and at the end; they overlap from `in` to `out`.
+            // Where the second is, seen from the first, at the start and at the end; they overlap
+            // from `in` to `out`.
             const double fromX = second.fromX + two.x - first.fromX - one.x;
             const double fromY = second.fromY + two.y - first.fromY - one.y;
             const double toX = second.x + two.x - first.x - one.x;

@@ -64,7 +64,8 @@ struct World {
 
     /// Whether two shapes may meet now (M1).
     bool mayMeet(int a, int b) const;
-    /// What the motion of this tick changed, in the order of M12. At the start all has cause `start`.
+    /// What the motion of this tick changed, in the order of M12. At the start all has cause
+    /// `start`.
     std::vector<Change> detect(bool atStart);
     /// Ends what may no longer be; `cause(change)` says why (K5).
     template <class CauseOf> std::vector<Change> endMeetings(double frac, CauseOf&& causeOf)

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Every tick ends, whatever a scene or script holds; what a run writes of itself; rules that nothing else names.
+/// Every tick ends, whatever a scene or script holds; what a run writes of itself; rules that
+/// nothing else names.
 #include "builder.h"
 #include "sim/recorder.h"
 

@@ -140,7 +140,8 @@ void TestPointer::meetsTheTopmostByLayerThenByOrder()
 
 void TestPointer::passesThroughWhatNobodyCatchesAndWhatIsThrough()
 {
-    // A zone that nobody asks about the pointer, and a solid that lets it through, cover nothing (P1).
+    // A zone that nobody asks about the pointer, and a solid that lets it through, cover nothing
+    // (P1).
     const std::string pieces = all({box("ground", 0, 0), box("mist", 0, 0, "'layer': 1,", "zone"),
                                     box("pane", 0, 0, "'layer': 2, 'through': true,")});
     const std::string inputs = moved(0.1, 0, 0);
@@ -466,7 +467,8 @@ void TestPointer::pinnedPiecesCoverTheWorldAndMeetNothingElse()
 
 void TestPointer::theGlassGoesWithTheView()
 {
-    // A pointer that rests on the glass goes over the world with the view; one in the world over the glass.
+    // A pointer that rests on the glass goes over the world with the view; one in the world over
+    // the glass.
     const std::string cart = "{'id': 'cart', 'at': [0, 0], 'body': {'kind': 'kinematic', 'velocity': [6, 0]}, "
                              "'shapes': [{'role': 'zone', 'circle': 0.3}]}";
     const std::string scene = sceneOf(all({cart, box("post", 9, 2), box("sign", 4, 4, "'pinned': true,")}), "",
@@ -512,7 +514,8 @@ void TestPointer::carriesAndIsChased()
 
 void TestPointer::spawnsAtItFromTheGlass()
 {
-    // N7: a drag that starts on a button of the glass goes on in the world and sets down what it spawned.
+    // N7: a drag that starts on a button of the glass goes on in the world and sets down what it
+    // spawned.
     const std::string scene =
         "'templates': {'peg': {'through': true, 'body': 'kinematic', 'shapes': [{'circle': 0.2}]}}, 'pieces': [" +
         box("pegs", 2, 2, "'pinned': true,") +

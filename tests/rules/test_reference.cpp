@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The engine against the reference on random scenes that shrink (tests/reference), and what holds of every scene.
+/// The engine against the reference on random scenes that shrink (tests/reference), and what holds
+/// of every scene.
 ///
 /// SNARE_CASES says how many of each; SNARE_SEED where to begin.
 #include "builder.h"
@@ -130,7 +131,8 @@ void TestReference::theEngineDoesAsTheRulesSay()
     }));
 }
 
-/// K4: who removes, hides or disables whom first changes no event, only which of several causes is the latest.
+/// K4: who removes, hides or disables whom first changes no event, only which of several causes is
+/// the latest.
 void TestReference::theOrderOfWhatSettlesTogetherDoesNotMatter_K4()
 {
     QVERIFY(holds("the order of what settles together does not matter", [] {
@@ -377,7 +379,8 @@ void TestReference::twoScenesInOneFileDoAsEachAlone()
         const reference::Names thereNames{"there-", 1000};
         const auto calm = [](Json scene) {
             const auto shared = [](const Json& step) {
-                // What spawns without a place and without a piece that it is for stands in the middle of the scene.
+                // What spawns without a place and without a piece that it is for stands in the
+                // middle of the scene.
                 return step["do"] == "restart" || step["do"] == "phase" ||
                        (step["do"] == "spawn" && !step.contains("at"));
             };

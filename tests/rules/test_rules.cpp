@@ -90,7 +90,8 @@ void TestRules::restartPutsEverythingBack_T5()
         onKey("again", "r", {scene::Restart{}}), onEvent("begin", EventKind::start, {}, {scene::Note{{"start"}}})};
     scene.snares[0].gate.limit = 1;
     const sim::Record record = play(scene, takeOf({{"r", 0.7}}), 1.5);
-    // Enters at 31, is forgotten without an exit at 42, and enters again 31 ticks later; the first run never ends.
+    // Enters at 31, is forgotten without an exit at 42, and enters again 31 ticks later; the first
+    // run never ends.
     QCOMPARE(eventsAt(record, "z"), QStringList({"31 enter z m", "72 enter z m"}));
     QCOMPARE(notes(record), QStringList({"0 start", "42 start", "90 late"}));
     QCOMPARE(number(record, "n"), 1.0);

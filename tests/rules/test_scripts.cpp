@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Lua in its box (S14): what it sees, what it may change, and that nothing gets out or goes on for ever.
+/// Lua in its box (S14): what it sees, what it may change, and that nothing gets out or goes on for
+/// ever.
 #include "builder.h"
 
 #include "check/findings.h"

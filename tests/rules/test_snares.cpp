@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Everything that snares catch, ask and do, by rule. The order of a tick and the first rules are in test_rules.
+/// Everything that snares catch, ask and do, by rule. The order of a tick and the first rules are
+/// in test_rules.
 #include "builder.h"
 
 #include "rules/counter_generator.h"
@@ -743,7 +744,8 @@ void TestSnares::aRunWaitsForItsRoutine_S8()
                    {'id': 's', 'catch': {'event': 'key-down', 'key': 's'}, 'responses': [{'do': 'signal', 'name': 'go', 'wait': true}, {'do': 'log', 'text': 'all'}]},
                    {'id': 'h', 'catch': {'event': 'heard', 'signal': 'go'}, 'responses': [{'do': 'run', 'routine': 'slow'}]}])"),
         takeOf({{"k", 0.1}, {"b", 0.5}, {"k", 1.0}, {"k", 1.1}, {"s", 1.5}}, 2.5));
-    // Springing again while it runs begins the routine anew with its run; a signal waits for routines too.
+    // Springing again while it runs begins the routine anew with its run; a signal waits for
+    // routines too.
     QCOMPARE(notes(record), QStringList({"18 slow", "18 after", "30 quick", "30 beside", "42 slow", "78 slow",
                                          "78 after", "102 slow", "102 all"}));
 }

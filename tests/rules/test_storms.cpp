@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Random scenes with random snares of every kind: the same log from every run, from a copy that was saved and loaded,
-/// and no crash. With SNARE_STORM_FOLDER set, scenes and logs are kept there, to compare builds.
+/// Random scenes with random snares of every kind: the same log from every run, from a copy that
+/// was saved and loaded, and no crash. With SNARE_STORM_FOLDER set, scenes and logs are kept there,
+/// to compare builds.
 #include "builder.h"
 #include "effort.h"
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Assemblies by rule (A1–A6): laid and written out by hand they do the same; files keep what is their own.
+/// Assemblies by rule (A1–A6): laid and written out by hand they do the same; files keep what is
+/// their own.
 #include "builder.h"
 
 #include "io/document.h"
@@ -208,7 +209,8 @@ void TestAssemblies::whatNeedsAPlaceIsALoadError()
     QVERIFY(!io::readScene(unknown, "lock"));
 }
 
-/// Random assemblies, laid and written out as plain pieces and snares, give the same log but for the names.
+/// Random assemblies, laid and written out as plain pieces and snares, give the same log but for
+/// the names.
 void TestAssemblies::laidAndWrittenOutDoTheSame()
 {
     std::mt19937 dice{11};

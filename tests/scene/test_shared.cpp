@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Lists whose copies share their entries: an edit costs what it changes, and no copy sees what another one does.
+/// Lists whose copies share their entries: an edit costs what it changes, and no copy sees what
+/// another one does.
 #include "scene/scene.h"
 
 #include <QTest>
@@ -92,7 +93,8 @@ void TestShared::templatesAreSharedToo()
 
 void TestShared::doesWhatAVectorDoes()
 {
-    // Everything at random, beside a vector; and a copy from before each step that must stay as it was.
+    // Everything at random, beside a vector; and a copy from before each step that must stay as it
+    // was.
     std::mt19937 dice{7};
     SharedList<int> list;
     std::vector<int> plain;
@@ -149,7 +151,8 @@ void TestShared::doesWhatAVectorDoes()
 
 void TestShared::copiesAreUsedInSeveralThreads()
 {
-    // As the window edits while its last state is saved elsewhere. The thread sanitizer looks at it, too.
+    // As the window edits while its last state is saved elsewhere. The thread sanitizer looks at
+    // it, too.
     scene::Scene scene = withPieces(50);
     std::vector<std::thread> readers;
     for (int round = 0; round < 50; ++round) {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Where an edit is first felt. (That the record is the same is tested on random scenes: rules/test_reference.)
+/// Where an edit is first felt. (That the record is the same is tested on random scenes:
+/// rules/test_reference.)
 #include "builder.h"
 #include "sim/resume.h"
 
@@ -12,7 +13,8 @@ namespace {
 
 constexpr std::int64_t never = std::numeric_limits<std::int64_t>::max();
 
-/// A cart crosses a plate at 0.75 s (tick 46: until then they only touch) and hears `a`; a take of 2 s.
+/// A cart crosses a plate at 0.75 s (tick 46: until then they only touch) and hears `a`; a take of
+/// 2 s.
 struct Played {
     scene::Scene scene = sceneFrom(R"('pieces': [
         {'id': 'cart', 'at': [-2, 0], 'body': {'kind': 'kinematic', 'velocity': [2, 0]}, 'shapes': [{'role': 'zone', 'box': [1, 1]}],

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Re-running, saving and loading on several threads at once, as the window does it. For the thread sanitizer.
+/// Re-running, saving and loading on several threads at once, as the window does it. For the thread
+/// sanitizer.
 #include "builder.h"
 
 #include <QTemporaryDir>

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What a card shows, and where that is kept: a snare of the scene, of a kit, or within an assembly, or a routine.
+/// What a card shows, and where that is kept: a snare of the scene, of a kit, or within an
+/// assembly, or a routine.
 ///
-/// As text: `NAME`, `routine:NAME`, `assembly:ASSEMBLY/NAME`; with `FILE>` before it for what a kit holds.
+/// As text: `NAME`, `routine:NAME`, `assembly:ASSEMBLY/NAME`; with `FILE>` before it for what a kit
+/// holds.
 #pragma once
 
 #include "scene/kits.h"

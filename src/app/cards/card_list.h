@@ -21,8 +21,8 @@ class CardList : public QScrollArea {
   public:
     CardList(Document& document, Stage& stage, Selection& selection, QWidget* parent = nullptr);
 
-    /// Shows the cards of these snares, in this order, under headings. An empty heading has no line. The first few
-    /// cards are built at once, the others when there is time.
+    /// Shows the cards of these snares, in this order, under headings. An empty heading has no
+    /// line. The first few cards are built at once, the others when there is time.
     struct Part {
         QString heading;
         std::vector<std::string> snares;
@@ -34,7 +34,8 @@ class CardList : public QScrollArea {
     void setAllCollapsed(bool collapsed);
     /// Caught, passed the filter, passed the gate and sprang, in the record.
     std::array<int, 4> countsOf(const std::string& snare);
-    /// Opens the first slot of a new card that a person must fill, when the card has come into view.
+    /// Opens the first slot of a new card that a person must fill, when the card has come into
+    /// view.
     void openUnfilledSoon(const std::string& snare);
     /// Scrolls to a card.
     void bringUp(const std::string& snare);
@@ -48,7 +49,8 @@ class CardList : public QScrollArea {
     void counted();
 
   private:
-    /// Keeps the card that has the focus, else the topmost in view, where it is while cards are built or change.
+    /// Keeps the card that has the focus, else the topmost in view, where it is while cards are
+    /// built or change.
     class Still;
 
     using Columns = std::vector<std::pair<QString, std::vector<std::string>>>; ///< headings and snares

@@ -55,8 +55,8 @@ HerePanel::HerePanel(Document& document, Stage& stage, Selection& selection, QWi
     refresh();
 }
 
-/// The card of the piece is as high as it is, up to a part of the column: then it scrolls, and the snares keep their
-/// room.
+/// The card of the piece is as high as it is, up to a part of the column: then it scrolls, and the
+/// snares keep their room.
 void HerePanel::giveRoom()
 {
     constexpr double most = 0.6;
@@ -158,7 +158,8 @@ std::vector<CardList::Part> HerePanel::kitParts() const
     return parts;
 }
 
-/// What is wired within the laid assembly that is chosen, or of which a part is; nothing if none is.
+/// What is wired within the laid assembly that is chosen, or of which a part is; nothing if none
+/// is.
 std::optional<CardList::Part> HerePanel::withinPart() const
 {
     const scene::Scene& scene = document_.scene();
@@ -193,7 +194,8 @@ void HerePanel::refresh()
         if (piece.empty())
             listening.snares.clear();
     }
-    // The chosen snare stays in view wherever it listens: it may have been given another place just now.
+    // The chosen snare stays in view wherever it listens: it may have been given another place just
+    // now.
     CardList::Part chosen;
     const std::string snare = cardOf(scene, selection_.snare());
     std::vector<CardList::Part> others{listening, within, acting};

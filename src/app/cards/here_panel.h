@@ -19,7 +19,8 @@ class HerePanel : public QWidget {
     HerePanel(Document& document, Stage& stage, Selection& selection, QWidget* parent = nullptr);
     void refresh();
     CardList* cards() { return cards_; }
-    /// Asks for an event, and makes a snare for it at the selected piece or the scene. Its first empty slot opens.
+    /// Asks for an event, and makes a snare for it at the selected piece or the scene. Its first
+    /// empty slot opens.
     void addSnare(QWidget* anchor);
     /// The fields of the piece card, and opening one of them.
     std::vector<CardField> fields() const;

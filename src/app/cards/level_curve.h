@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The curve of a number over the take, with the level that a snare waits for and the band around it as lines that can
-/// be dragged (P9).
+/// The curve of a number over the take, with the level that a snare waits for and the band around
+/// it as lines that can be dragged (P9).
 #pragma once
 
 #include "app/model/stage.h"
@@ -51,8 +51,8 @@ class LevelCurve : public QWidget {
     bool moved_ = false;
 };
 
-/// The number that a snare watches, over a record: its value from each tick on at which it changed. Empty if that is
-/// not kept.
+/// The number that a snare watches, over a record: its value from each tick on at which it changed.
+/// Empty if that is not kept.
 std::vector<std::pair<std::int64_t, double>> watchedSteps(const sim::Record& record, const scene::Catch& catches);
 
 } // namespace snare::app

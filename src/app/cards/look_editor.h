@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Slots for the fields of a look: colour, picture and its frames, words, gauge, glow. Cards of pieces have them in a
-/// row, responses in a panel of their own.
+/// Slots for the fields of a look: colour, picture and its frames, words, gauge, glow. Cards of
+/// pieces have them in a row, responses in a panel of their own.
 #pragma once
 
 #include "app/slots/field_panel.h"

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The selected piece in words and numbers: group, tags, place, body, shapes, and who is inside now.
+/// The selected piece in words and numbers: group, tags, place, body, shapes, and who is inside
+/// now.
 #pragma once
 
 #include "app/cards/card_field.h"
@@ -21,7 +22,8 @@ class PieceCard : public FieldCard {
 
     /// Builds the card anew for the selection, if it shows something else.
     void refresh();
-    /// All that can be opened by name: of the selected piece, or with nothing selected of the scene.
+    /// All that can be opened by name: of the selected piece, or with nothing selected of the
+    /// scene.
     std::vector<CardField> fields() const;
     /// Opens a slot by its name, also one that is not shown because all is as usual.
     void openField(const QString& slot);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What a piece card says of movement: the kind of body, its values from the field tables, and the route.
+/// What a piece card says of movement: the kind of body, its values from the field tables, and the
+/// route.
 #include "app/cards/piece_card.h"
 #include "app/model/leading.h"
 #include "app/model/take_edit.h"
@@ -42,7 +43,8 @@ QString steeringText(const scene::Steer& steer)
     return words.join(QLatin1Char(' '));
 }
 
-/// "a,Left d,Right w s space": left, right, up, down, jump, several with commas between; – for none.
+/// "a,Left d,Right w s space": left, right, up, down, jump, several with commas between; – for
+/// none.
 std::optional<scene::KeyLists> keysIn(const QString& typed)
 {
     const QStringList words = typed.split(QLatin1Char(' '), Qt::SkipEmptyParts);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The looks of a piece card: its own, the named ones and those that phases bring, as a strip of small pictures. One of
-/// them is open: its slots stand below.
+/// The looks of a piece card: its own, the named ones and those that phases bring, as a strip of
+/// small pictures. One of them is open: its slots stand below.
 #include "app/cards/piece_card.h"
 #include "app/ground/picture_view.h"
 #include "app/slots/naming.h"

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What a piece is made from: the assembly that it is a part of, the template that it follows, and what is its own.
+/// What a piece is made from: the assembly that it is a part of, the template that it follows, and
+/// what is its own.
 #include "app/cards/piece_card.h"
 #include "app/slots/naming.h"
 #include "app/ui/flow_layout.h"
@@ -188,7 +189,8 @@ void PieceCard::renameLaid(const std::string& laid)
     });
 }
 
-/// Another name for a part of an assembly; its snares, and what names the parts that are laid, follow.
+/// Another name for a part of an assembly; its snares, and what names the parts that are laid,
+/// follow.
 void PieceCard::renamePart(QWidget* anchor)
 {
     const scene::ModelName of = scene::modelNamed(shown_.id);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The card of the scene, which stands where the card of a piece does while nothing is selected: its settings, start
-/// values, phases, kits and view; and values, which pieces have too.
+/// The card of the scene, which stands where the card of a piece does while nothing is selected:
+/// its settings, start values, phases, kits and view; and values, which pieces have too.
 #include "app/cards/piece_card.h"
 #include "app/slots/naming.h"
 #include "app/slots/slot_fill.h"

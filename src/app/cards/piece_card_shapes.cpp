@@ -20,7 +20,8 @@ namespace snare::app {
 
 namespace {
 
-/// A traced shape to begin with: from the piece's look or the first picture there is, in its commonest colour.
+/// A traced shape to begin with: from the piece's look or the first picture there is, in its
+/// commonest colour.
 scene::Traced tracedFrom(Document& document, const scene::Piece& piece)
 {
     scene::Traced traced;

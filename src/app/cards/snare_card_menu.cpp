@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What a snare card offers beyond its sentence: its menu, names within kits and assemblies, parameters of routines.
+/// What a snare card offers beyond its sentence: its menu, names within kits and assemblies,
+/// parameters of routines.
 #include "app/cards/snare_card.h"
 #include "app/slots/naming.h"
 #include "app/slots/sharing_menu.h"
@@ -81,8 +82,8 @@ void SnareCard::showMenu(const QPoint& at)
     menu.popup(at);
 }
 
-/// Another name for a snare of an assembly or a kit; those there that arm it follow. The same for a routine that
-/// another one of its name stands before.
+/// Another name for a snare of an assembly or a kit; those there that arm it follow. The same for a
+/// routine that another one of its name stands before.
 void SnareCard::renameWithin(QWidget* anchor)
 {
     Question question;

@@ -100,7 +100,8 @@ void SnareCard::buildResponseSlots(FlowLayout* line, std::size_t index)
     bool first = true;
     bool lacks = lacksWanted(fields);
     for (const QString& part : toText(scene::wordOfResponse(response.kind).sentence).split(QLatin1Char('|'))) {
-        // "at {speed}": words and slots in turn. A part that is not first shows only if its fields are set.
+        // "at {speed}": words and slots in turn. A part that is not first shows only if its fields
+        // are set.
         const QStringList pieces = part.split(QLatin1Char('{'));
         bool shows = first;
         for (qsizetype i = 1; i < pieces.size(); ++i) {
@@ -199,8 +200,8 @@ QString SnareCard::unfilled() const
     return shown_.responses.empty() ? QString() : unfilledIn(0);
 }
 
-/// The name of the first slot of a response that is empty and must not be; else of the first that says what it does.
-/// An empty text if it has none.
+/// The name of the first slot of a response that is empty and must not be; else of the first that
+/// says what it does. An empty text if it has none.
 QString SnareCard::unfilledIn(std::size_t index) const
 {
     const scene::Response& response = shown_.responses[index];

@@ -12,7 +12,8 @@ using scene::Thing;
 
 namespace {
 
-/// Numbered lines for a routine, the diamond of the lanes for a snare, a cross for what is not there.
+/// Numbered lines for a routine, the diamond of the lanes for a snare, a cross for what is not
+/// there.
 void paintSign(QPainter& painter, const QPointF& at, int kind)
 {
     const Theme& t = theme();

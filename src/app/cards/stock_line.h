@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// A row of the stock: a heading with what is said of a kit, or a picture with a name and what it is.
+/// A row of the stock: a heading with what is said of a kit, or a picture with a name and what it
+/// is.
 #pragma once
 
 #include "scene/thing.h"

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// `Stock`: what there is to lay and to run, in the scene and in its kits: templates, assemblies, routines, and the
-/// snares of kits; with pictures, what uses them, and where they are kept.
+/// `Stock`: what there is to lay and to run, in the scene and in its kits: templates, assemblies,
+/// routines, and the snares of kits; with pictures, what uses them, and where they are kept.
 #pragma once
 
 #include "app/model/document.h"

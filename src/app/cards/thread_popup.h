@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What a drawn thread is to mean: the events that can be caught at one end and the responses that fit the other.
+/// What a drawn thread is to mean: the events that can be caught at one end and the responses that
+/// fit the other.
 #pragma once
 
 #include "scene/scene.h"

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What can be done with the selection: delete, copy, arrange, stamp. Every command is one undo step.
+/// What can be done with the selection: delete, copy, arrange, stamp. Every command is one undo
+/// step.
 #pragma once
 
 #include "app/ground/ground_view.h"
@@ -42,7 +43,8 @@ class Editing : public QObject {
     void makeTemplate();
     /// Asks which template the selected pieces are to follow.
     void joinTemplate(QWidget* anchor);
-    /// The selected plain pieces become parts of the selected laid one, and so of all of its assembly.
+    /// The selected plain pieces become parts of the selected laid one, and so of all of its
+    /// assembly.
     void addToAssembly();
     /// Makes an assembly of the selected pieces, with the snares among them (A1).
     void makeAssembly();

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The figures that the ground is drawn with: outlines of shapes, zones with their loops, and figures on a ground.
+/// The figures that the ground is drawn with: outlines of shapes, zones with their loops, and
+/// figures on a ground.
 #pragma once
 
 #include "app/ground/transform.h"

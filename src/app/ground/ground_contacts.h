@@ -11,7 +11,8 @@ struct ShownContact {
     Vec normal{1, 0};        ///< unit, from the first piece towards the second
 };
 
-/// The contacts of all stop meetings at the end of `tick`, each told once. Not more than a few hundred are looked for.
+/// The contacts of all stop meetings at the end of `tick`, each told once. Not more than a few
+/// hundred are looked for.
 std::vector<ShownContact> contactsAt(const sim::Record& record, std::int64_t tick,
                                      const std::vector<ShownPiece>& pieces);
 

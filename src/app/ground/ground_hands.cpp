@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What the ground does with the mouse and the keys: they go to the tool, move the view, or belong to the scene while
-/// it is recorded.
+/// What the ground does with the mouse and the keys: they go to the tool, move the view, or belong
+/// to the scene while it is recorded.
 #include "app/ground/figures.h"
 #include "app/ground/ground_motion.h"
 #include "app/ground/ground_play.h"

@@ -25,8 +25,9 @@ struct PlacedLabel {
     QRectF box; ///< pixels
 };
 
-/// Where the labels stand. Those that are wanted are placed first, then the others in their order; each takes the first
-/// of its places that is free. A label for which none is free is left out, unless it is wanted.
+/// Where the labels stand. Those that are wanted are placed first, then the others in their order;
+/// each takes the first of its places that is free. A label for which none is free is left out,
+/// unless it is wanted.
 std::vector<PlacedLabel> placed(const std::vector<GroundLabel>& labels);
 
 } // namespace snare::app

@@ -425,8 +425,8 @@ void GroundPainter::paintStyled(QPainter& painter, const QPainterPath& path, con
     painter.restore();
 }
 
-/// Small discs and upright boxes look the same wherever they are: they are drawn once for each quarter of a pixel and
-/// then copied. False if this one is not of that kind.
+/// Small discs and upright boxes look the same wherever they are: they are drawn once for each
+/// quarter of a pixel and then copied. False if this one is not of that kind.
 bool GroundPainter::paintSprite(const ShownPiece& piece, const scene::Shape& shape, const SolidStyle& style)
 {
     constexpr double largest = 72;
@@ -485,7 +485,8 @@ bool GroundPainter::paintSprite(const ShownPiece& piece, const scene::Shape& sha
     return true;
 }
 
-/// Edges without an inside carry fine ticks on their right side, so that they are told from thin boxes.
+/// Edges without an inside carry fine ticks on their right side, so that they are told from thin
+/// boxes.
 void GroundPainter::paintLine(const QPainterPath& path, QPen edge)
 {
     edge.setWidthF(2.4);

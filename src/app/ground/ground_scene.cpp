@@ -104,7 +104,8 @@ geometry::Bounds viewFrame(const scene::Scene& scene, const sim::Record& record,
 std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record& record, std::int64_t tick)
 {
     std::vector<sim::PieceState> states;
-    // Usually the record has the pieces of the scene in the same places; after an edit, until the re-run, it may not.
+    // Usually the record has the pieces of the scene in the same places; after an edit, until the
+    // re-run, it may not.
     std::unordered_map<std::string_view, std::size_t> recorded;
     if (tick > 0)
         states = record.snapshots.at(tick);
@@ -184,7 +185,8 @@ std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record
 
 namespace {
 
-/// Calls `visit(piece, shape)` for the shapes at a point, the topmost first, until it says that it has enough.
+/// Calls `visit(piece, shape)` for the shapes at a point, the topmost first, until it says that it
+/// has enough.
 template <class Visit>
 void visitAt(const std::vector<ShownPiece>& pieces, const Vec& point, double slack,
              const std::function<bool(const ShownPiece&)>& may, Visit&& visit)
@@ -262,8 +264,8 @@ std::vector<std::size_t> piecesNamed(const scene::Scene& scene, std::string_view
 
 namespace {
 
-/// The names of other pieces that a snare acts on. Whom it acts on does not depend on where it was caught: acting on
-/// oneself draws no thread.
+/// The names of other pieces that a snare acts on. Whom it acts on does not depend on where it was
+/// caught: acting on oneself draws no thread.
 std::vector<std::string> actedOn(const scene::Snare& snare)
 {
     std::vector<std::string> names;

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What the ground shows at a moment: every piece with its pose and look, and the threads between them. No painting
-/// here.
+/// What the ground shows at a moment: every piece with its pose and look, and the threads between
+/// them. No painting here.
 #pragma once
 
 #include "scene/scene.h"
@@ -40,8 +40,8 @@ inline constexpr std::size_t spawnedPiece = static_cast<std::size_t>(-1);
 /// The part of the scene that the view shows at a tick: where the glass lies (P6).
 geometry::Bounds viewFrame(const scene::Scene& scene, const sim::Record& record, std::int64_t tick);
 
-/// The pieces of the scene at a tick of the record, lowest layer first, what is on the glass last. At tick 0 the scene
-/// itself decides, so that an edit shows before its re-run is finished.
+/// The pieces of the scene at a tick of the record, lowest layer first, what is on the glass last.
+/// At tick 0 the scene itself decides, so that an edit shows before its re-run is finished.
 std::vector<ShownPiece> shownPieces(const scene::Scene& scene, const sim::Record& record, std::int64_t tick);
 
 /// A shape under a point.
@@ -50,8 +50,8 @@ struct Picked {
     std::size_t shape;
 };
 
-/// The topmost shape at the point; hidden and removed pieces are passed over, those that `may` refuses too. `slack` (m)
-/// widens thin shapes.
+/// The topmost shape at the point; hidden and removed pieces are passed over, those that `may`
+/// refuses too. `slack` (m) widens thin shapes.
 std::optional<Picked> pick(const std::vector<ShownPiece>& pieces, const Vec& point, double slack,
                            const std::function<bool(const ShownPiece&)>& may = {});
 
@@ -75,8 +75,8 @@ struct Thread {
     std::size_t to;   ///< piece
 };
 
-/// The threads of all snares of a scene and its kits that catch at a piece and act on another; and of those within the
-/// laid assemblies for which `within` says so, if it is given.
+/// The threads of all snares of a scene and its kits that catch at a piece and act on another; and
+/// of those within the laid assemblies for which `within` says so, if it is given.
 std::vector<Thread> threadsOf(const scene::Scene& scene, const std::function<bool(const scene::Laid&)>& within = {});
 
 /// Indices of the pieces that a target or place name means, as far as that is known before running.

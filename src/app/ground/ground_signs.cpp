@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What stands over the pieces on the ground: names, handles, who is inside, pennants, captions, gauges, the scale.
+/// What stands over the pieces on the ground: names, handles, who is inside, pennants, captions,
+/// gauges, the scale.
 #include "app/ground/figures.h"
 #include "app/ground/ground_motion.h"
 #include "app/ground/ground_painter.h"

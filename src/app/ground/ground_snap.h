@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Snapping: what is drawn or moved lines up with the grid and with edges and centres of what is there.
+/// Snapping: what is drawn or moved lines up with the grid and with edges and centres of what is
+/// there.
 #pragma once
 
 #include "app/ground/ground_painter.h"
@@ -19,7 +20,8 @@ struct Snap {
     std::vector<Guide> guides;
 };
 
-/// The point itself, or the nearest one on the grid of the settings unless Alt is held (then of 1 mm).
+/// The point itself, or the nearest one on the grid of the settings unless Alt is held (then of 1
+/// mm).
 Vec onGrid(const Vec& point, Qt::KeyboardModifiers modifiers);
 
 /// Edges and centres of the shown pieces, sorted, for one gesture.
@@ -33,8 +35,8 @@ class SnapLines {
     /// The point snapped to a line within a few pixels, else to the grid. Alt suspends it.
     Snap point(const Vec& point, Qt::KeyboardModifiers modifiers) const;
 
-    /// The way `by` that a box should go so that an edge or its centre lines up; else so that `anchor` comes to lie on
-    /// the grid.
+    /// The way `by` that a box should go so that an edge or its centre lines up; else so that
+    /// `anchor` comes to lie on the grid.
     Snap way(const geometry::Bounds& box, const Vec& anchor, const Vec& by, Qt::KeyboardModifiers modifiers) const;
 
   private:

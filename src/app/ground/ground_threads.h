@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Threads as they lie on the ground: where they run, what their labels say, which are lit. Painting and picking share
-/// it.
+/// Threads as they lie on the ground: where they run, what their labels say, which are lit.
+/// Painting and picking share it.
 #pragma once
 
 #include "app/ground/ground_scene.h"

@@ -32,8 +32,8 @@ class GroundTool {
     virtual bool cancel() = 0;
     /// Return: what is under way is done. False if nothing was.
     virtual bool finish() { return false; }
-    /// Backspace or Delete: takes back the last step, or deletes what is chosen within a piece. False if there is
-    /// nothing.
+    /// Backspace or Delete: takes back the last step, or deletes what is chosen within a piece.
+    /// False if there is nothing.
     virtual bool takeBack() { return false; }
     /// True while numbers that are typed are about what is under way.
     virtual bool takesNumbers() const { return false; }

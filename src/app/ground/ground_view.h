@@ -68,7 +68,8 @@ class GroundView : public QWidget, private ToolContext {
     std::vector<Picked> pickAllAt(const Vec& point, double pixels) override;
     /// The piece at the point, else one near it: for letting go of threads.
     std::optional<Picked> pickNear(const Vec& point) override;
-    /// The next click on the ground answers with a piece's name or, with `places`, with "x, y"; Escape gives up.
+    /// The next click on the ground answers with a piece's name or, with `places`, with "x, y";
+    /// Escape gives up.
     void beginPick(GroundPick what, PickDone done);
     bool canPick(const ShownPiece& piece) const override;
     /// What of the selected shape can be taken.
@@ -100,7 +101,8 @@ class GroundView : public QWidget, private ToolContext {
     void toolChanged();
     /// What the tool expects next, or what the pointer is over.
     void hint(const QString& text);
-    /// A thread was drawn from a shape to a piece; offer events and responses at a point of the screen.
+    /// A thread was drawn from a shape to a piece; offer events and responses at a point of the
+    /// screen.
     void threadDrawn(std::size_t from, std::size_t shape, std::size_t to, const QPoint& screenPoint);
     void contextMenuWanted(const QPoint& screenPoint);
 

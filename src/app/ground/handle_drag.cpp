@@ -236,7 +236,8 @@ double HandleDrag::onStep(double value) const
     return onGrid({value, 0}, last_.modifiers).x;
 }
 
-/// The tip of the arrow follows the pointer: as far as it points, so far the piece goes in a second.
+/// The tip of the arrow follows the pointer: as far as it points, so far the piece goes in a
+/// second.
 void HandleDrag::speed()
 {
     scene::Piece piece = original_;
@@ -252,7 +253,8 @@ void HandleDrag::speed()
     replaceWith(QObject::tr("Give %1 a velocity"), piece);
 }
 
-/// A place of the pointer in the take follows; from the middle of a way comes a new one, half way in time too.
+/// A place of the pointer in the take follows; from the middle of a way comes a new one, half way
+/// in time too.
 void HandleDrag::bendPath()
 {
     scene::Take take = take_;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
-/// A handle that is dragged: a side of a shape, a corner, the way a piece is turned, a point of its route, the tip of
-/// its velocity, a side of the scene's bounds, or a place of the pointer in the take.
+/// A handle that is dragged: a side of a shape, a corner, the way a piece is turned, a point of its
+/// route, the tip of its velocity, a side of the scene's bounds, or a place of the pointer in the
+/// take.
 #pragma once
 
 #include "app/ground/ground_tool.h"
@@ -11,10 +12,12 @@ namespace snare::app {
 
 class HandleDrag {
   public:
-    /// The handle was pressed at `start`. Unless it is one of the bounds, a single piece is selected.
+    /// The handle was pressed at `start`. Unless it is one of the bounds, a single piece is
+    /// selected.
     HandleDrag(ToolContext& ground, const Handle& handle, const Touch& start);
 
-    /// The pointer is at `touch`, or `numbers` were typed instead: the scene is edited, within the gesture.
+    /// The pointer is at `touch`, or `numbers` were typed instead: the scene is edited, within the
+    /// gesture.
     void follow(const Touch& touch, const std::vector<double>& numbers, int gesture);
 
     const Handle& handle() const { return handle_; }

@@ -31,8 +31,8 @@ struct Handle {
 /// Those of a piece; of its shape only with `shape` a number of one. In pixels of the view.
 std::vector<Handle> handlesOf(const ShownPiece& piece, std::size_t shape, const GroundTransform& transform);
 
-/// Places of the pointer in a take, with the number of the input each; m in the scene. Those on the glass lie in
-/// `glass`, the part of the scene that the view shows.
+/// Places of the pointer in a take, with the number of the input each; m in the scene. Those on the
+/// glass lie in `glass`, the part of the scene that the view shows.
 struct PathPoint {
     std::size_t input;
     Vec at{0, 0};
@@ -46,7 +46,8 @@ std::vector<Handle> pathHandles(const std::vector<PathPoint>& path, const Ground
 /// Those of the scene's bounds, if it has any.
 std::vector<Handle> boundsHandles(const scene::Scene& scene, const GroundTransform& transform);
 
-/// The velocity that a piece begins with, m/s, if it can have one: kinematic without a route, or dynamic.
+/// The velocity that a piece begins with, m/s, if it can have one: kinematic without a route, or
+/// dynamic.
 const Vec* velocityOf(const scene::Piece& piece);
 Vec* velocityOf(scene::Piece& piece);
 

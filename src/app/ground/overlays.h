@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What stands around the scene on the ground: rulers along two edges, and the overview in the corner.
+/// What stands around the scene on the ground: rulers along two edges, and the overview in the
+/// corner.
 #pragma once
 
 #include "app/ground/ground_scene.h"

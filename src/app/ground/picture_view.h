@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Pictures in the interface: those of looks, and the one in which a colour is picked for a traced shape.
+/// Pictures in the interface: those of looks, and the one in which a colour is picked for a traced
+/// shape.
 #pragma once
 
 #include "app/model/document.h"
@@ -48,8 +49,8 @@ class PictureView : public QWidget {
     std::optional<QPointF> pointer_;
 };
 
-/// The panel below a traced shape's colour: the picture, the pipette, how far colours may be off. Every change is shown
-/// on the ground at once and is part of one undo step.
+/// The panel below a traced shape's colour: the picture, the pipette, how far colours may be off.
+/// Every change is shown on the ground at once and is part of one undo step.
 class TracePicker : public QFrame {
     Q_OBJECT
 

@@ -21,8 +21,8 @@ QString synonymsOf(Ready kind);
 /// Whether it lies on the glass.
 bool isOnGlass(Ready kind);
 
-/// The piece as it is laid in this scene, at (0, 0), named after what it is: a walker is a capsule that jumps from the
-/// side and a disc from above, steered by the arrow keys.
+/// The piece as it is laid in this scene, at (0, 0), named after what it is: a walker is a capsule
+/// that jumps from the side and a disc from above, steered by the arrow keys.
 scene::Piece readyPiece(Ready kind, const scene::Scene& scene);
 
 } // namespace snare::app

@@ -50,7 +50,8 @@ class SelectTool : public GroundTool {
             begin(Action::boxing);
             return;
         }
-        // What is chosen already is taken, also below others; clicking again goes on to what is below it.
+        // What is chosen already is taken, also below others; clicking again goes on to what is
+        // below it.
         if (!(touch.modifiers & (Qt::ShiftModifier | Qt::ControlModifier)) && !selection.piece().empty()) {
             under_ = ground_.pickAllAt(touch.scene, 3);
             if (isChosenUnder())
@@ -411,8 +412,8 @@ class SelectTool : public GroundTool {
         return std::ranges::any_of(under_, [this](const Picked& one) { return isChosen(one); });
     }
 
-    /// A click on what was chosen: at the same place as the last one it goes on to the next below, round and round,
-    /// else to the topmost.
+    /// A click on what was chosen: at the same place as the last one it goes on to the next below,
+    /// round and round, else to the topmost.
     void chooseBelow(const Touch& touch)
     {
         auto at = std::ranges::find_if(under_, [this](const Picked& one) { return isChosen(one); });

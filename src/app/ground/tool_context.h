@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What the tools of the ground work with: the scene and what is chosen of it, how it lies in the view, and who hears
-/// what was done. The ground is one; a test may be another.
+/// What the tools of the ground work with: the scene and what is chosen of it, how it lies in the
+/// view, and who hears what was done. The ground is one; a test may be another.
 #pragma once
 
 #include "app/ground/ground_scene.h"

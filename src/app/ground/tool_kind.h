@@ -17,7 +17,8 @@ enum class ShapeKind { box, circle, capsule, polygon, line, ring };
 /// The name of a kind of shape: "box".
 QString wordOf(ShapeKind kind);
 
-/// The kinds that a tool draws, in the order in which its key goes through them; none for a tool that draws no shape.
+/// The kinds that a tool draws, in the order in which its key goes through them; none for a tool
+/// that draws no shape.
 std::vector<ShapeKind> kindsOf(ToolKind tool);
 
 } // namespace snare::app

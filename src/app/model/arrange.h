@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Putting several pieces in order: lining them up, spreading them evenly, raising and lowering them.
+/// Putting several pieces in order: lining them up, spreading them evenly, raising and lowering
+/// them.
 #pragma once
 
 #include "scene/scene.h"

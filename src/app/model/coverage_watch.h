@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What all takes of the scene have used of it, kept up to date beside everything else while it is asked for.
+/// What all takes of the scene have used of it, kept up to date beside everything else while it is
+/// asked for.
 #pragma once
 
 #include "app/model/document.h"

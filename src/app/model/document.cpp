@@ -66,7 +66,8 @@ DocumentState emptyState(scene::View view = scene::View::plan)
 /// Files larger than this are read and written beside the interface, bytes.
 constexpr qint64 largeFile = 200'000;
 
-/// Does the work in another thread while the window goes on painting; nothing can be clicked meanwhile.
+/// Does the work in another thread while the window goes on painting; nothing can be clicked
+/// meanwhile.
 template <class Work> auto beside(bool large, Work work) -> decltype(work())
 {
     if (!large)
@@ -193,7 +194,8 @@ void Document::edit(const QString& name, const std::function<void(scene::Scene&)
     change(*next);
     if (*next == scene())
         return;
-    // What the change only looked at is not kept twice. (Outlines are no part of a piece, so they come after it.)
+    // What the change only looked at is not kept twice. (Outlines are no part of a piece, so they
+    // come after it.)
     shareAgain(*next, scene());
     pictures_->trace(*next);
     push(name, {std::move(next), state_.takes}, gesture);
@@ -378,10 +380,12 @@ std::filesystem::path Document::folder() const
     return pictures_->folder();
 }
 
-/// The scene as it would be read with its kits as they are now: pieces of their templates follow them.
+/// The scene as it would be read with its kits as they are now: pieces of their templates follow
+/// them.
 std::shared_ptr<const scene::Scene> Document::withKitsAsTheyAre(const scene::Scene& scene)
 {
-    // What followed a kit that is no longer named keeps all its fields; an assembly of it is laid aside.
+    // What followed a kit that is no longer named keeps all its fields; an assembly of it is laid
+    // aside.
     scene::Scene named = scene;
     if (scene.loaded.list) {
         const auto isNamed = [&](const std::string& file) {
@@ -432,8 +436,9 @@ std::vector<scene::LoadedKit> Document::editedKits() const
     return kits;
 }
 
-/// The kits that a save writes, by name: those that were changed. A scene that is saved elsewhere takes the others
-/// along as they are, without them its pieces would lack what they follow; a kit that is there already stays as it is.
+/// The kits that a save writes, by name: those that were changed. A scene that is saved elsewhere
+/// takes the others along as they are, without them its pieces would lack what they follow; a kit
+/// that is there already stays as it is.
 std::vector<std::pair<std::string, std::string>> Document::kitTexts(const QString& place) const
 {
     std::vector<std::pair<std::string, std::string>> texts;
@@ -473,7 +478,8 @@ bool Document::save(const QString& path)
     const QString whole = QFileInfo(path).absoluteFilePath();
     const bool samePlace = whole == path_;
     const QString place = QFileInfo(path).absolutePath();
-    // The other thread has a state of its own: a kit that changes meanwhile may replace that of the document.
+    // The other thread has a state of its own: a kit that changes meanwhile may replace that of the
+    // document.
     struct Saved {
         QStringList files;
         std::vector<std::string> kits;
@@ -522,7 +528,8 @@ bool Document::save(const QString& path)
         emit problem(QString::fromStdString(saved.problem->message()));
         return false;
     }
-    // Files of takes that were deleted or renamed go to the trash of the desktop; where there is none, they stay.
+    // Files of takes that were deleted or renamed go to the trash of the desktop; where there is
+    // none, they stay.
     for (const std::string& name : std::exchange(takesOnDisk_, {})) {
         const QString file = takePathFor(path, name);
         if (samePlace && std::ranges::find(state_.takes, name, &NamedTake::name) == state_.takes.end() &&

@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 /// The open document: a scene with its take, the steps that can be undone, and the files.
 ///
-/// Views read `scene()` and change it through `edit` only, so that every change has a name and an undo step.
+/// Views read `scene()` and change it through `edit` only, so that every change has a name and an
+/// undo step.
 #pragma once
 
 #include "app/model/file_states.h"
@@ -28,7 +29,8 @@ struct NamedTake {
     std::shared_ptr<const scene::Take> take;
 };
 
-/// One state of the document; states share what they do not change. There is always at least one take.
+/// One state of the document; states share what they do not change. There is always at least one
+/// take.
 struct DocumentState {
     std::shared_ptr<const scene::Scene> scene;
     std::vector<NamedTake> takes;
@@ -60,18 +62,18 @@ class Document : public QObject {
     void removeTake(std::size_t index);
     DocumentState state() const { return state_; }
 
-    /// Changes the scene as one undo step. Steps with the same `gesture` (not 0) become one: a drag is one step.
-    /// A change that leaves the scene as it was makes no step.
+    /// Changes the scene as one undo step. Steps with the same `gesture` (not 0) become one: a drag
+    /// is one step. A change that leaves the scene as it was makes no step.
     void edit(const QString& name, const std::function<void(scene::Scene&)>& change, int gesture = 0);
 
-    /// Gives something another name; every mention in the scene and in all takes follows. One undo step, or part of a
-    /// gesture's.
+    /// Gives something another name; every mention in the scene and in all takes follows. One undo
+    /// step, or part of a gesture's.
     void rename(scene::Thing kind, const std::string& from, const std::string& to, int gesture = 0);
 
     /// A number for the edits of one gesture.
     int newGesture() { return ++lastGesture_; }
-    /// Takes the step of a gesture away, as if it had not been begun; nothing if the gesture left no step, or another
-    /// one came after it.
+    /// Takes the step of a gesture away, as if it had not been begun; nothing if the gesture left
+    /// no step, or another one came after it.
     void takeBack(int gesture);
 
     /// Replaces the shown take as one undo step.
@@ -80,14 +82,15 @@ class Document : public QObject {
     QUndoStack* undoStack() { return &undo_; }
     bool isDirty() const { return !undo_.isClean(); }
 
-    /// Moves something shared between the scene (an empty home) and a kit file beside it, or copies it there; a kit
-    /// that is not there is made when the scene is saved. One undo step. Why it cannot be goes to `problem`.
+    /// Moves something shared between the scene (an empty home) and a kit file beside it, or copies
+    /// it there; a kit that is not there is made when the scene is saved. One undo step. Why it
+    /// cannot be goes to `problem`.
     bool moveShared(scene::Thing kind, const std::string& name, const std::string& from, const std::string& to,
                     bool copy = false);
     /// The kits that are not as their files, as they are written next.
     std::vector<scene::LoadedKit> editedKits() const;
-    /// Reads the kits of the scene anew, as their files are now; what follows their templates changes with them. No
-    /// undo step. Done by itself when a kit file changes.
+    /// Reads the kits of the scene anew, as their files are now; what follows their templates
+    /// changes with them. No undo step. Done by itself when a kit file changes.
     void reloadKits();
 
     /// The pictures beside the scene.
@@ -100,14 +103,17 @@ class Document : public QObject {
 
     /// An empty scene.
     void startNew(scene::View view = scene::View::plan);
-    /// Opens a scene and, if there is one beside it, its take. What is wrong goes to `problem`; the document stays.
+    /// Opens a scene and, if there is one beside it, its take. What is wrong goes to `problem`; the
+    /// document stays.
     bool open(const QString& path);
-    /// The files that saving to `path` would replace although they do not hold what was read or written here: another
-    /// program changed them, or they belong to something else. Whoever saves asks first.
+    /// The files that saving to `path` would replace although they do not hold what was read or
+    /// written here: another program changed them, or they belong to something else. Whoever saves
+    /// asks first.
     QStringList wouldReplace(const QString& path) const;
     /// Saves scene and takes. Fails with `problem`.
     bool save(const QString& path);
-    /// Work that was not saved: opens the file it belonged to, if it is there, and puts this on top as an undo step.
+    /// Work that was not saved: opens the file it belonged to, if it is there, and puts this on top
+    /// as an undo step.
     void bringBack(const QString& path, DocumentState state);
 
   signals:

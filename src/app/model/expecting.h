@@ -30,16 +30,17 @@ scene::Expectation valueAsNow(const sim::Record& record, world::PieceIndex owner
 scene::Expectation visitThen(const sim::Record& record, const std::string& visitor, const std::string& place,
                              std::int64_t tick);
 
-/// A new expectation of a kind, about something that is in the scene; `kind` is one of `event`, `snare`, `signal`,
-/// `response`, `phase`, `never`, `order`, `value`, `inside`. `seconds`: when, where a moment is wanted.
+/// A new expectation of a kind, about something that is in the scene; `kind` is one of `event`,
+/// `snare`, `signal`, `response`, `phase`, `never`, `order`, `value`, `inside`. `seconds`: when,
+/// where a moment is wanted.
 scene::Expectation plainExpectation(const std::string& kind, const scene::Scene& scene, double seconds);
 
 /// Adds an expectation to the take that is shown, or takes one away. One undo step.
 void addExpectation(Document& document, scene::Expectation expectation);
 void removeExpectation(Document& document, std::size_t index);
 
-/// What it takes to make right what did not hold: times and spans as they are now, values as they were, what came after
-/// all no longer forbidden.
+/// What it takes to make right what did not hold: times and spans as they are now, values as they
+/// were, what came after all no longer forbidden.
 struct Acceptance {
     scene::Take take;
     std::vector<std::pair<std::string, std::string>> changes; ///< before and after; after empty: it goes

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What files held when they were last read or written here, so that what another program changes is noticed.
+/// What files held when they were last read or written here, so that what another program changes
+/// is noticed.
 #pragma once
 
 #include <QByteArray>
@@ -20,7 +21,8 @@ class FileStates {
     bool knows(const QString& path) const { return states_.contains(path); }
     /// Whether a file that is known holds something else now. One that was removed does not.
     bool isChanged(const QString& path) const;
-    /// Whether writing would replace what this program has not seen: the file is there, and not known as it is.
+    /// Whether writing would replace what this program has not seen: the file is there, and not
+    /// known as it is.
     bool isForeign(const QString& path) const;
     QStringList changed() const;
     QStringList files() const;

@@ -7,7 +7,8 @@ namespace snare::app {
 
 namespace {
 
-/// Scenes up to this many snares times pieces are looked at while one waits: that takes a few milliseconds.
+/// Scenes up to this many snares times pieces are looked at while one waits: that takes a few
+/// milliseconds.
 constexpr std::size_t atOnce = 20'000;
 
 } // namespace

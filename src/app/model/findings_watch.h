@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The findings of the document, brought up to date after each edit: at once for small scenes, else beside everything
-/// else.
+/// The findings of the document, brought up to date after each edit: at once for small scenes, else
+/// beside everything else.
 #pragma once
 
 #include "check/findings.h"

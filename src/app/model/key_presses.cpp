@@ -11,10 +11,12 @@ namespace snare::app {
 
 namespace {
 
-/// How long a release waits for the press that would make it a repeat, ms. Less than two ticks of 60 a second.
+/// How long a release waits for the press that would make it a repeat, ms. Less than two ticks of
+/// 60 a second.
 constexpr int pairMs = 30;
 
-/// How far apart the server's time stamps of such a pair may be, ms: it asks its clock twice. No hand is that quick.
+/// How far apart the server's time stamps of such a pair may be, ms: it asks its clock twice. No
+/// hand is that quick.
 constexpr quint64 stampMs = 2;
 
 /// The key on the keyboard; events that do not come from one are told apart by their key.
@@ -30,7 +32,8 @@ KeyPresses::KeyPresses(std::function<void(const QString&, bool)> tell, QObject* 
 {
     wait_.setSingleShot(true);
     wait_.setInterval(pairMs);
-    // The press may have come while the interface was busy: what is there already is looked at first.
+    // The press may have come while the interface was busy: what is there already is looked at
+    // first.
     connect(&wait_, &QTimer::timeout, this, [this] {
         QTimer::singleShot(0, this, [this] {
             if (!wait_.isActive()) // else another release waits for its press

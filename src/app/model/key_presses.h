@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
 /// Presses of keys as a hand makes them, without what the display server adds while a key is held.
 ///
-/// A server repeats a held key as a release and a press at once, with nearly the same time stamp. The toolkit marks
-/// such pairs only if it sees both together; under load it does not. So a release waits a moment for the press that
-/// would belong to it: if that comes, neither was one.
+/// A server repeats a held key as a release and a press at once, with nearly the same time stamp.
+/// The toolkit marks such pairs only if it sees both together; under load it does not. So a release
+/// waits a moment for the press that would belong to it: if that comes, neither was one.
 #pragma once
 
 #include <QObject>
@@ -20,7 +20,8 @@ class KeyPresses : public QObject {
     Q_OBJECT
 
   public:
-    /// `tell` hears the X keysym name of a key and whether it went down; each key goes down once before it goes up.
+    /// `tell` hears the X keysym name of a key and whether it went down; each key goes down once
+    /// before it goes up.
     explicit KeyPresses(std::function<void(const QString& name, bool down)> tell, QObject* parent = nullptr);
 
     void press(const QKeyEvent& event);

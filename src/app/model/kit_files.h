@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The kit files of a document: what they held when they were read or written last, and which kits of a scene are not
-/// as their files any more.
+/// The kit files of a document: what they held when they were read or written last, and which kits
+/// of a scene are not as their files any more.
 ///
-/// Every kit of a scene says which reading of its file it comes from. When another program changes a file, its reading
-/// goes up: states from before show the kit as it is now. What is changed and saved here leaves the reading as it is,
-/// so that it can be undone.
+/// Every kit of a scene says which reading of its file it comes from. When another program changes
+/// a file, its reading goes up: states from before show the kit as it is now. What is changed and
+/// saved here leaves the reading as it is, so that it can be undone.
 #pragma once
 
 #include "app/model/file_states.h"
@@ -21,7 +21,8 @@ class KitFiles {
     /// The same kits beside a scene elsewhere.
     void setFolder(const std::filesystem::path& folder) { folder_ = folder; }
 
-    /// The kits of a scene as it has them; those of an older reading, and new ones, from their files.
+    /// The kits of a scene as it has them; those of an older reading, and new ones, from their
+    /// files.
     io::KitFinder finderFor(const scene::Scene& scene);
     /// A kit of a scene is of an older reading, or it names others than it has.
     bool isStale(const scene::Scene& scene) const;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The door to programs outside: OSC messages over UDP on the loopback, in and out, closed until it is opened.
+/// The door to programs outside: OSC messages over UDP on the loopback, in and out, closed until it
+/// is opened.
 #pragma once
 
 #include "app/model/document.h"

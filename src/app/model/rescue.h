@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Rescue: unsaved work is written beside the settings a few seconds after a change, and offered back after a crash.
+/// Rescue: unsaved work is written beside the settings a few seconds after a change, and offered
+/// back after a crash.
 ///
-/// Each running program has a file and a lock of its own. A file without a living owner is what a crash left.
+/// Each running program has a file and a lock of its own. A file without a living owner is what a
+/// crash left.
 #pragma once
 
 #include "app/model/document.h"

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Other versions of a scene: files, and revisions of the git repository that it lies in. Git is called as a program.
+/// Other versions of a scene: files, and revisions of the git repository that it lies in. Git is
+/// called as a program.
 #pragma once
 
 #include "scene/scene.h"
@@ -18,11 +19,12 @@ struct Revision {
     QString title; ///< the first line of its message
 };
 
-/// The last revisions of a file, newest first; none if it lies in no repository or git is not there.
+/// The last revisions of a file, newest first; none if it lies in no repository or git is not
+/// there.
 std::vector<Revision> revisionsOf(const QString& file);
 
-/// A scene as it is in a file or, with a revision, as it was then; the kits are those beside it now. nullptr, and why,
-/// if it cannot be read.
+/// A scene as it is in a file or, with a revision, as it was then; the kits are those beside it
+/// now. nullptr, and why, if it cannot be read.
 std::shared_ptr<const scene::Scene> sceneIn(const QString& file, const QString& revision, QString* problem);
 
 } // namespace snare::app

@@ -11,7 +11,8 @@
 
 namespace snare::app {
 
-/// The keys that a scene listens to, by name: those that steer walkers, then those that snares catch.
+/// The keys that a scene listens to, by name: those that steer walkers, then those that snares
+/// catch.
 std::vector<std::string> keysOf(const scene::Scene& scene);
 
 /// Whether Esc is one of them; then it does not stop a recording.

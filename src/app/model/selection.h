@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What is selected: pieces, a shape of a single piece, a snare, or the model of a template or of a part. Views share
-/// it and never talk to each other.
+/// What is selected: pieces, a shape of a single piece, a snare, or the model of a template or of a
+/// part. Views share it and never talk to each other.
 #pragma once
 
 #include <QObject>
@@ -46,7 +46,8 @@ class Selection : public QObject {
         set(piece.empty() ? pieces_ : std::vector<std::string>{piece},
             piece.empty() || this->piece() == piece ? shape_ : 0, snare);
     }
-    /// Chooses what pieces are made from: `template:NAME`, or `part:ASSEMBLY.PART`. Nothing else is chosen then.
+    /// Chooses what pieces are made from: `template:NAME`, or `part:ASSEMBLY.PART`. Nothing else is
+    /// chosen then.
     void chooseModel(const std::string& model)
     {
         if (model == model_ && pieces_.empty() && snare_.empty())
@@ -64,7 +65,8 @@ class Selection : public QObject {
         set(std::move(next), 0, {});
     }
 
-    /// Something is to be pointed at on the ground; `done` gets it, and is not called if that is given up.
+    /// Something is to be pointed at on the ground; `done` gets it, and is not called if that is
+    /// given up.
     void askOnGround(GroundPick what, PickDone done) { emit pickWanted(what, std::move(done)); }
 
   signals:

@@ -165,7 +165,8 @@ void Sounds::sound(const QString& what, double gain)
         QMetaObject::invokeMethod(player_, [player = player_, path, gain] { player->file(path, gain); });
         return;
     }
-    // What ends like a file should be one; the others are names that whoever plays the scene elsewhere knows.
+    // What ends like a file should be one; the others are names that whoever plays the scene
+    // elsewhere knows.
     if (!file.suffix().isEmpty())
         sayOnce(what, tr("The sound %1 is not beside the scene").arg(what));
     QMetaObject::invokeMethod(player_, [player = player_, what, gain] { player->tone(what, gain); });

@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The sounds of a scene while it is played or recorded: a file beside the scene, or for a name a short tone of its
-/// own, so that it is heard before it has a file.
+/// The sounds of a scene while it is played or recorded: a file beside the scene, or for a name a
+/// short tone of its own, so that it is heard before it has a file.
 ///
-/// Whatever opens devices and files is done in a thread of its own; where there is no audio, nothing is heard.
+/// Whatever opens devices and files is done in a thread of its own; where there is no audio,
+/// nothing is heard.
 #pragma once
 
 #include "app/model/document.h"
@@ -29,7 +30,8 @@ class Sounds : public QObject {
     void setOn(bool on) { on_ = on; }
 
   signals:
-    /// The take has come to a sound, whether or not it can be heard; `gain` is 0 or more, 1 as it was recorded.
+    /// The take has come to a sound, whether or not it can be heard; `gain` is 0 or more, 1 as it
+    /// was recorded.
     void sounded(const QString& what, double gain);
     /// A file that cannot be played, and why; once for each.
     void failed(const QString& message);

@@ -359,7 +359,8 @@ void Stage::stop()
         return;
     letGoOfAll();
     if (recorder_->run().tickNumber() < catchUpTo_ && !recorder_->stopped()) {
-        // Nothing was played since: the take is what was to be caught up with, and is run again like any other.
+        // Nothing was played since: the take is what was to be caught up with, and is run again
+        // like any other.
         scene::Take take;
         for (const auto& [tick, input] : kept_)
             take.inputs.push_back(input);

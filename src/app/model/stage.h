@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
 /// The stage: the record of the take, the moment that is shown, and playing and recording.
 ///
-/// After every edit the take is run again in the background; `recordChanged` tells when the new record is there, and
-/// `differences` what it changed. While recording, the run goes on in real time with the keys that `key` hands in; an
-/// edit on the way runs the part so far again, and recording goes on from there.
+/// After every edit the take is run again in the background; `recordChanged` tells when the new
+/// record is there, and `differences` what it changed. While recording, the run goes on in real
+/// time with the keys that `key` hands in; an edit on the way runs the part so far again, and
+/// recording goes on from there.
 #pragma once
 
 #include "app/model/coverage_watch.h"
@@ -46,7 +47,8 @@ class Stage : public QObject {
     const check::Differences& differences() const { return differences_; }
     /// What became of what the take expects, in `record`; of a take that is recorded nothing.
     const check::Judgement& judgement() const { return judgement_; }
-    /// Runs the take with another version of the scene and shows that as the record before, until the next edit.
+    /// Runs the take with another version of the scene and shows that as the record before, until
+    /// the next edit.
     void compareWith(std::shared_ptr<const scene::Scene> other);
     /// The version that `earlier` is of, or nullptr: it is the scene before the last edit.
     const std::shared_ptr<const scene::Scene>& compared() const { return compared_; }
@@ -76,11 +78,12 @@ class Stage : public QObject {
     /// Plays only between two ticks, again and again; nothing: the whole take.
     void setLoop(std::optional<std::pair<std::int64_t, std::int64_t>> span);
     const std::optional<std::pair<std::int64_t, std::int64_t>>& loop() const { return loop_; }
-    /// Goes to the next (1) or previous (-1) of what the last edit changed. Returns which of how many, from 1; 0: none.
+    /// Goes to the next (1) or previous (-1) of what the last edit changed. Returns which of how
+    /// many, from 1; 0: none.
     std::size_t stepChange(int by);
     std::size_t changeCount() const { return changes_.size(); }
-    /// Plays live with the keys handed in: from the start, or on from the cursor with the inputs before it kept. Driven
-    /// pieces are led as in the take before.
+    /// Plays live with the keys handed in: from the start, or on from the cursor with the inputs
+    /// before it kept. Driven pieces are led as in the take before.
     void startRecording(bool fromCursor = false);
     /// Ends playing; ends recording and makes its inputs the take.
     void stop();
@@ -89,11 +92,11 @@ class Stage : public QObject {
     /// A dial set, or a call made, while recording.
     void dial(const std::string& source, double value);
     void call(const std::string& name, const scene::Named<scene::Scalar>& values);
-    /// The pointer moved while recording. It is kept where it is on the glass if the view follows a piece or something
-    /// pinned is there, else where it is in the scene.
+    /// The pointer moved while recording. It is kept where it is on the glass if the view follows a
+    /// piece or something pinned is there, else where it is in the scene.
     void pointer(const geometry::Vec& at);
-    /// A button of the pointer pressed or let go while recording. With the left one a driven piece can be dragged: it
-    /// is led by that from then on, whatever the take said before (V10).
+    /// A button of the pointer pressed or let go while recording. With the left one a driven piece
+    /// can be dragged: it is led by that from then on, whatever the take said before (V10).
     void button(scene::Button button, bool down);
     /// Any input, as from a device or from outside; its time is now.
     void input(scene::Input input);
@@ -158,7 +161,8 @@ class Stage : public QObject {
     std::int64_t playedFrom_ = 0;
     std::unique_ptr<sim::Recorder> recorder_;
     std::shared_ptr<const scene::Scene> recordedScene_;
-    /// Inputs by tick that are run while catching up; where driven pieces are led goes on after it (V10).
+    /// Inputs by tick that are run while catching up; where driven pieces are led goes on after it
+    /// (V10).
     std::vector<std::pair<std::int64_t, scene::Input>> kept_;
     std::size_t keptNext_ = 0;
     std::int64_t catchUpTo_ = 0;

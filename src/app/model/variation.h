@@ -26,8 +26,8 @@ class Variation : public QObject {
     /// How many runs are done, and how many are wanted.
     int done() const { return done_; }
     int wanted() const { return options_.runs; }
-    /// What was found of the take and the scene as they are now; nullptr if they have changed since, or were never
-    /// asked about.
+    /// What was found of the take and the scene as they are now; nullptr if they have changed
+    /// since, or were never asked about.
     const check::Varied* result() const;
     const check::VaryOptions& options() const { return options_; }
 

@@ -398,7 +398,8 @@ void ContactsPanel::removeGroup()
     });
 }
 
-/// Whom a cell concerns: the pieces of both groups, and the snares that catch at the one and ask for the other.
+/// Whom a cell concerns: the pieces of both groups, and the snares that catch at the one and ask
+/// for the other.
 void ContactsPanel::explain(const std::string& first, const std::string& second)
 {
     const scene::Scene& scene = document_.scene();

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// `Contacts`: what groups do to each other. One group in front, the others in three trays; below, the whole square.
+/// `Contacts`: what groups do to each other. One group in front, the others in three trays; below,
+/// the whole square.
 #pragma once
 
 #include "app/model/document.h"
@@ -12,7 +13,8 @@ class QLabel;
 
 namespace snare::app {
 
-/// The groups that pass, are sensed by, or stop the group in front. Groups are dragged from tray to tray.
+/// The groups that pass, are sensed by, or stop the group in front. Groups are dragged from tray to
+/// tray.
 class ContactTray : public QListWidget {
     Q_OBJECT
 

@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The desk: stand-ins for what a level may be connected to — a loudness meter, a tide gauge, a gesture pad, a pad with
-/// two sticks — the names of all calls, and the door to programs outside.
+/// The desk: stand-ins for what a level may be connected to — a loudness meter, a tide gauge, a
+/// gesture pad, a pad with two sticks — the names of all calls, and the door to programs outside.
 ///
-/// What a device does while a take is recorded becomes an input of the take, so that the take needs no device.
+/// What a device does while a take is recorded becomes an input of the take, so that the take needs
+/// no device.
 #pragma once
 
 #include "app/model/osc_port.h"

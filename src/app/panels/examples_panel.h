@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The scenes that ship, as pictures with a title, a sentence and a first thing to try. Each opens with a click.
+/// The scenes that ship, as pictures with a title, a sentence and a first thing to try. Each opens
+/// with a click.
 #pragma once
 
 #include <QAbstractButton>
@@ -21,8 +22,8 @@ struct Example {
     QString tryIt; ///< a first thing to do in it
 };
 
-/// The examples of the first of the folders that has an index (`examples.json`), in its order; those whose scene cannot
-/// be read are left out.
+/// The examples of the first of the folders that has an index (`examples.json`), in its order;
+/// those whose scene cannot be read are left out.
 std::vector<Example> examplesIn(const QStringList& folders);
 
 /// One of them: the picture, and below it the words.
@@ -50,7 +51,8 @@ class ExamplesPanel : public QDialog {
     Q_OBJECT
 
   public:
-    /// `pictureOf` draws a scene; it is asked for one after the other while nothing else is to be done.
+    /// `pictureOf` draws a scene; it is asked for one after the other while nothing else is to be
+    /// done.
     ExamplesPanel(std::vector<Example> examples, std::function<QImage(const QString& file)> pictureOf, QWidget* parent);
 
   signals:

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What the shown take expects: a sentence with slots for each, its flag, and what came nearest where it did not hold.
+/// What the shown take expects: a sentence with slots for each, its flag, and what came nearest
+/// where it did not hold.
 #pragma once
 
 #include "app/model/stage.h"

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What the list of expectations says of the take itself: what it is for, whether its run stops, its schema.
+/// What the list of expectations says of the take itself: what it is for, whether its run stops,
+/// its schema.
 #include "app/panels/expectation_list.h"
 #include "app/slots/choices.h"
 #include "app/ui/flow_layout.h"

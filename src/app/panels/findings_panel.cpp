@@ -198,7 +198,8 @@ FindingsPanel::~FindingsPanel()
     looking_.waitForFinished();
 }
 
-/// What the take shows is looked for beside everything else; until it is there, nothing of another take is shown.
+/// What the take shows is looked for beside everything else; until it is there, nothing of another
+/// take is shown.
 void FindingsPanel::lookAtTake()
 {
     if (looking_.isRunning() || looked_ == stage_.sharedRecord())

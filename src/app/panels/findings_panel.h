@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// `Findings`: what cannot work, the worst first: what is wrong, why it matters, and the fix as a button.
+/// `Findings`: what cannot work, the worst first: what is wrong, why it matters, and the fix as a
+/// button.
 #pragma once
 
 #include "app/model/document.h"

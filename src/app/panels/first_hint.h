@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The first hint: three steps that a newcomer can take at once; each is ticked off when it was done. Can be closed.
-/// Where there is a take, they look into it; where there is none, they lead to the first.
+/// The first hint: three steps that a newcomer can take at once; each is ticked off when it was
+/// done. Can be closed. Where there is a take, they look into it; where there is none, they lead to
+/// the first.
 #pragma once
 
 #include "app/model/document.h"

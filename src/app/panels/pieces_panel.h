@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// `Pieces`: everything placed in the scene as a list that can be searched; select, rename, tag, regroup and delete
-/// from it.
+/// `Pieces`: everything placed in the scene as a list that can be searched; select, rename, tag,
+/// regroup and delete from it.
 #pragma once
 
 #include "app/model/document.h"

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What a source of the shelf is: its name, its values, its keys, who listens to it; and away with it.
+/// What a source of the shelf is: its name, its values, its keys, who listens to it; and away with
+/// it.
 #pragma once
 
 #include "app/slots/field_panel.h"

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The shelf along the upper edge of the ground: what has no place in the scene. Keys can be pressed here, a live
-/// source glows.
+/// The shelf along the upper edge of the ground: what has no place in the scene. Keys can be
+/// pressed here, a live source glows.
 #pragma once
 
 #include "app/model/document.h"

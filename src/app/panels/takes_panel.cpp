@@ -311,7 +311,8 @@ void TakesPanel::showEvent(QShowEvent* event)
     listOthers();
 }
 
-/// The other takes of the folder, looked for beside everything else. Nothing while the panel is not seen.
+/// The other takes of the folder, looked for beside everything else. Nothing while the panel is not
+/// seen.
 void TakesPanel::listOthers()
 {
     if (!isVisible() || document_.filePath().isEmpty())

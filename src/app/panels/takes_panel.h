@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// `Takes`: the takes of the scene and of its folder, what they are for, and whether they show what they must.
+/// `Takes`: the takes of the scene and of its folder, what they are for, and whether they show what
+/// they must.
 #pragma once
 
 #include "app/model/document.h"
@@ -36,12 +37,14 @@ class TakesPanel : public QWidget {
     /// Runs all takes of the scene and of its folder, beside everything else.
     void runAll();
     bool isRunning() const { return running_.isRunning(); }
-    /// Asks how to run the shown take with its inputs a little off, and does so; stops it if it runs.
+    /// Asks how to run the shown take with its inputs a little off, and does so; stops it if it
+    /// runs.
     void askHowSure();
     ExpectationList* expectations() { return expectations_; }
 
   signals:
-    /// Another scene of the folder is to be opened, with this take. `scene` is empty if the take names none.
+    /// Another scene of the folder is to be opened, with this take. `scene` is empty if the take
+    /// names none.
     void openWanted(const QString& scene, const QString& take);
     /// How many takes failed, as far as is known.
     void failuresChanged(int failed);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What can be chosen in slots: everything in a scene that has a name, each with a word or two about it.
+/// What can be chosen in slots: everything in a scene that has a name, each with a word or two
+/// about it.
 #pragma once
 
 #include "app/model/document.h"
@@ -10,7 +11,8 @@
 
 namespace snare::app {
 
-/// All that a field can be filled with: what it refers to, its own words, and ways to work a value out.
+/// All that a field can be filled with: what it refers to, its own words, and ways to work a value
+/// out.
 std::vector<Choice> choicesFor(const io::FieldView& field, const scene::Scene& scene);
 
 /// A few colours for what is drawn; others are typed.

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// A card with slots for the fields of structs, made from the field tables: what is set is shown and changed, the rest
-/// is offered by one slot at the end.
+/// A card with slots for the fields of structs, made from the field tables: what is set is shown
+/// and changed, the rest is offered by one slot at the end.
 #pragma once
 
 #include "app/model/document.h"
@@ -67,7 +67,8 @@ class FieldCard : public SentenceCard {
     FieldCard(Document& document, QWidget* parent) : SentenceCard(parent), document_(document) {}
 
   protected:
-    /// Slots for all that is set, and one, called "add SLOTS", that offers the rest, with what stands `before` that.
+    /// Slots for all that is set, and one, called "add SLOTS", that offers the rest, with what
+    /// stands `before` that.
     void fieldSlots(FlowLayout* line, const FieldSource& source, const QStringList& before = {},
                     const std::function<void(const QString&)>& chosenBefore = {});
     void askField(const FieldSource& source, const std::string& key, QWidget* anchor);

@@ -23,11 +23,12 @@ void showUses(QWidget* anchor, Document& document, scene::Thing kind, const std:
 /// Lets the panel of a slot show where a thing is used.
 void offerUses(Question& question, QWidget* anchor, Document& document, scene::Thing kind, const std::string& name);
 
-/// Lets the panel of a slot rename what the slot names (a tag, a signal, a phase …) and show where it is used. Nothing
-/// if it names no single thing that can be renamed.
+/// Lets the panel of a slot rename what the slot names (a tag, a signal, a phase …) and show where
+/// it is used. Nothing if it names no single thing that can be renamed.
 void offerRename(Question& question, QWidget* anchor, Document& document, const io::FieldView& field);
 
-/// What deleting these pieces leaves behind, in words: "2 snares listen at it, 1 acts on it". Empty if nothing.
+/// What deleting these pieces leaves behind, in words: "2 snares listen at it, 1 acts on it". Empty
+/// if nothing.
 QString whatMentions(const scene::Scene& scene, const std::vector<std::string>& pieces);
 
 } // namespace snare::app

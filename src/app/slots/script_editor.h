@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The panel in which a Lua expression or script is written: highlighted, completed, and checked while typing.
+/// The panel in which a Lua expression or script is written: highlighted, completed, and checked
+/// while typing.
 #pragma once
 
 #include "scene/scene.h"
@@ -17,7 +18,8 @@ class ScriptEditor : public QDialog {
     Q_OBJECT
 
   public:
-    /// Opens near `anchor`. `done` gets the text once it is accepted; one that cannot be read is not.
+    /// Opens near `anchor`. `done` gets the text once it is accepted; one that cannot be read is
+    /// not.
     static void ask(QWidget* anchor, const scene::Scene& scene, const std::string& text, bool expression,
                     const std::function<void(const QString&)>& done);
 

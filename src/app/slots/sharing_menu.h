@@ -15,7 +15,8 @@ namespace snare::app {
 void askForKit(QWidget* anchor, const Document& document, const QString& title,
                const std::function<void(const std::string& kit)>& done);
 
-/// Adds what can be done to keep something elsewhere: from the scene (an empty home) in a kit, from a kit in the scene.
+/// Adds what can be done to keep something elsewhere: from the scene (an empty home) in a kit, from
+/// a kit in the scene.
 void offerMoves(QMenu& menu, QWidget* anchor, Document& document, scene::Thing kind, const std::string& home,
                 const std::string& name);
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What a slot of a response shows, offers and takes; worked out from the field's kind and what it refers to.
+/// What a slot of a response shows, offers and takes; worked out from the field's kind and what it
+/// refers to.
 #pragma once
 
 #include "app/slots/choices.h"
@@ -22,7 +23,8 @@ Question wordsQuestion(const QString& title, const QString& typed);
 /// The JSON of what was chosen or typed.
 std::string jsonFrom(const io::FieldView& field, const QStringList& answer);
 
-/// A value from what was typed: a number, true, false, a path such as `self.load`, else a text. As JSON.
+/// A value from what was typed: a number, true, false, a path such as `self.load`, else a text. As
+/// JSON.
 std::string valueJson(const QString& typed);
 
 } // namespace snare::app

@@ -15,15 +15,16 @@ constexpr int sweeps = 12; ///< to and fro
 
 using Neighbours = std::vector<std::vector<std::size_t>>; ///< by node
 
-/// Each node with its layer and its neighbours in the others: an edge that leads back counts the other way round.
+/// Each node with its layer and its neighbours in the others: an edge that leads back counts the
+/// other way round.
 struct Layering {
     std::vector<std::size_t> layer; ///< by node
     Neighbours after;
     Neighbours before;
 };
 
-/// Each as far left as what comes before it lets it be. Nodes are taken one by one: where edges run in a circle, the
-/// one with the fewest edges still to come, which lead back then.
+/// Each as far left as what comes before it lets it be. Nodes are taken one by one: where edges run
+/// in a circle, the one with the fewest edges still to come, which lead back then.
 Layering layersOf(std::size_t nodes, const std::vector<std::pair<std::size_t, std::size_t>>& edges)
 {
     Layering layering{std::vector<std::size_t>(nodes, 0), Neighbours(nodes), Neighbours(nodes)};
@@ -66,8 +67,8 @@ Layering layersOf(std::size_t nodes, const std::vector<std::pair<std::size_t, st
     return layering;
 }
 
-/// Puts the nodes of a layer as near to where they want to be as their order and sizes allow: least squares, by pooling
-/// neighbours that want into each other (isotonic regression).
+/// Puts the nodes of a layer as near to where they want to be as their order and sizes allow: least
+/// squares, by pooling neighbours that want into each other (isotonic regression).
 void settle(const std::vector<std::size_t>& order, const std::vector<QSizeF>& sizes, const std::vector<double>& wanted,
             std::vector<double>& middle)
 {

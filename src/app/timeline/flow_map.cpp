@@ -16,7 +16,8 @@ namespace {
 constexpr double perInch = 72;
 constexpr std::size_t manyEdges = 400;
 
-/// Boxes of the given sizes and lines between them; the words of a line are its number, as wide as they are.
+/// Boxes of the given sizes and lines between them; the words of a line are its number, as wide as
+/// they are.
 std::string graphOf(const check::Flow& flow, const std::vector<QSizeF>& sizes, const std::vector<double>& words)
 {
     std::string text =
@@ -25,7 +26,8 @@ std::string graphOf(const check::Flow& flow, const std::vector<QSizeF>& sizes, c
     for (std::size_t i = 0; i < flow.nodes.size(); ++i)
         text += fmt::format(" n{} [width={:.4f}, height={:.4f}];\n", i, sizes[i].width() / perInch,
                             sizes[i].height() / perInch);
-    // Many lines are laid out straight, without room for their words and with less care: else it takes minutes.
+    // Many lines are laid out straight, without room for their words and with less care: else it
+    // takes minutes.
     const bool isLarge = flow.edges.size() > manyEdges;
     if (isLarge)
         text += " splines=line; nslimit=1; nslimit1=1; mclimit=0.1;\n";
@@ -40,9 +42,9 @@ std::string graphOf(const check::Flow& flow, const std::vector<QSizeF>& sizes, c
     return text + "}\n";
 }
 
-/// What Graphviz says of a laid out graph in its plain form; empty if it is not there or takes too long. It is a
-/// program of its own: its licence does not go together with that of what the application is linked with
-/// (docs/decisions/22).
+/// What Graphviz says of a laid out graph in its plain form; empty if it is not there or takes too
+/// long. It is a program of its own: its licence does not go together with that of what the
+/// application is linked with (docs/decisions/22).
 std::string laidOut(const std::string& graph)
 {
     constexpr int longestMs = 700;

@@ -23,9 +23,9 @@ struct FlowMap {
     std::optional<std::size_t> nodeAt(const QPointF& point) const;
 };
 
-/// Lays a flow out with the program `dot` of Graphviz; `sizes` are those of the nodes, `words` how wide the words of
-/// the edges are. What that does not do in under a second, or is too dense for it, is laid out plainly (flow_layers.h),
-/// and so is all where the program is missing.
+/// Lays a flow out with the program `dot` of Graphviz; `sizes` are those of the nodes, `words` how
+/// wide the words of the edges are. What that does not do in under a second, or is too dense for
+/// it, is laid out plainly (flow_layers.h), and so is all where the program is missing.
 FlowMap layOut(check::Flow flow, const std::vector<QSizeF>& sizes, const std::vector<double>& words);
 
 } // namespace snare::app

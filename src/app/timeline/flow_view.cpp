@@ -493,7 +493,8 @@ void FlowView::wheelEvent(QWheelEvent* event)
         QAbstractScrollArea::wheelEvent(event);
 }
 
-/// Arrows go along the lines: to what follows, back to what leads here, and to the one above or below.
+/// Arrows go along the lines: to what follows, back to what leads here, and to the one above or
+/// below.
 void FlowView::keyPressEvent(QKeyEvent* event)
 {
     if (event->key() == Qt::Key_Plus || event->key() == Qt::Key_Minus)

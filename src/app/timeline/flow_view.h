@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
-/// `Flow`: what listens to what, as a map to read. What is before and behind the selection stays, the rest is pale; who
-/// sprang at the cursor is lit. Click for the card, double click for the place.
+/// `Flow`: what listens to what, as a map to read. What is before and behind the selection stays,
+/// the rest is pale; who sprang at the cursor is lit. Click for the card, double click for the
+/// place.
 #pragma once
 
 #include "app/model/document.h"

@@ -199,7 +199,8 @@ class LaneBook::Builder {
         }
     }
 
-    /// The lane of a meeting. One of two solids has none: what is bumped into has, who bumps has not.
+    /// The lane of a meeting. One of two solids has none: what is bumped into has, who bumps has
+    /// not.
     std::optional<std::size_t> laneOf(const Line& line) const
     {
         const auto lane = meetingLanes_.find(line.shape);

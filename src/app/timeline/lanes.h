@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The lanes of the timeline, worked out from a record: meetings as bars, snares and signals as marks, values as steps.
+/// The lanes of the timeline, worked out from a record: meetings as bars, snares and signals as
+/// marks, values as steps.
 #pragma once
 
 #include "sim/record.h"
@@ -72,9 +73,9 @@ std::span<const LaneMark> marksBetween(const Lane& lane, double from, double to)
 /// The bars of a row that reach into a span of time, as indices into `bars`.
 std::span<const std::int32_t> barsBetween(const Lane& lane, std::size_t row, double from, double to);
 
-/// The lanes of a record, in the order in which they are shown: keys, buttons, pointer, calls, where driven pieces are
-/// led, phases, zones, solids, hits, snares, signals, values. Empty ones included. They grow with the record: only what
-/// was added is read.
+/// The lanes of a record, in the order in which they are shown: keys, buttons, pointer, calls,
+/// where driven pieces are led, phases, zones, solids, hits, snares, signals, values. Empty ones
+/// included. They grow with the record: only what was added is read.
 class LaneBook {
   public:
     LaneBook();

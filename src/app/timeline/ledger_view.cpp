@@ -35,7 +35,8 @@ class AnyColumn : public QSortFilterProxyModel {
         invalidateFilter();
     }
 
-    /// Rows at parts of laid assemblies: all are shown with an empty text, none with "-", else those of this one alone.
+    /// Rows at parts of laid assemblies: all are shown with an empty text, none with "-", else
+    /// those of this one alone.
     void setLaid(const QString& laid, QStringList all)
     {
         laid_ = laid;

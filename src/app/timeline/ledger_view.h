@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The ledger: the record as a table. What happened when, where, by whom, what sprang and what slipped and why.
+/// The ledger: the record as a table. What happened when, where, by whom, what sprang and what
+/// slipped and why.
 #pragma once
 
 #include "app/model/stage.h"
@@ -53,7 +54,8 @@ class LedgerView : public QWidget {
     explicit LedgerView(Stage& stage, QWidget* parent = nullptr);
 
     void setFilter(const QString& text);
-    /// Shows the events at the parts of what is laid: all (empty), none ("-"), or those of one alone.
+    /// Shows the events at the parts of what is laid: all (empty), none ("-"), or those of one
+    /// alone.
     void setLaid(const QString& laid);
     /// The shown rows, or the selected ones if there are several, as CSV (RFC 4180) with a heading.
     QString csv() const;

@@ -327,7 +327,8 @@ void MomentPanel::goOn()
         stage_.chooseLine(next.front());
 }
 
-/// A link is a snare's name, `routine:` and the name of a routine, or `line:` and the number of a line of the journal.
+/// A link is a snare's name, `routine:` and the name of a routine, or `line:` and the number of a
+/// line of the journal.
 void MomentPanel::follow(const QString& link)
 {
     if (link == QLatin1String("expect")) {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The moment: why what happened, happened. Names every snare that listened and where the others slipped.
+/// The moment: why what happened, happened. Names every snare that listened and where the others
+/// slipped.
 #pragma once
 
 #include "app/model/selection.h"
@@ -32,7 +33,8 @@ class MomentPanel : public QScrollArea {
     void snareChosen(const QString& snare);
 
   private:
-    /// The event that is explained: the chosen one, else the last at or before the cursor that a snare listened to.
+    /// The event that is explained: the chosen one, else the last at or before the cursor that a
+    /// snare listened to.
     std::int32_t eventToExplain() const;
     QString explain(std::int32_t event) const;
     QString outcomeLine(const rules::Line& line, const rules::Line& event) const;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What the take expects, in the timeline: a lane of flags and spans above the others, and the menu of an event.
+/// What the take expects, in the timeline: a lane of flags and spans above the others, and the menu
+/// of an event.
 #include "app/model/expecting.h"
 #include "app/timeline/take_menu.h"
 #include "app/timeline/timeline_metrics.h"

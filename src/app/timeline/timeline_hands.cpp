@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What mouse and keys do in the timeline: going through time, ordering lanes, changing key presses.
+/// What mouse and keys do in the timeline: going through time, ordering lanes, changing key
+/// presses.
 #include "app/timeline/timeline_view.h"
 
 #include "app/slots/slot_fill.h"

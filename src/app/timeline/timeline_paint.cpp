@@ -150,7 +150,8 @@ void TimelineView::paintRow(QPainter& painter, const Row& row)
     }
     const double from = tickAt(labelWidth - 12);
     const double to = tickAt(viewport()->width() + 12.0);
-    // What would stand on the same pixel is drawn once, unless it is new or chosen: then all is gone through.
+    // What would stand on the same pixel is drawn once, unless it is new or chosen: then all is
+    // gone through.
     const bool all = !fresh_.empty();
     for (std::size_t i = 0; i < lane.byRow.size(); ++i) {
         const auto bars = barsBetween(lane, i, from, to);
@@ -309,7 +310,8 @@ void TimelineView::paintMark(QPainter& painter, const Row& row, const LaneMark& 
         painter.drawLine(QPointF{x, middle + rowHeight / 2 - 3}, QPointF{x, middle + rowHeight / 2 - 3 - height});
         if (!hit) {
             painter.setFont(textFont(-1));
-            // Only where it stands in nobody's way: on the right or, at the edge of the view, on the left.
+            // Only where it stands in nobody's way: on the right or, at the edge of the view, on
+            // the left.
             const auto& marks = row.lane->marks;
             const auto next = std::ranges::upper_bound(marks, mark.at, {}, &LaneMark::at);
             const auto first = std::ranges::lower_bound(marks, mark.at, {}, &LaneMark::at);

@@ -133,8 +133,8 @@ bool TimelineView::isShown(const Lane& lane, const Lane* before) const
     return (!lane.isEmpty() && !constant) || hasGhosts || selected;
 }
 
-/// The lanes of one laid assembly stand together under one of its own, and are seen while that is open, or while a part
-/// is chosen.
+/// The lanes of one laid assembly stand together under one of its own, and are seen while that is
+/// open, or while a part is chosen.
 void TimelineView::gatherLaid()
 {
     const scene::Scene& scene = *stage_.record().scene;
@@ -360,7 +360,8 @@ std::optional<double> TimelineView::momentOf(const Lane& lane, std::int32_t line
 std::optional<TimelineView::Event> TimelineView::nextTo(const Lane& lane, const Event& now, int by)
 {
     std::optional<Event> best;
-    // Each list goes on in time, but what happens within a tick may stand in another order: two ticks around.
+    // Each list goes on in time, but what happens within a tick may stand in another order: two
+    // ticks around.
     const auto ask = [&](std::size_t count, auto&& eventAt) {
         const auto firstAfter = [&](const auto& isBefore) { // of times that go on: by halves
             std::size_t low = 0;
@@ -401,7 +402,8 @@ std::optional<TimelineView::Event> TimelineView::nextTo(const Lane& lane, const 
 void TimelineView::jump(int by)
 {
     const bool one = std::ranges::any_of(rows_, [&](const Row& row) { return row.lane->key == chosenLane_; });
-    // From the line that is explained, if it is shown, else from the cursor: behind all that happened in its tick.
+    // From the line that is explained, if it is shown, else from the cursor: behind all that
+    // happened in its tick.
     const std::int32_t chosen = stage_.chosenLine();
     std::optional<Event> now;
     for (const Row& row : rows_)

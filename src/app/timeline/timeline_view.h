@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 /// The timeline: what happened, in lanes. Click or drag puts the ground to that moment.
 ///
-/// Lanes can be folded, pinned to the top, hidden and put in another order; key presses can be moved, stretched, added
-/// and deleted.
+/// Lanes can be folded, pinned to the top, hidden and put in another order; key presses can be
+/// moved, stretched, added and deleted.
 ///
 /// In three files: lanes and their order, painting, mouse and keys.
 #pragma once
@@ -32,9 +32,11 @@ class TimelineView : public QAbstractScrollArea {
     const std::vector<Lane>& lanes() const { return lanes_.lanes(); }
     void zoom(double factor, double aroundX);
     void showAll();
-    /// Goes to the next (1) or previous (-1) event of the chosen lane; of all shown lanes if none is chosen.
+    /// Goes to the next (1) or previous (-1) event of the chosen lane; of all shown lanes if none
+    /// is chosen.
     void jump(int by);
-    /// Shows the events of a snare from a stage on, one after the other: "caught", "filter", "gate", "sprang".
+    /// Shows the events of a snare from a stage on, one after the other: "caught", "filter",
+    /// "gate", "sprang".
     void showEventsOf(const std::string& snare, int part);
     /// How a lane is shown; by its key.
     struct LaneState {
@@ -48,7 +50,8 @@ class TimelineView : public QAbstractScrollArea {
     void setSelectionOnly(bool only);
     void setFilter(const QString& text);
 
-    /// Adds what can be expected of a line of the record to a menu; nothing if it is one that nobody expects.
+    /// Adds what can be expected of a line of the record to a menu; nothing if it is one that
+    /// nobody expects.
     void addExpectEntries(QMenu& menu, std::int32_t line);
 
   signals:
@@ -160,7 +163,8 @@ class TimelineView : public QAbstractScrollArea {
     void paintSteps(QPainter& painter, const Row& row);
     void paintCursor(QPainter& painter);
     void paintBecause(QPainter& painter);
-    /// The middle of what tells a line of the journal, in the viewport; nothing if no lane shown has it.
+    /// The middle of what tells a line of the journal, in the viewport; nothing if no lane shown
+    /// has it.
     std::optional<QPointF> placeOfLine(std::int32_t line) const;
     /// The line that tells how the value of a lane, or the phase of a bar, came about.
     std::int32_t lineOfStep(const Lane& lane, double tick) const;

@@ -13,7 +13,8 @@ class QToolButton;
 
 namespace snare::app {
 
-/// A line of rich text that has shorter forms: it shows the fullest that has room, and tells all of it when pointed at.
+/// A line of rich text that has shorter forms: it shows the fullest that has room, and tells all of
+/// it when pointed at.
 class FittingLabel : public QLabel {
     Q_OBJECT
 
@@ -34,7 +35,8 @@ class FittingLabel : public QLabel {
     QStringList forms_;
 };
 
-/// A button with words that has shorter forms: it asks for the room of the fullest and does with that of the shortest.
+/// A button with words that has shorter forms: it asks for the room of the fullest and does with
+/// that of the shortest.
 class FittingButton : public QToolButton {
     Q_OBJECT
 

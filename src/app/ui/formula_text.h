@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Values that are worked out, as they are read and typed in slots; the grammar stands in words/formulas.h.
+/// Values that are worked out, as they are read and typed in slots; the grammar stands in
+/// words/formulas.h.
 #pragma once
 
 #include "io/json.h"
@@ -17,13 +18,14 @@ QString formulaText(const io::Json& value);
 /// The JSON of the formula that was typed, or null if it is none: then it is a literal.
 io::Json formulaFrom(const QString& typed);
 
-/// The same where texts are expected, which may begin like a formula: all texts in it must stand in quotes, and pieces
-/// are counted only by a selector such as `tag:cask`.
+/// The same where texts are expected, which may begin like a formula: all texts in it must stand in
+/// quotes, and pieces are counted only by a selector such as `tag:cask`.
 io::Json formulaInText(const QString& typed);
 
-/// Where what was typed stops being understood, by character: it begins as a formula or a path, and an operator follows
-/// that leads nowhere ("self.load + bar": at "bar"). Nothing if it is a formula, a path, or a literal as it stands.
-/// With `expectsNumber` a text is not understood either, from its beginning.
+/// Where what was typed stops being understood, by character: it begins as a formula or a path, and
+/// an operator follows that leads nowhere ("self.load + bar": at "bar"). Nothing if it is a
+/// formula, a path, or a literal as it stands. With `expectsNumber` a text is not understood
+/// either, from its beginning.
 std::optional<int> notUnderstoodAt(const QString& typed, bool expectsNumber);
 
 /// Says what of it is not understood; with `mayBeText` also how to say that it is a text.

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The funnel of a snare: caught → filter → gate → sprang, counted over the take. A part that is clicked shows its
-/// events.
+/// The funnel of a snare: caught → filter → gate → sprang, counted over the take. A part that is
+/// clicked shows its events.
 #pragma once
 
 #include <QWidget>

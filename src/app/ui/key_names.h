@@ -9,7 +9,8 @@ class QKeyEvent;
 
 namespace snare::app {
 
-/// The X keysym name of a key: `Right`, `space`, `e` with Shift too, `semicolon`. Empty for keys that have none.
+/// The X keysym name of a key: `Right`, `space`, `e` with Shift too, `semicolon`. Empty for keys
+/// that have none.
 QString keyName(const QKeyEvent& event);
 
 /// What people call it: "→", "Space", "E"; of `button:left` "left button".

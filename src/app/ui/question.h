@@ -32,14 +32,14 @@ struct Question {
     bool many = false;     ///< several can be ticked; the answer has them in the order of the list
     bool takesNew = false; ///< of `many`: a name that is typed and not there is offered as a new one
     bool freeText = false; ///< what is typed is an answer too
-    /// The answer is a list, typed with commas between: the last part narrows the choices, choosing one completes it,
-    /// with Shift another part follows. Parts may be typed that are no choice.
+    /// The answer is a list, typed with commas between: the last part narrows the choices, choosing
+    /// one completes it, with Shift another part follows. Parts may be typed that are no choice.
     bool parts = false;
-    /// What stands there at first is an answer. Else it is what the slot holds already, and confirming it unchanged
-    /// changes nothing.
+    /// What stands there at first is an answer. Else it is what the slot holds already, and
+    /// confirming it unchanged changes nothing.
     bool proposes = false;
-    /// What the slot that asks shows, if it has a value: nothing is marked unless it is `chosen`, and typing the same
-    /// again changes nothing.
+    /// What the slot that asks shows, if it has a value: nothing is marked unless it is `chosen`,
+    /// and typing the same again changes nothing.
     QString shown;
     bool takesKey = false; ///< a key can be pressed instead: its X keysym name is the answer
     /// Lets the answer be pointed at on the ground instead; the panel closes, and `done` gets it.

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What the cards share: a body of words and slots that is built anew when what it shows has changed.
+/// What the cards share: a body of words and slots that is built anew when what it shows has
+/// changed.
 #pragma once
 
 #include "app/ui/slot_button.h"
@@ -34,8 +35,8 @@ class SentenceCard : public QFrame {
     SlotButton* slot(FlowLayout* line, const QString& name, const QString& text,
                      SlotButton::Kind kind = SlotButton::Kind::filled);
 
-    /// Marks a slot as the place of a field, as "look.colour", for those who look whether each has one. A slot may be
-    /// the place of several.
+    /// Marks a slot as the place of a field, as "look.colour", for those who look whether each has
+    /// one. A slot may be the place of several.
     static void mark(QWidget* slot, std::string_view kind, std::string_view key);
 
   private:

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What a person can choose once and for all scenes. Kept with the desktop's settings; each has a usual value.
+/// What a person can choose once and for all scenes. Kept with the desktop's settings; each has a
+/// usual value.
 #pragma once
 
 #include <QObject>
@@ -44,11 +45,12 @@ class Settings : public QObject {
     int size() const { return size_; }
     void setSize(int percent);
     static constexpr std::array sizes{100, 125, 150, 175, 200};
-    /// Makes everything as large as it was chosen; before the application begins. A size that the environment sets
-    /// already holds.
+    /// Makes everything as large as it was chosen; before the application begins. A size that the
+    /// environment sets already holds.
     static void applySize();
 
-    /// The key that was chosen for a command, or nothing if it has its usual one. An empty text: it has none.
+    /// The key that was chosen for a command, or nothing if it has its usual one. An empty text: it
+    /// has none.
     static QString keyOf(const QString& command, const QString& usual);
     static void setKey(const QString& command, const QString& key);
     static void forgetKey(const QString& command);

@@ -29,7 +29,8 @@ class SlotButton : public QAbstractButton {
     ~SlotButton() override;
 
     Kind kind() const { return kind_; }
-    /// A question that this slot asks because a number in it is dragged: takes it over, and gives true. Else false.
+    /// A question that this slot asks because a number in it is dragged: takes it over, and gives
+    /// true. Else false.
     bool takeOver(const Question& question, const std::function<void(const QStringList&)>& answer);
     /// Shows a patch of the colour before the text; one that is no colour shows none.
     void setSwatch(const QColor& colour);

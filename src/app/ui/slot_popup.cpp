@@ -29,8 +29,8 @@ constexpr int headingRole = Qt::UserRole + 2;
 constexpr int textRole = Qt::UserRole + 3;
 constexpr int mostRows = 11;
 
-/// Whom an answer is for: the card that the anchor is on, else all that the window shows. The anchor itself may go
-/// while its card is built anew.
+/// Whom an answer is for: the card that the anchor is on, else all that the window shows. The
+/// anchor itself may go while its card is built anew.
 QWidget* ownerOf(QWidget* anchor)
 {
     QWidget* owner = anchor;
@@ -293,7 +293,8 @@ void SlotPopup::filter(const QString& text)
         }
         const bool fits = item->data(wordsRole).toString().contains(sought, Qt::CaseInsensitive);
         item->setHidden(!fits);
-        // What is called so comes before what begins so, and that before what only has the word somewhere.
+        // What is called so comes before what begins so, and that before what only has the word
+        // somewhere.
         const QString shown = item->data(textRole).toString();
         const int rank = !fits                                             ? 0
                          : shown.compare(sought, Qt::CaseInsensitive) == 0 ? 3
@@ -348,7 +349,8 @@ QListWidgetItem* SlotPopup::offerNearest(const QString& sought)
     return first;
 }
 
-/// What is typed; if that is how a choice is shown, and none is called so itself, what it stands for.
+/// What is typed; if that is how a choice is shown, and none is called so itself, what it stands
+/// for.
 QString SlotPopup::valueOf(const QString& typed) const
 {
     QString value = typed;

@@ -18,9 +18,9 @@ class SlotPopup : public QFrame {
     Q_OBJECT
 
   public:
-    /// Opens below `anchor`; `answer` is called once if something was chosen, and never once the card of the anchor
-    /// (or, without one, what the window shows) is gone.
-    /// Opens nothing if a number in the slot is dragged: then the drag gives the answer.
+    /// Opens below `anchor`; `answer` is called once if something was chosen, and never once the
+    /// card of the anchor (or, without one, what the window shows) is gone. Opens nothing if a
+    /// number in the slot is dragged: then the drag gives the answer.
     static void ask(QWidget* anchor, Question question, std::function<void(const QStringList&)> answer);
 
   protected:

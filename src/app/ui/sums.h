@@ -8,8 +8,8 @@
 
 namespace snare::app {
 
-/// What a sum of plain numbers comes to: + - * / and parentheses, a unit behind it; nothing if it is none, or is
-/// divided by zero.
+/// What a sum of plain numbers comes to: + - * / and parentheses, a unit behind it; nothing if it
+/// is none, or is divided by zero.
 std::optional<double> sumOf(const QString& typed);
 
 } // namespace snare::app

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Whether the desktop wants dark colours, as it says itself over the open settings interface for desktops (D-Bus), now
-/// and whenever that changes. Without such a desktop nothing is ever said.
+/// Whether the desktop wants dark colours, as it says itself over the open settings interface for
+/// desktops (D-Bus), now and whenever that changes. Without such a desktop nothing is ever said.
 #pragma once
 
 #include <QDBusVariant>

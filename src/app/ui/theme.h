@@ -88,8 +88,8 @@ void onTheme(QObject* owner, std::function<void()> apply);
 /// Fills a widget's ground, which it must be told to fill, with a colour.
 void fillWith(QWidget* widget, const QColor& colour);
 
-/// Gives a widget a style sheet, which is asked for again whenever other colours hold. It takes the place of the one
-/// before.
+/// Gives a widget a style sheet, which is asked for again whenever other colours hold. It takes the
+/// place of the one before.
 void dress(QWidget* widget, std::function<QString()> sheet);
 
 /// Writes a label in one of the colours: `colourText(label, &Theme::inkSoft)`.

@@ -11,8 +11,9 @@
 
 namespace snare::app {
 
-/// How a value is written so that `literalFrom` reads the same again: a text stands in quotes where it would be taken
-/// for a number, for true or false, or where it has a comma, a quote, a parenthesis or an equals sign.
+/// How a value is written so that `literalFrom` reads the same again: a text stands in quotes where
+/// it would be taken for a number, for true or false, or where it has a comma, a quote, a
+/// parenthesis or an equals sign.
 QString literalText(const scene::Scalar& value);
 
 /// A number, true or false, else a text; what stands in double quotes is a text in any case.
@@ -34,7 +35,8 @@ struct ListPart {
     QString text;
 };
 
-/// Parts between commas that stand outside double quotes and parentheses, trimmed, without empty ones.
+/// Parts between commas that stand outside double quotes and parentheses, trimmed, without empty
+/// ones.
 std::vector<ListPart> placedPartsOf(const QString& typed);
 QStringList partsOf(const QString& typed);
 

@@ -13,7 +13,8 @@ namespace snare::app {
 QString conditionText(const scene::Condition& condition);
 /// The condition that was typed like that, or nothing.
 std::optional<scene::Condition> conditionFrom(const QString& typed);
-/// What is wrong with a condition that was typed, and where, by character; nothing if it can be read as it was meant.
+/// What is wrong with a condition that was typed, and where, by character; nothing if it can be
+/// read as it was meant.
 struct ConditionFault {
     int at = 0;
     QString text;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
-/// `fresh-snare-bench NAME`: the figures of the interface, offscreen. Called by `snare bench`; each prints one line a
-/// figure, ratios of two things measured in one run where there is something to compare with.
+/// `fresh-snare-bench NAME`: the figures of the interface, offscreen. Called by `snare bench`; each
+/// prints one line a figure, ratios of two things measured in one run where there is something to
+/// compare with.
 #include "app/ground/ground_view.h"
 #include "app/timeline/flow_view.h"
 #include "app/timeline/moment_panel.h"
@@ -301,7 +302,8 @@ scene::Scene manyLines()
     return scene.value_or(scene::Scene{});
 }
 
-/// How long the moment takes to be told, and how long the cursor to go, in a record of a million lines.
+/// How long the moment takes to be told, and how long the cursor to go, in a record of a million
+/// lines.
 void benchMoment()
 {
     QTemporaryDir folder;
@@ -339,7 +341,8 @@ void benchMoment()
                 cursors[cursors.size() / 2], cursors.back());
 }
 
-/// What a frame of a recording costs after a minute and after an hour: the lanes grow, and are drawn.
+/// What a frame of a recording costs after a minute and after an hour: the lanes grow, and are
+/// drawn.
 void benchRecording()
 {
     QTemporaryDir folder;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// *Bring in*: a drawing is looked at, sized and added to the scene; tracks are looked at and lead pieces.
+/// *Bring in*: a drawing is looked at, sized and added to the scene; tracks are looked at and lead
+/// pieces.
 #pragma once
 
 #include "app/model/document.h"

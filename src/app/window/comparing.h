@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// *Compare with…*: what differs between this scene and another version of it, in words and in what happens; the lanes
-/// show the other one as ghosts.
+/// *Compare with…*: what differs between this scene and another version of it, in words and in what
+/// happens; the lanes show the other one as ghosts.
 #pragma once
 
 #include "app/model/stage.h"

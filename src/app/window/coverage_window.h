@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// *What takes never use*: a list that leads to each place. While it is open, ground, cards and flow are tinted.
+/// *What takes never use*: a list that leads to each place. While it is open, ground, cards and
+/// flow are tinted.
 #pragma once
 
 #include "app/model/coverage_watch.h"

@@ -35,7 +35,8 @@ struct Found {
     std::size_t index = 0; ///< of the take
 };
 
-/// Opens the panel below `anchor`. `commands` are offered with their shortcuts; a command's `data` holds its synonyms.
+/// Opens the panel below `anchor`. `commands` are offered with their shortcuts; a command's `data`
+/// holds its synonyms.
 void openFinder(QWidget* anchor, const QList<QAction*>& commands, const Document& document,
                 const std::vector<CardField>& fields, const std::function<void(const Found&)>& go);
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// *Help*: the guide, the rules and the reference, by page, with search. What is selected has a topic of its own.
+/// *Help*: the guide, the rules and the reference, by page, with search. What is selected has a
+/// topic of its own.
 #pragma once
 
 #include <QDialog>
@@ -26,8 +27,8 @@ struct HelpSection {
     QString topic() const { return isBeginning ? page : page + QLatin1Char('#') + title; }
 };
 
-/// The pages in their order: the guide and the rules as they lie beside the program, the reference from its tables, the
-/// keys from the menus.
+/// The pages in their order: the guide and the rules as they lie beside the program, the reference
+/// from its tables, the keys from the menus.
 std::vector<HelpSection> helpSections(const QMenuBar& menus);
 
 /// Markdown, with pictures no wider than the room.
@@ -59,7 +60,8 @@ class HelpWindow : public QDialog {
   public:
     HelpWindow(const QMenuBar& menus, QWidget* parent);
 
-    /// Shows "guide#Lay", "events#enter", "findings"; the beginning of the page if it has no such part.
+    /// Shows "guide#Lay", "events#enter", "findings"; the beginning of the page if it has no such
+    /// part.
     void showTopic(const QString& topic);
     /// What is shown.
     const QString& topic() const { return topic_; }
@@ -84,7 +86,8 @@ class HelpWindow : public QDialog {
     QToolButton* forth_;
 };
 
-/// The topic of a widget, or of the nearest one around it that has one (its property "help"); empty if none has.
+/// The topic of a widget, or of the nearest one around it that has one (its property "help"); empty
+/// if none has.
 QString helpTopicOf(const QWidget* widget);
 
 } // namespace snare::app

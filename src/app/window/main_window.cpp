@@ -86,8 +86,8 @@ MainWindow::MainWindow(QWidget* parent)
 
 MainWindow::~MainWindow()
 {
-    // The views use the document, the stage and the selection, which are members and go before the base class's
-    // children. What they say while they go has no listener any more.
+    // The views use the document, the stage and the selection, which are members and go before the
+    // base class's children. What they say while they go has no listener any more.
     document_.disconnect(this);
     stage_.disconnect(this);
     selection_.disconnect(this);
@@ -478,7 +478,8 @@ void MainWindow::offerThread(const ThreadPopup::Start& start, std::size_t to, co
                                   },
                                   this};
     popup->adjustSize();
-    // Over the ground, not over the cards that it may be compared with; where that is too narrow, on the screen.
+    // Over the ground, not over the cards that it may be compared with; where that is too narrow,
+    // on the screen.
     const QRect ground{ground_->mapToGlobal(QPoint{0, 0}), ground_->size()};
     const bool fits = popup->width() <= ground.width() && popup->height() <= ground.height();
     const QRect room = fits ? ground : screen()->availableGeometry();

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Where the main window leads: to what was found, to what mentions a name, to the place of a finding, to a card.
+/// Where the main window leads: to what was found, to what mentions a name, to the place of a
+/// finding, to a card.
 #include "app/window/main_window.h"
 
 #include "app/cards/book_panel.h"

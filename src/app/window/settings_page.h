@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// *Settings*: one page for all that can be chosen, in force as soon as it is. Keys of commands, too.
+/// *Settings*: one page for all that can be chosen, in force as soon as it is. Keys of commands,
+/// too.
 #pragma once
 
 #include "app/ui/theme.h"

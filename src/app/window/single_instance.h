@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Files that are opened from outside while the application runs: they are handed to the one that is there.
+/// Files that are opened from outside while the application runs: they are handed to the one that
+/// is there.
 #pragma once
 
 #include <QLocalServer>
@@ -14,7 +15,8 @@ class SingleInstance : public QObject {
   public:
     using QObject::QObject;
 
-    /// Hands a file to the application that runs already. False if there is none, or if it does not answer.
+    /// Hands a file to the application that runs already. False if there is none, or if it does not
+    /// answer.
     static bool handOver(const QString& file);
     /// From now on files are handed here; not if another one is there already.
     void listen();

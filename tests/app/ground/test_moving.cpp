@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Movement in the real window: kinds of body, their values, routes drawn on the ground, and what is shown of motion.
+/// Movement in the real window: kinds of body, their values, routes drawn on the ground, and what
+/// is shown of motion.
 #include "app/cards/piece_card.h"
 #include "app/ui/theme.h"
 #include "window_fixture.h"

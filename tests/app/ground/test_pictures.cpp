@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Traced shapes, heights and contacts in the real window: the pipette, the tolerance, the ground, the lanes, the
-/// moment.
+/// Traced shapes, heights and contacts in the real window: the pipette, the tolerance, the ground,
+/// the lanes, the moment.
 #include "window_fixture.h"
 
 #include "app/ground/ground_contacts.h"
@@ -34,7 +34,8 @@ class TestPictures : public QObject {
     void anEditElsewhereMayGiveATracedPieceAnotherOutline();
 
   private:
-    /// A red ring with a blue middle, 40 by 40 pixels on 8 by 8 m, and a second picture that is all red.
+    /// A red ring with a blue middle, 40 by 40 pixels on 8 by 8 m, and a second picture that is all
+    /// red.
     static void openRing(Bench& bench)
     {
         QImage image{40, 40, QImage::Format_RGB32};

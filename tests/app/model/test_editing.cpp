@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What edits do to a scene, without a window: clips, arranging, threads, takes of a document, presses.
+/// What edits do to a scene, without a window: clips, arranging, threads, takes of a document,
+/// presses.
 #include "app/ground/ground_scene.h"
 #include "app/model/arrange.h"
 #include "app/model/document.h"

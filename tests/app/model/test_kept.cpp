@@ -87,8 +87,8 @@ void TestKept::aRoutineInAKitIsTakenOutAgainByUndo()
     QVERIFY(scene::findRoutine(document.scene(), "ring-bell") && !document.isDirty());
 }
 
-/// What is changed in a kit is a step of undo like any other, is saved with the scene, and told apart from what another
-/// program wrote.
+/// What is changed in a kit is a step of undo like any other, is saved with the scene, and told
+/// apart from what another program wrote.
 void TestKept::aKitIsEditedUndoneAndSaved()
 {
     Bench bench;
@@ -122,7 +122,8 @@ void TestKept::aKitIsEditedUndoneAndSaved()
     document.undoStack()->undo();
     QCOMPARE(radius(), 1.3);
     QVERIFY(document.isDirty() && document.editedKits().size() == 1);
-    // Another program changes the file meanwhile: what was changed here stays, and saving would ask.
+    // Another program changes the file meanwhile: what was changed here stays, and saving would
+    // ask.
     QFile file{kit};
     QVERIFY(file.open(QIODevice::WriteOnly));
     file.write(QByteArray(before).replace("\"circle\": 1.3", "\"circle\": 2.1"));

@@ -375,7 +375,8 @@ void TestPanels::theBookShowsEverySnare()
                  static_cast<qsizetype>(bench.window.document().scene().snares.size()));
 }
 
-/// What is wrong is counted on the tab; a click shows the place, its button mends it in one step of undo.
+/// What is wrong is counted on the tab; a click shows the place, its button mends it in one step of
+/// undo.
 void TestPanels::findingsLeadToTheirPlaceAndAreMended()
 {
     Bench bench;

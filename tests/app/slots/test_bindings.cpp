@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Binding, narrowing and reusing in the real window: what a scripter does in the cards, without typing JSON.
+/// Binding, narrowing and reusing in the real window: what a scripter does in the cards, without
+/// typing JSON.
 #include "window_fixture.h"
 
 #include "app/panels/source_shelf.h"

@@ -325,7 +325,8 @@ void TestSlots::valuesThatAreWorkedOutReadAsTheyAreTyped()
     QCOMPARE(app::slotText(fieldOf(move, "speed")), QStringLiteral("2 to 4 at random"));
 }
 
-/// Each row of the table of conditions can be set, reads as a phrase, and is offered when it is not there.
+/// Each row of the table of conditions can be set, reads as a phrase, and is offered when it is not
+/// there.
 void TestSlots::everyConditionCanBeSetAndIsSaid()
 {
     const std::pair<const char*, const char*> values[] = {{"during", R"(["open"])"},

@@ -727,7 +727,8 @@ void TestLanes::aMomentIsFoundWithoutReadingAll()
     }
 }
 
-/// The flow: sources, snares and what they act on, laid out; what has nothing to do with the selection is pale.
+/// The flow: sources, snares and what they act on, laid out; what has nothing to do with the
+/// selection is pale.
 void TestLanes::theFlowShowsWhatListensToWhat()
 {
     Bench bench;
@@ -742,7 +743,8 @@ void TestLanes::theFlowShowsWhatListensToWhat()
     };
     const app::FlowMap& map = view->map();
     QVERIFY(node("hand-out-slip") < map.boxes.size());
-    // In layers: what happens stands left of who listens, and that left of what is done. No two lie over each other.
+    // In layers: what happens stands left of who listens, and that left of what is done. No two lie
+    // over each other.
     QVERIFY(map.boxes[node("yard")].right() < map.boxes[node("hand-out-slip")].left());
     QVERIFY(map.boxes[node("hand-out-slip")].right() < map.boxes[node("slips")].left());
     for (std::size_t i = 0; i < map.boxes.size(); ++i)

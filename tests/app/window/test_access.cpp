@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The window for everybody: names and roles for screen readers, every view by keyboard, no text cut, and colours that
-/// can be told apart.
+/// The window for everybody: names and roles for screen readers, every view by keyboard, no text
+/// cut, and colours that can be told apart.
 #include "hands.h"
 
 #include <QAbstractButton>
@@ -40,7 +40,8 @@ QString nameOf(const QWidget* widget)
                                              widget->parentWidget() ? widget->parentWidget()->objectName() : QString());
 }
 
-/// What eyes see that lack one kind of cones, after Viénot, Brettel and Mollon (1999), linear light.
+/// What eyes see that lack one kind of cones, after Viénot, Brettel and Mollon (1999), linear
+/// light.
 QColor seenBy(int lacking, const QColor& colour)
 {
     const auto linear = [](double c) { return c <= 0.04045 ? c / 12.92 : std::pow((c + 0.055) / 1.055, 2.4); };

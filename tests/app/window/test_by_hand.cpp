@@ -145,7 +145,8 @@ void TestByHand::aBodyHasVelocityAndSpinAndAShapeFrictionAndBounce()
     QVERIFY(body().velocity == scene::Vec(0, 0) && body().rise == 0);
 }
 
-/// The whole of it: a floor, a crate that falls onto it with a zone on top, and a walker who jumps up.
+/// The whole of it: a floor, a crate that falls onto it with a zone on top, and a walker who jumps
+/// up.
 void TestByHand::aWalkerJumpsOntoACrateThatFell()
 {
     Fixture bench;

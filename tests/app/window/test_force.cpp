@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
-/// By force: the application is killed, disks are full, folders cannot be written, files change under it. What was
-/// saved stays whole, what was not saved is offered back, and nothing is replaced unasked.
+/// By force: the application is killed, disks are full, folders cannot be written, files change
+/// under it. What was saved stays whole, what was not saved is offered back, and nothing is
+/// replaced unasked.
 ///
 /// SNARE_KILLS says how often the application is killed (20); SNARE_SEED where the dice begin.
 #include "answering.h"
@@ -227,7 +228,8 @@ void TestForce::aFullDiskLeavesWhatWasThere()
 
 void TestForce::whatWasSavedOfSeveralFilesIsKnown()
 {
-    // There is room for the scene, not for its take: the scene is not taken for somebody else's afterwards.
+    // There is room for the scene, not for its take: the scene is not taken for somebody else's
+    // afterwards.
     Bench bench;
     bench.openDemo();
     const QString path = bench.window.document().filePath();

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// What can be taken hold of: the frame of the bounds, the arrow of a velocity, the path of the pointer, numbers in
-/// slots; and what slots say of names and of what they do not understand.
+/// What can be taken hold of: the frame of the bounds, the arrow of a velocity, the path of the
+/// pointer, numbers in slots; and what slots say of names and of what they do not understand.
 #include "hands.h"
 
 #include <QAction>

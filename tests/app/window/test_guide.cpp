@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
-/// The scene of the guide, step by step, by mouse and keys from nothing. If a step here changes, so does the guide
-/// (docs/guide.md, "A first scene, step by step", and "In our scene" at the head of chapters).
+/// The scene of the guide, step by step, by mouse and keys from nothing. If a step here changes, so
+/// does the guide (docs/guide.md, "A first scene, step by step", and "In our scene" at the head of
+/// chapters).
 #include "app/model/findings_watch.h"
 #include "hands.h"
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Keys in the real window: held ones that the server repeats, names of all keys, and Esc that belongs to the scene.
+/// Keys in the real window: held ones that the server repeats, names of all keys, and Esc that
+/// belongs to the scene.
 #include "app/ui/key_names.h"
 #include "window_fixture.h"
 

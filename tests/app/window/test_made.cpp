@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Made, seen, changed and taken away by hand: looks, sources, targets, snares without a piece; and the ways there.
+/// Made, seen, changed and taken away by hand: looks, sources, targets, snares without a piece; and
+/// the ways there.
 #include "app/cards/look_editor.h"
 #include "app/panels/source_panel.h"
 #include "app/panels/source_shelf.h"
@@ -610,8 +611,8 @@ void TestMade::anExampleOpens()
     app::MainWindow::demoFolders().clear();
 }
 
-/// Lamps that a second zone puts out only after the first one armed it; a named look is swapped and one more thing
-/// hidden.
+/// Lamps that a second zone puts out only after the first one armed it; a named look is swapped and
+/// one more thing hidden.
 void TestMade::lampsAreLitAndPutOut()
 {
     Fixture bench;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Playing by hand in the real window: every event of pointer and keys, recorded, and the same again from the file.
+/// Playing by hand in the real window: every event of pointer and keys, recorded, and the same
+/// again from the file.
 #include "window_fixture.h"
 
 #include "app/cards/level_curve.h"
@@ -85,7 +86,8 @@ struct Hands {
         down(button);
         up(button);
     }
-    /// The log as it was played; then that of a re-run of the take in the window, and of the command line.
+    /// The log as it was played; then that of a re-run of the take in the window, and of the
+    /// command line.
     void stopAndCompare()
     {
         ticks(2);
@@ -236,7 +238,8 @@ void TestPlay::everyPointerEventComesFromTheRealMouse()
     hands.move({2, -2}, 4);
     hands.up();
     hands.stopAndCompare();
-    // Two clicks are a double one only if the second came in time (P3), which a slow machine may not do.
+    // Two clicks are a double one only if the second came in time (P3), which a slow machine may
+    // not do.
     QStringList heard = hands.heard();
     std::vector<double> pressed;
     for (const scene::Input& input : bench.window.document().take().inputs)
@@ -273,7 +276,8 @@ void TestPlay::buttonsOnTheGlassAndADragIntoTheWorld()
                          "'attach', 'to': 'pointer'}]}"
                          ", {'id': 'set', 'catch': {'event': 'drag-end', 'at': 'bell'}, 'responses': [{'do': 'detach', "
                          "'on': 'self.mark'}]}]");
-    // The view is 19.2 by 12 m around the courier at 4, 0: the bell lies 2, 1 m from its lower left corner.
+    // The view is 19.2 by 12 m around the courier at 4, 0: the bell lies 2, 1 m from its lower left
+    // corner.
     const Vec bell = bench.placeNow("bell");
     QVERIFY(glm::length(bell - Vec(4 - 9.6 + 2, -6 + 1)) < 1e-9);
     Hands hands{bench};

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Whole scenes, each made by mouse and keys alone from an empty one, then played. It tells how many clicks and keys
-/// each took.
+/// Whole scenes, each made by mouse and keys alone from an empty one, then played. It tells how
+/// many clicks and keys each took.
 #include "hands.h"
 
 #include "app/ground/picture_view.h"
@@ -256,7 +256,8 @@ void TestScenes::aWalkerClimbsShrouds()
     QVERIFY(bench.sprang(bench.snare) > 5);
 }
 
-/// c: a lift that goes up while the courier stands on it, carries him, and comes back when he leaves.
+/// c: a lift that goes up while the courier stands on it, carries him, and comes back when he
+/// leaves.
 void TestScenes::aLiftCarriesTheCourier()
 {
     Scripter bench{true};
@@ -293,8 +294,8 @@ void TestScenes::aLiftCarriesTheCourier()
     QVERIFY(bench.sprang(up) >= 1 && bench.sprang(down) >= 1);
 }
 
-/// d: Space throws a ring that lives a second; driftwood comes on its own; both go when they meet; the launch that is
-/// hit begins everything again.
+/// d: Space throws a ring that lives a second; driftwood comes on its own; both go when they meet;
+/// the launch that is hit begins everything again.
 void TestScenes::aLineIsThrown()
 {
     Scripter bench;
@@ -347,7 +348,8 @@ void TestScenes::aLineIsThrown()
     QCOMPARE(bench.sprang(caught), 1);
 }
 
-/// f: a button on the glass that opens a panel; pegs that are set by two clicks, with a preview at the pointer.
+/// f: a button on the glass that opens a panel; pegs that are set by two clicks, with a preview at
+/// the pointer.
 void TestScenes::aButtonOpensAPanelAndPegsAreSet()
 {
     Scripter bench;
@@ -436,8 +438,8 @@ void TestScenes::netsAreSweptUp()
              2); // one response, at two of the three
 }
 
-/// h: four boats at random places wholly inside the bounds; those that lie on each other say so until they are apart,
-/// and the other one is pushed away.
+/// h: four boats at random places wholly inside the bounds; those that lie on each other say so
+/// until they are apart, and the other one is pushed away.
 void TestScenes::boatsComeToLieApart()
 {
     Scripter bench;

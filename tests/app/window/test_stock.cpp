@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Reuse by hand: templates and assemblies with their models, kits, routines with parameters, what is laid as one.
+/// Reuse by hand: templates and assemblies with their models, kits, routines with parameters, what
+/// is laid as one.
 #include "app/cards/stock_panel.h"
 #include "app/timeline/lanes.h"
 #include "app/timeline/ledger_view.h"
@@ -74,7 +75,8 @@ class TestStock : public QObject {
     void lanesFoldByWhatIsLaid();
 };
 
-/// From an empty scene: a template of a piece, its card, a change that its pieces follow, another name, and away.
+/// From an empty scene: a template of a piece, its card, a change that its pieces follow, another
+/// name, and away.
 void TestStock::templatesAreSeenChangedAndTakenAway()
 {
     Fixture bench;
@@ -269,7 +271,8 @@ void TestStock::aRoutineTakesValues()
     QVERIFY(bench.scene().routines.find("tell")->with.empty());
 }
 
-/// A kit's snare listens at a piece: its card is there, its responses can be changed, its lane leads to it.
+/// A kit's snare listens at a piece: its card is there, its responses can be changed, its lane
+/// leads to it.
 void TestStock::snaresOfAKitHaveCards()
 {
     Fixture bench;
@@ -302,7 +305,8 @@ void TestStock::snaresOfAKitHaveCards()
     QTRY_VERIFY(!scene::snareIn(bench.scene(), "harbour.kit.json", "offer-line"));
 }
 
-/// The card of a part changes it in every laid one; a part has another name; the pieces that are there are taken in.
+/// The card of a part changes it in every laid one; a part has another name; the pieces that are
+/// there are taken in.
 void TestStock::anAssemblyIsChangedWithoutALaidOne()
 {
     Fixture bench;

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-/// Keeping a play-through right, in the window: expecting what is seen, what came nearest, accepting what is now; and
-/// asking why.
+/// Keeping a play-through right, in the window: expecting what is seen, what came nearest,
+/// accepting what is now; and asking why.
 #include "app/panels/takes_panel.h"
 #include "app/timeline/lanes.h"
 #include "app/timeline/flow_view.h"
