@@ -80,7 +80,7 @@ void TestDemos::dutySlipsAreHandedOutStampedAndAskedFor()
     QVERIFY(outcomesOf(d.record, "open-ledger").front().section(' ', 0, 0).toInt() <
             outcomesOf(d.record, "stamp-slip").front().section(' ', 0, 0).toInt());
     QVERIFY(d.record.stopReason.empty());
-    // The shift opens, ends, and is played again from a clean state (N20).
+    // The shift opens, ends, and is played again from a clean state.
     QCOMPARE(sprungIn(d.record, "open-shift"), 2);
     QCOMPARE(sprungIn(d.record, "play-again"), 1);
     QStringList phases;

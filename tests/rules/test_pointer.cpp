@@ -514,7 +514,7 @@ void TestPointer::carriesAndIsChased()
 
 void TestPointer::spawnsAtItFromTheGlass()
 {
-    // N7: a drag that starts on a button of the glass goes on in the world and sets down what it
+    // A drag that starts on a button of the glass goes on in the world and sets down what it
     // spawned.
     const std::string scene =
         "'templates': {'peg': {'through': true, 'body': 'kinematic', 'shapes': [{'circle': 0.2}]}}, 'pieces': [" +

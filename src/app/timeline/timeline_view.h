@@ -174,7 +174,7 @@ class TimelineView : public QAbstractScrollArea {
     void gatherExpected();
     void paintExpected(QPainter& painter, const Row& row);
     void paintFlags(QPainter& painter);
-    /// From when to when events come if the take's inputs are a little off (N39).
+    /// From when to when events come if the take's inputs are a little off.
     void paintBands(QPainter& painter);
     /// The expectation whose flag or span lies there.
     std::optional<std::size_t> expectationAt(const QPointF& point) const;
