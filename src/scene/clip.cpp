@@ -45,8 +45,8 @@ namespace {
 std::string freeInBoth(const Scene& scene, const Scene& clip, const std::string& stem)
 {
     std::string free = freeId(scene, stem);
-    for (int n = 2; freeId(clip, free) != free || freeId(scene, free) != free; ++n)
-        free = stem + "-" + std::to_string(n);
+    while (freeId(clip, free) != free || freeId(scene, free) != free)
+        free = freeId(scene, freeId(clip, free));
     return free;
 }
 

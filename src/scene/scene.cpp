@@ -330,14 +330,52 @@ Contact contactBetween(const Scene& scene, std::string_view first, std::string_v
     return Contact::stop;
 }
 
+namespace {
+
+/// The number that a text is; nothing if it is none, or is written with zeros before it.
+std::optional<std::size_t> numberIn(std::string_view text)
+{
+    constexpr std::size_t longest = 9;
+    std::size_t number = 0;
+    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), number);
+    if (error != std::errc{} || end != text.data() + text.size() || text.size() > longest || text.front() == '0')
+        return {};
+    return number;
+}
+
+} // namespace
+
 std::string freeId(const Scene& scene, std::string_view stem)
 {
-    std::string id{stem};
-    const auto isLaid = [&] { return std::ranges::find(scene.laid, id, &Laid::id) != scene.laid.end(); };
-    for (int n = 2; findPiece(scene, id) || findSnare(scene, id) || findSource(scene, id) || isLaid() || isReserved(id);
-         ++n)
-        id = fmt::format("{}-{}", stem, n);
-    return id;
+    std::string_view root = stem;
+    std::size_t last = 1; // the number of `stem`
+    if (const std::size_t dash = stem.rfind('-'); dash != std::string_view::npos && dash > 0)
+        if (const auto number = numberIn(stem.substr(dash + 1))) {
+            root = stem.substr(0, dash);
+            last = *number;
+        }
+    std::vector<bool> taken(scene.pieces.size() + scene.snares.size() + scene.sources.size() + scene.laid.size() + 1);
+    bool isTaken = isReserved(stem);
+    const auto look = [&](std::string_view id) {
+        isTaken = isTaken || id == stem;
+        if (!id.starts_with(root) || id.size() < root.size() + 2 || id[root.size()] != '-')
+            return;
+        if (const auto number = numberIn(id.substr(root.size() + 1)); number && *number > last)
+            if (*number - last <= taken.size())
+                taken[*number - last - 1] = true;
+    };
+    for (const Piece& piece : scene.pieces)
+        look(piece.id);
+    for (const Snare& snare : scene.snares)
+        look(snare.id);
+    for (const Source& source : scene.sources)
+        look(source.id);
+    for (const Laid& laid : scene.laid)
+        look(laid.id);
+    if (!isTaken)
+        return std::string(stem);
+    const auto free = std::ranges::find(taken, false); // there are more than ids
+    return fmt::format("{}-{}", root, last + 1 + static_cast<std::size_t>(free - taken.begin()));
 }
 
 } // namespace snare::scene

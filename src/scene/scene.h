@@ -228,7 +228,8 @@ std::vector<std::string> allSignals(const Scene& scene);
 /// What the contact table says of two groups; `stop` when they are not in it (M1).
 Contact contactBetween(const Scene& scene, std::string_view first, std::string_view second);
 
-/// An id like `stem` that nothing in the scene has yet: stem, stem-2, stem-3, …
+/// An id like `stem` that nothing in the scene has yet: stem, stem-2, stem-3, …; a number at the
+/// end of `stem` is counted on.
 std::string freeId(const Scene& scene, std::string_view stem);
 
 } // namespace snare::scene

@@ -281,10 +281,10 @@ void TestKits::aWholeIsCopiedAsOne()
     QVERIFY(read);
     const auto made = scene::paste(scene, *read, {0, 10}, true);
     QCOMPARE(made.size(), std::size_t{3});
-    const scene::Laid* copy = scene::findLaid(scene, "lock-1-2");
+    const scene::Laid* copy = scene::findLaid(scene, "lock-3");
     QVERIFY(copy);
     QVERIFY(glm::length(copy->at - scene::Vec{4, 12}) < 1e-9);
-    QCOMPARE(*piece(scene, "lock-1-2.plate").properties.find("opens"), scene::Scalar{std::string("lock-1-2.gate")});
+    QCOMPARE(*piece(scene, "lock-3.plate").properties.find("opens"), scene::Scalar{std::string("lock-3.gate")});
     QVERIFY(!scene.assemblies.find("lock")); // the kit's is the same
     // In another scene it brings what it is of.
     scene::Scene other;

@@ -39,7 +39,7 @@ class SnareCard : public SentenceCard {
     void setCollapsed(bool collapsed);
     void setPinned(bool pinned);
     /// Opens the first slot that a person must fill: one of the catch, else a text, a number, a
-    /// name or a target of the first response. Nothing if there is none.
+    /// name or a target of the first response; without a response it asks for one.
     void openUnfilled();
     /// The slot of a field takes the focus: of a response, or with -1 of the rest.
     void focusField(int response, const std::string& field);

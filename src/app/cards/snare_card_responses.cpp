@@ -197,7 +197,7 @@ QString SnareCard::unfilled() const
     }
     if (QString wanted = wantedOf(catches); !wanted.isEmpty())
         return wanted;
-    return shown_.responses.empty() ? QString() : unfilledIn(0);
+    return shown_.responses.empty() ? QStringLiteral("add response") : unfilledIn(0);
 }
 
 /// The name of the first slot of a response that is empty and must not be; else of the first that

@@ -47,6 +47,7 @@ std::optional<GroundLabel> GroundPainter::labelOf(const ShownPiece& piece) const
     const double width = metrics.horizontalAdvance(label.text);
     const double height = metrics.height();
     const bool near = transform_.scale >= farScale; // from afar only what has room in its piece
+    const QRectF frame = label.wanted ? box.adjusted(-6, -6, 6, 6) : box; // round what is chosen
     const auto place = [&](double left, double top) { label.places.emplace_back(left, top, width, height); };
     if (zone) {
         label.ink = zoneColour(piece.index).darker(115);
@@ -59,8 +60,8 @@ std::optional<GroundLabel> GroundPainter::labelOf(const ShownPiece& piece) const
             }
         }
         if (near) {
-            place(box.left(), box.bottom() + 3);
-            place(box.left(), box.top() - 3 - height);
+            place(box.left(), frame.bottom() + 3);
+            place(box.left(), frame.top() - 3 - height);
         }
         return label;
     }
@@ -81,10 +82,10 @@ std::optional<GroundLabel> GroundPainter::labelOf(const ShownPiece& piece) const
     label.ink = theme().ink;
     label.veiled = overPictures_;
     if (near) {
-        place(middle, box.bottom() + 2);
-        place(middle, box.top() - 2 - height);
-        place(box.right() + 5, box.center().y() - height / 2);
-        place(box.left() - 5 - width, box.center().y() - height / 2);
+        place(middle, frame.bottom() + 2);
+        place(middle, frame.top() - 2 - height);
+        place(frame.right() + 5, box.center().y() - height / 2);
+        place(frame.left() - 5 - width, box.center().y() - height / 2);
     }
     return label;
 }

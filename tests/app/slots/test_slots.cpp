@@ -440,6 +440,15 @@ void TestSlots::renamedIdsStayFree()
     QCOMPARE(scene::freeId(scene, "quay"), std::string("quay"));
     QCOMPARE(scene::freeId(scene, "scale"), std::string("scale-2"));
     QCOMPARE(scene::freeId(scene, "self"), std::string("self-2")); // reserved
+    for (const std::string id : {"lamp-7", "lamp-8", "lamp-01", "lamp-8-2"}) {
+        scene::Piece lamp;
+        lamp.id = id;
+        scene.pieces.push_back(std::move(lamp));
+    }
+    QCOMPARE(scene::freeId(scene, "lamp-7"), std::string("lamp-9")); // a number is counted on
+    QCOMPARE(scene::freeId(scene, "lamp-8-2"), std::string("lamp-8-3"));
+    QCOMPARE(scene::freeId(scene, "lamp-01"), std::string("lamp-01-2"));
+    QCOMPARE(scene::freeId(scene, "lamp"), std::string("lamp"));
     QVERIFY(scene::isId("tide-gauge_2") && !scene::isId("tide gauge") && !scene::isId(""));
 }
 

@@ -107,7 +107,7 @@ void TestWorkbench::duplicatesAndEscapes()
     bench.openDemo();
     bench.click({-4.2, 1.2});
     bench.key(Qt::Key_D, Qt::ControlModifier);
-    QCOMPARE(bench.window.selection().piece(), std::string("cask-1-2"));
+    QCOMPARE(bench.window.selection().piece(), std::string("cask-3"));
     bench.key(Qt::Key_Escape);
     QVERIFY(bench.window.selection().pieces().empty());
 }
