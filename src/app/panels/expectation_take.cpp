@@ -8,6 +8,7 @@
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 
+#include <QLabel>
 #include <QVBoxLayout>
 
 namespace snare::app {
