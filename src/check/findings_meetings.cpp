@@ -82,7 +82,7 @@ class Meetings {
         Obstacle best = Obstacle::passes;
         for (const std::string& a : groupsOf(at, mine))
             for (const std::string& b : groupsOf(visitor, theirs)) {
-                const auto entry = table_.find(a + '>' + b);
+                const auto entry = table_.find(fmt::format("{}>{}", a, b));
                 const Contact contact = entry == table_.end() ? Contact::stop : entry->second;
                 if (contact == Contact::stop || (contact != Contact::pass && !hit))
                     best = Obstacle::none;
@@ -272,7 +272,7 @@ void lookForHits(const Facts& facts, Report& report)
     for (const Rule& rule : facts.rules) {
         if (!catches(*rule.snare, EventKind::hit) || !facts.isPlain(rule.snare->catches.at, &rule))
             continue;
-        const std::vector<const Body*> at = facts.bodiesOf(rule.snare->catches.at, &rule);
+        const std::vector<const Body*>& at = facts.bodiesOf(rule.snare->catches.at, &rule);
         const std::string& shape = rule.snare->catches.shape;
         const bool zonesOnly = !at.empty() && std::ranges::all_of(at, [&](const Body* body) {
             const Piece& piece = *body->piece;
@@ -308,7 +308,7 @@ void lookForThrough(const Facts& facts, Report& report)
         });
         if (!needsIt || !facts.isPlain(rule.snare->catches.at, &rule))
             continue;
-        const std::vector<const Body*> at = facts.bodiesOf(rule.snare->catches.at, &rule);
+        const std::vector<const Body*>& at = facts.bodiesOf(rule.snare->catches.at, &rule);
         if (at.empty() || !std::ranges::all_of(at, [](const Body* body) { return body->piece->through; }))
             continue;
         Place place = rule.place;
@@ -407,7 +407,7 @@ void lookForInside(const Facts& facts, Report& report)
         const Catch& caught = rule.snare->catches;
         if (caught.inside == Inside::no)
             continue;
-        const std::vector<const Body*> at = facts.bodiesOf(caught.at, &rule);
+        const std::vector<const Body*>& at = facts.bodiesOf(caught.at, &rule);
         const bool isKnown = facts.isPlain(caught.at, &rule);
         const bool hasZone = std::ranges::any_of(at, [](const Body* body) {
             return std::ranges::any_of(body->piece->shapes,
