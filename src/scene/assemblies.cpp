@@ -307,7 +307,7 @@ std::string makeAssembly(Scene& scene, const std::vector<std::string>& ids)
     laid.assembly = name;
     erase_if(scene.pieces, [&](const Piece& piece) { return isPart(assembly, piece.id); });
     erase_if(scene.snares, [&](const Snare& snare) { return std::ranges::find(taken, snare.id) != taken.end(); });
-    laid.id = freeId(scene, name + "-1");
+    laid.id = freeCopyId(scene, name + "-1");
     scene.assemblies.set(name, assembly);
     // What is left mentions the parts by their new names.
     std::size_t at = std::min(static_cast<std::size_t>(where), scene.pieces.size());

@@ -44,9 +44,9 @@ namespace {
 /// A name like `stem` that neither the scene nor the clip has.
 std::string freeInBoth(const Scene& scene, const Scene& clip, const std::string& stem)
 {
-    std::string free = freeId(scene, stem);
+    std::string free = freeCopyId(scene, stem);
     while (freeId(clip, free) != free || freeId(scene, free) != free)
-        free = freeId(scene, freeId(clip, free));
+        free = freeCopyId(scene, freeCopyId(clip, free));
     return free;
 }
 

@@ -343,24 +343,17 @@ std::optional<std::size_t> numberIn(std::string_view text)
     return number;
 }
 
-} // namespace
-
-std::string freeId(const Scene& scene, std::string_view stem)
+/// `id` if it is free, or else `root` with the first free number above `last`.
+std::string freeOf(const Scene& scene, std::string_view id, std::string_view root, std::size_t last)
 {
-    std::string_view root = stem;
-    std::size_t last = 1; // the number of `stem`
-    if (const std::size_t dash = stem.rfind('-'); dash != std::string_view::npos && dash > 0)
-        if (const auto number = numberIn(stem.substr(dash + 1))) {
-            root = stem.substr(0, dash);
-            last = *number;
-        }
+    // The number last + 1 + i is taken; one more than there are ids, so that one is free.
     std::vector<bool> taken(scene.pieces.size() + scene.snares.size() + scene.sources.size() + scene.laid.size() + 1);
-    bool isTaken = isReserved(stem);
-    const auto look = [&](std::string_view id) {
-        isTaken = isTaken || id == stem;
-        if (!id.starts_with(root) || id.size() < root.size() + 2 || id[root.size()] != '-')
+    bool isTaken = isReserved(id);
+    const auto look = [&](std::string_view other) {
+        isTaken = isTaken || other == id;
+        if (!other.starts_with(root) || other.size() < root.size() + 2 || other[root.size()] != '-')
             return;
-        if (const auto number = numberIn(id.substr(root.size() + 1)); number && *number > last)
+        if (const auto number = numberIn(other.substr(root.size() + 1)); number && *number > last)
             if (*number - last <= taken.size())
                 taken[*number - last - 1] = true;
     };
@@ -373,9 +366,24 @@ std::string freeId(const Scene& scene, std::string_view stem)
     for (const Laid& laid : scene.laid)
         look(laid.id);
     if (!isTaken)
-        return std::string(stem);
-    const auto free = std::ranges::find(taken, false); // there are more than ids
+        return std::string(id);
+    const auto free = std::ranges::find(taken, false);
     return fmt::format("{}-{}", root, last + 1 + static_cast<std::size_t>(free - taken.begin()));
+}
+
+} // namespace
+
+std::string freeId(const Scene& scene, std::string_view stem)
+{
+    return freeOf(scene, stem, stem, 1);
+}
+
+std::string freeCopyId(const Scene& scene, std::string_view id)
+{
+    if (const std::size_t dash = id.rfind('-'); dash != std::string_view::npos && dash > 0)
+        if (const auto number = numberIn(id.substr(dash + 1)))
+            return freeOf(scene, id, id.substr(0, dash), *number);
+    return freeId(scene, id);
 }
 
 } // namespace snare::scene

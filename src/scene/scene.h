@@ -228,8 +228,11 @@ std::vector<std::string> allSignals(const Scene& scene);
 /// What the contact table says of two groups; `stop` when they are not in it (M1).
 Contact contactBetween(const Scene& scene, std::string_view first, std::string_view second);
 
-/// An id like `stem` that nothing in the scene has yet: stem, stem-2, stem-3, …; a number at the
-/// end of `stem` is counted on.
+/// An id like `stem` that nothing in the scene has yet: stem, stem-2, stem-3, …
 std::string freeId(const Scene& scene, std::string_view stem);
+
+/// An id for a copy of what is called `id`: as `freeId`, but a number at its end is counted on
+/// (a copy of lamp-3 is lamp-4). `id` itself if nothing has it.
+std::string freeCopyId(const Scene& scene, std::string_view id);
 
 } // namespace snare::scene

@@ -157,6 +157,7 @@ void SnareCard::setPinned(bool pinned)
 
 void SnareCard::edit(const QString& name, const Change& change)
 {
+    const scene::Catch caught = shown_.catches;
     document_.edit(homeText() + name.arg(toText(bareName())), [&](scene::Scene& scene) {
         if (isRoutine()) {
             if (scene::Routine* routine = scene::routineToChange(scene, key_.home, bareName())) {
@@ -170,6 +171,12 @@ void SnareCard::edit(const QString& name, const Change& change)
         if (scene::Snare* snare = snareToChange(scene, key_))
             change(*snare);
     });
+    if (!asksOn_)
+        return;
+    const auto now = find();
+    asksOn_ = now && now->catches.event == caught.event && now->catches != caught;
+    if (asksOn_) // the card is built first
+        QMetaObject::invokeMethod(this, &SnareCard::askOn, Qt::QueuedConnection);
 }
 
 /// The snare as it stands in the scene; null for a routine and for what is not there.

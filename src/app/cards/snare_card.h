@@ -39,7 +39,8 @@ class SnareCard : public SentenceCard {
     void setCollapsed(bool collapsed);
     void setPinned(bool pinned);
     /// Opens the first slot that a person must fill: one of the catch, else a text, a number, a
-    /// name or a target of the first response; without a response it asks for one.
+    /// name or a target of the first response; without a response it asks for one. When a slot of
+    /// the catch is filled, and the snare does nothing yet, what it does is asked for next.
     void openUnfilled();
     /// The slot of a field takes the focus: of a response, or with -1 of the rest.
     void focusField(int response, const std::string& field);
@@ -78,6 +79,8 @@ class SnareCard : public SentenceCard {
     void buildCurve(QVBoxLayout* column);
     void buildConditions(FlowLayout* line);
     void buildResponse(QVBoxLayout* layout, std::size_t index);
+    void askFor(const QString& slot);
+    void askOn();
     QString unfilled() const;
     QString unfilledIn(std::size_t index) const;
     void buildResponseSlots(FlowLayout* line, std::size_t index);
@@ -131,6 +134,7 @@ class SnareCard : public SentenceCard {
     std::vector<QWidget*> numbers_; ///< of the responses, by which they are dragged
     QPoint pressedAt_;
     bool dragging_ = false;
+    bool asksOn_ = false; ///< a slot of its catch was opened: when it is filled, the next is
 };
 
 } // namespace snare::app

@@ -161,6 +161,8 @@ void SnareCard::buildResponseSlots(FlowLayout* line, std::size_t index)
 
 namespace {
 
+constexpr QLatin1String addResponse{"add response"}; ///< the slot that offers responses
+
 /// The slot of a catch that must be filled and is not, or empty.
 QString wantedOf(const scene::Catch& catches)
 {
@@ -197,7 +199,7 @@ QString SnareCard::unfilled() const
     }
     if (QString wanted = wantedOf(catches); !wanted.isEmpty())
         return wanted;
-    return shown_.responses.empty() ? QStringLiteral("add response") : unfilledIn(0);
+    return shown_.responses.empty() ? QString{addResponse} : unfilledIn(0);
 }
 
 /// The name of the first slot of a response that is empty and must not be; else of the first that
@@ -228,9 +230,25 @@ QString SnareCard::unfilledIn(std::size_t index) const
 void SnareCard::openUnfilled()
 {
     ensureBuilt();
-    if (const QString name = unfilled(); !name.isEmpty())
-        if (auto* button = findChild<SlotButton*>(name))
-            button->click();
+    const QString name = unfilled();
+    asksOn_ = shown_.responses.empty() && name != addResponse;
+    askFor(name);
+}
+
+void SnareCard::askFor(const QString& slot)
+{
+    if (auto* button = slot.isEmpty() ? nullptr : findChild<SlotButton*>(slot))
+        button->click();
+}
+
+/// What is still missing after a slot of the catch was filled.
+void SnareCard::askOn()
+{
+    ensureBuilt();
+    const QString wanted = wantedOf(shown_.catches);
+    asksOn_ = !wanted.isEmpty();
+    if (shown_.responses.empty())
+        askFor(asksOn_ ? wanted : QString{addResponse});
 }
 
 void SnareCard::openField(std::size_t index, const std::string& key, QWidget* anchor)
@@ -392,9 +410,7 @@ void SnareCard::offerResponses(QWidget* anchor)
                 ensureBuilt();
                 if (shown_.responses.empty())
                     return;
-                const QString name = unfilledIn(shown_.responses.size() - 1);
-                if (auto* button = name.isEmpty() ? nullptr : findChild<SlotButton*>(name))
-                    button->click();
+                askFor(unfilledIn(shown_.responses.size() - 1));
             },
             Qt::QueuedConnection);
     });

@@ -84,7 +84,8 @@ void Editing::duplicateSelection()
                 continue;
             scene::Piece copy = *piece;
             copy.partOf.reset();
-            copy.id = scene::freeId(scene, piece->partOf ? piece->partOf->laid + "-" + piece->partOf->part : id);
+            copy.id =
+                scene::freeCopyId(scene, piece->partOf ? piece->partOf->laid + "-" + piece->partOf->part : id);
             copy.at += scene::Vec{0.5, -0.5};
             made.push_back(copy.id);
             scene.pieces.push_back(std::move(copy));

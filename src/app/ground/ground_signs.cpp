@@ -24,6 +24,12 @@ namespace {
 
 constexpr double farScale = 14; ///< pixels a metre: below it labels stand only where they fit
 
+/// The frame round a chosen piece whose bounds are `box`, in pixels.
+QRectF framed(const QRectF& box)
+{
+    return box.adjusted(-6, -6, 6, 6);
+}
+
 } // namespace
 
 std::optional<GroundLabel> GroundPainter::labelOf(const ShownPiece& piece) const
@@ -47,7 +53,7 @@ std::optional<GroundLabel> GroundPainter::labelOf(const ShownPiece& piece) const
     const double width = metrics.horizontalAdvance(label.text);
     const double height = metrics.height();
     const bool near = transform_.scale >= farScale; // from afar only what has room in its piece
-    const QRectF frame = label.wanted ? box.adjusted(-6, -6, 6, 6) : box; // round what is chosen
+    const QRectF frame = label.wanted ? framed(box) : box;
     const auto place = [&](double left, double top) { label.places.emplace_back(left, top, width, height); };
     if (zone) {
         label.ink = zoneColour(piece.index).darker(115);
@@ -116,7 +122,7 @@ void GroundPainter::paintLabels(const std::vector<const ShownPiece*>& pieces)
 
 void GroundPainter::paintSelection(const ShownPiece& piece)
 {
-    const QRectF box = transform_.toView(piece.box).adjusted(-6, -6, 6, 6);
+    const QRectF box = framed(transform_.toView(piece.box));
     painter_.setBrush(Qt::NoBrush);
     painter_.setPen(QPen{theme().ink, 1.2});
     painter_.drawRect(box);

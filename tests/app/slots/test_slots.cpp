@@ -445,10 +445,13 @@ void TestSlots::renamedIdsStayFree()
         lamp.id = id;
         scene.pieces.push_back(std::move(lamp));
     }
-    QCOMPARE(scene::freeId(scene, "lamp-7"), std::string("lamp-9")); // a number is counted on
-    QCOMPARE(scene::freeId(scene, "lamp-8-2"), std::string("lamp-8-3"));
-    QCOMPARE(scene::freeId(scene, "lamp-01"), std::string("lamp-01-2"));
     QCOMPARE(scene::freeId(scene, "lamp"), std::string("lamp"));
+    QCOMPARE(scene::freeId(scene, "lamp-7"), std::string("lamp-7-2"));
+    QCOMPARE(scene::freeId(scene, "lamp-8"), std::string("lamp-8-3"));
+    QCOMPARE(scene::freeCopyId(scene, "lamp-7"), std::string("lamp-9")); // a copy counts on
+    QCOMPARE(scene::freeCopyId(scene, "lamp-8-2"), std::string("lamp-8-3"));
+    QCOMPARE(scene::freeCopyId(scene, "lamp-01"), std::string("lamp-01-2"));
+    QCOMPARE(scene::freeCopyId(scene, "lamp-3"), std::string("lamp-3"));
     QVERIFY(scene::isId("tide-gauge_2") && !scene::isId("tide gauge") && !scene::isId(""));
 }
 

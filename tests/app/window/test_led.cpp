@@ -29,6 +29,15 @@ struct Fixture : Hands {
         settle();
         selectAndWait("cart");
     }
+    /// Recording begins, while the take leads the cart 8 m in 8 s.
+    void recordOnTrack()
+    {
+        layCart();
+        press(QStringLiteral("led places"));
+        answer(QStringLiteral("0: 0, 0; 8: 8, 0"));
+        settle();
+        window.stage().startRecording();
+    }
     const scene::Take& take() { return window.document().take(); }
     /// "0 cart 0,0; 1 cart 2,0": where the take leads what.
     QString led()
@@ -222,12 +231,8 @@ void TestLed::theMenuLeadsItHere()
 void TestLed::playingLeadsItAsBefore_V10()
 {
     Fixture bench;
-    bench.layCart();
-    bench.press(QStringLiteral("led places"));
-    bench.answer(QStringLiteral("0: 0, 0; 8: 8, 0"));
-    bench.settle();
+    bench.recordOnTrack();
     auto& stage = bench.window.stage();
-    stage.startRecording();
     bench.pass(20);
     const double x = bench.placeNow("cart").x;
     QVERIFY(x > 0.2);
@@ -287,12 +292,8 @@ void TestLed::theHandLeadsItWhilePlaying_V10()
 void TestLed::theHandTakesItOverFromTheTake_V10()
 {
     Fixture bench;
-    bench.layCart();
-    bench.press(QStringLiteral("led places"));
-    bench.answer(QStringLiteral("0: 0, 0; 8: 8, 0"));
-    bench.settle();
+    bench.recordOnTrack();
     auto& stage = bench.window.stage();
-    stage.startRecording();
     bench.pass(30);
     const Vec taken = bench.placeNow("cart");
     QVERIFY(taken.x > 0.4);

@@ -440,6 +440,9 @@ void TestMade::aSnareNeedsNoPiece()
     // What it hears is asked for at once.
     bench.answer(QStringLiteral("go"));
     QCOMPARE(bench.scene().snares.front().catches.signal, std::string("go"));
+    // Then, what it does.
+    bench.answer(QStringLiteral("log"));
+    QCOMPARE(scene::wordOfResponse(bench.scene().snares.front().responses.at(0).kind).key, std::string_view("log"));
     // From the book, and with the only timer there is.
     bench.window.document().edit(QStringLiteral("Timer"), [](scene::Scene& scene) {
         scene.sources.push_back({"tide", scene::TimerSource{2, true, true}});
@@ -453,6 +456,9 @@ void TestMade::aSnareNeedsNoPiece()
     bench.order(QStringLiteral("Snare…"));
     bench.answer(QStringLiteral("enters"));
     QCOMPARE(bench.scene().snares.back().catches.at, bench.last().id);
+    // Nothing is missing there but what it does: that is asked for.
+    bench.answer(QStringLiteral("log"));
+    QCOMPARE(bench.scene().snares.back().responses.size(), std::size_t{1});
 }
 
 void TestMade::namesFollowFromTheSlotThatMentionsThem()
