@@ -243,6 +243,7 @@ void Document::chooseTake(std::size_t index)
 {
     if (index >= state_.takes.size() || index == current_)
         return;
+    emit takeLeaving();
     current_ = index;
     emit takeChosen();
     emit changed(true);
@@ -250,13 +251,13 @@ void Document::chooseTake(std::size_t index)
 
 void Document::addTake(const std::string& name, scene::Take take)
 {
+    emit takeLeaving();
     std::vector<NamedTake> takes = state_.takes;
     std::string free = name;
     for (int n = 2; std::ranges::find(takes, free, &NamedTake::name) != takes.end(); ++n)
         free = name + "-" + std::to_string(n);
     takes.push_back({free, std::make_shared<const scene::Take>(std::move(take))});
-    current_ = takes.size() - 1;
-    emit takeChosen();
+    chosenNext_ = takes.size() - 1;
     pushTakes(tr("Add take %1").arg(QString::fromStdString(free)), std::move(takes));
 }
 
@@ -269,12 +270,12 @@ void Document::renameTake(std::size_t index, const std::string& name)
 
 void Document::removeTake(std::size_t index)
 {
+    emit takeLeaving();
     std::vector<NamedTake> takes = state_.takes;
     takes.erase(takes.begin() + static_cast<std::ptrdiff_t>(index));
     if (takes.empty())
         takes.push_back({{}, std::make_shared<scene::Take>()});
-    current_ = std::min(current_, takes.size() - 1);
-    emit takeChosen();
+    chosenNext_ = std::min(current_, takes.size() - 1);
     pushTakes(tr("Delete a take"), std::move(takes));
 }
 
@@ -289,12 +290,15 @@ void Document::push(const QString& name, DocumentState after, int gesture)
 void Document::show(const DocumentState& state, bool newStep)
 {
     state_ = state;
-    current_ = std::min(current_, state_.takes.size() - 1);
+    const auto chosen = std::exchange(chosenNext_, {});
+    const std::size_t before = std::exchange(current_, std::min(chosen.value_or(current_), state_.takes.size() - 1));
     // A step from before a kit changed shows the kit as it is now.
     if (kits_.isStale(scene())) {
         state_.scene = withKitsAsTheyAre(scene());
         watchKits();
     }
+    if (chosen || current_ != before)
+        emit takeChosen();
     emit changed(newStep);
 }
 

@@ -121,7 +121,9 @@ class Document : public QObject {
     void changed(bool newStep);
     /// Another document.
     void replaced();
-    /// Another take is shown.
+    /// The shown take is about to be left for another: what goes on with it ends.
+    void takeLeaving();
+    /// Another take is shown. It is told before `changed`.
     void takeChosen();
     /// The same document under another name.
     void pathChanged();
@@ -161,6 +163,7 @@ class Document : public QObject {
     QString path_;
     std::unique_ptr<io::Pictures> pictures_; ///< of the folder that the scene is in
     std::size_t current_ = 0;
+    std::optional<std::size_t> chosenNext_; ///< the take that the next state shows, if not the same
     std::vector<std::string> takesOnDisk_; ///< names of takes whose files belong to the document
     int lastGesture_ = 0;
     int runningGesture_ = 0;

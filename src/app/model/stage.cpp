@@ -32,8 +32,8 @@ Stage::Stage(Document& document, QObject* parent)
         setLoop(std::nullopt);
         emit cursorChanged();
     });
+    connect(&document_, &Document::takeLeaving, this, &Stage::stop);
     connect(&document_, &Document::takeChosen, this, [this] {
-        stop();
         forgetEarlier_ = true; // another take is not an edit of the scene
         setLoop(std::nullopt);
     });
@@ -492,7 +492,10 @@ void Stage::takeOver(const std::string& piece)
 {
     kept_.erase(kept_.begin(), kept_.begin() + static_cast<std::ptrdiff_t>(keptNext_));
     keptNext_ = 0;
-    std::erase_if(kept_, [&](const auto& later) { return scene::nameOf<scene::TrackPlace>(later.second) == piece; });
+    // While it catches up, what comes before is still to be played.
+    std::erase_if(kept_, [&](const auto& later) {
+        return later.first > catchUpTo_ && scene::nameOf<scene::TrackPlace>(later.second) == piece;
+    });
     scene::Take leads;
     leads.inputs = recorder_->record().take.inputs;
     for (const auto& [tick, input] : kept_)

@@ -223,8 +223,7 @@ void TakesPanel::follow()
             count();
     };
     connect(&stage_, &Stage::recordChanged, this, show);
-    // It is told before the take is there.
-    connect(&document_, &Document::takeChosen, this, show, Qt::QueuedConnection);
+    connect(&document_, &Document::takeChosen, this, show, Qt::QueuedConnection); // once all know of it
     connect(&document_, &Document::replaced, this, [this, show] {
         known_.clear();
         others_.clear();

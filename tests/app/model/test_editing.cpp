@@ -39,6 +39,7 @@ class TestEditing : public QObject {
     void aTakeThatCannotBeReadIsSaid();
     void undoingBringsBackTakesToo();
     void choosingATakeIsNoUndoStep();
+    void aTakeIsThereWhenItIsTold();
     void typedNumbersAndConditionsAreRead();
 };
 
@@ -282,6 +283,30 @@ void TestEditing::choosingATakeIsNoUndoStep()
     document.chooseTake(7); // which is not there
     QCOMPARE(document.currentTake(), 1U);
     QCOMPARE(document.undoStack()->count(), steps);
+}
+
+void TestEditing::aTakeIsThereWhenItIsTold()
+{
+    app::Document document;
+    QStringList told;
+    connect(&document, &app::Document::takeLeaving, this, [&] {
+        told << QStringLiteral("from %1").arg(QString::fromStdString(document.takes()[document.currentTake()].name));
+    });
+    connect(&document, &app::Document::takeChosen, this, [&] {
+        told << QStringLiteral("to %1").arg(QString::fromStdString(document.takes().at(document.currentTake()).name));
+    });
+    const auto next = [&] { return std::exchange(told, {}).join(QStringLiteral("; ")); };
+    document.addTake("one", takeOf({{"a", 1}}));
+    QCOMPARE(next(), QStringLiteral("from ; to one"));
+    document.addTake("two", {});
+    QCOMPARE(next(), QStringLiteral("from one; to two"));
+    document.removeTake(2);
+    QCOMPARE(next(), QStringLiteral("from two; to one"));
+    document.undoStack()->undo(); // the take that is shown stays
+    QCOMPARE(next(), QString());
+    document.undoStack()->undo();
+    document.undoStack()->undo(); // it is no longer there
+    QCOMPARE(next(), QStringLiteral("to "));
 }
 
 void TestEditing::typedNumbersAndConditionsAreRead()
