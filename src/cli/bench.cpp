@@ -77,6 +77,7 @@ constexpr std::string_view withWindow = "fresh-snare-bench"; // which needs a di
 constexpr std::array benchmarks{
     Benchmark{"rerun", measureRerun},
     Benchmark{"resume", [](const BenchWords&) { return measureResume(); }},
+    Benchmark{"scout", [](const BenchWords&) { return measureScout(); }},
     Benchmark{"motion", [](const BenchWords&) { return measureMotion(); }},
     Benchmark{"storms", [](const BenchWords&) { return measureStorms(); }},
     Benchmark{"findings", [](const BenchWords&) { return measureFindings(); }},

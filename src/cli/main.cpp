@@ -134,6 +134,23 @@ Verb addVary(CLI::App& app)
     return {verb, [words] { return varyTake(*words); }};
 }
 
+Verb addScout(CLI::App& app)
+{
+    const auto words = std::make_shared<ScoutWords>();
+    CLI::App* verb = app.add_subcommand("scout", "Plays a scene by chance, many times: what can be reached, what breaks");
+    verb->add_option("scene", words->scene, "the scene, NAME.snare.json")->required();
+    verb->add_option("--take", words->takes, "takes to begin within; what they expect never or always must hold");
+    verb->add_option("--plays", words->plays, "how many")->check(CLI::Range(1, 10'000'000))->default_str("2000");
+    verb->add_option("--seconds", words->seconds, "how long a play is at most")
+        ->check(CLI::Range(1.0, 3600.0))
+        ->default_str("60");
+    verb->add_option("--seed", words->seed, "of what the hand does")->default_str("1");
+    verb->add_option("--jobs", words->jobs, "how many at once; else one a core")->check(CLI::Range(1, 256));
+    verb->add_option("--keep", words->keep, "folder for takes that show what was found");
+    verb->add_flag("--json", words->json, "what was found, as JSON");
+    return {verb, [words] { return scoutScene(*words); }};
+}
+
 Verb addMerge(CLI::App& app)
 {
     const auto words = std::make_shared<MergeWords>();
@@ -215,8 +232,8 @@ int main(int argc, char** argv)
     app.require_subcommand(1);
     app.set_version_flag("--version", "snare " SNARE_VERSION);
     std::vector<Verb> verbs;
-    for (const auto add : {addRun, addCheck, addExport, addImport, addTest, addCover, addDiff, addVary, addMerge,
-                           addDescribe, addBench, addSchema, addReference, addHelp})
+    for (const auto add : {addRun, addCheck, addExport, addImport, addTest, addCover, addDiff, addVary, addScout,
+                           addMerge, addDescribe, addBench, addSchema, addReference, addHelp})
         verbs.push_back(add(app));
     try {
         app.parse(argc, argv);

@@ -90,6 +90,21 @@ struct VaryWords {
 /// always.
 int varyTake(const VaryWords& words);
 
+struct ScoutWords {
+    std::string scene;
+    std::vector<std::string> takes;
+    int plays = 2000;
+    double seconds = 60; ///< no play is longer
+    std::uint32_t seed = 1;
+    unsigned jobs = 0;
+    std::string keep; ///< a folder for takes that show what was found; empty: none
+    bool json = false;
+};
+
+/// Plays a scene by chance and tells what could be reached. 1 if a run stopped, or what takes say
+/// must never or always be was broken.
+int scoutScene(const ScoutWords& words);
+
 struct MergeWords {
     std::string base;
     std::string ours; ///< gets the result
@@ -135,6 +150,9 @@ int measureFindings();
 
 /// Measures what going on from a checkpoint saves; prints the figures.
 int measureResume();
+
+/// Measures how fast scouting plays; prints the figures.
+int measureScout();
 
 struct ImportWords {
     std::string format = "svg";

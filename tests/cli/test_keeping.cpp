@@ -19,6 +19,7 @@ class TestKeeping : public QObject {
     void whatIsNeverUsedIsTold();
     void twoVersionsAreCompared();
     void aTakeIsVaried();
+    void aSceneIsScouted();
     void versionsAreMergedById();
     void bothChangedTheSameIsNeverSilent();
     void gitMergesScenes();
@@ -201,6 +202,40 @@ void TestKeeping::aTakeIsVaried()
     const qsizetype key = against.out.indexOf(QStringLiteral("\"snare\":\"key\""));
     const qsizetype count = against.out.indexOf(QStringLiteral("\"snare\":\"count\""));
     QVERIFY(count < key);
+}
+
+void TestKeeping::aSceneIsScouted()
+{
+    file(QStringLiteral("hut.snare.json"), R"({"format": "fresh-snare-scene", "version": 1,
+ "pieces": [{"id": "hut", "shapes": [{"box": [1, 1]}]}],
+ "snares": [{"id": "knock", "catch": {"event": "click", "at": "hut"}},
+            {"id": "call", "catch": {"event": "key-down", "key": "e"}, "filter": {"tags": {"any": ["staff"]}}},
+            {"id": "flood", "catch": {"event": "key-down", "key": "q"}, "responses": [{"do": "signal", "name": "go"}]},
+            {"id": "round", "catch": {"event": "heard", "signal": "go"}, "responses": [{"do": "signal", "name": "go"}]}]})");
+    const QStringList words{QStringLiteral("scout"),   QStringLiteral("hut.snare.json"), QStringLiteral("--plays"),
+                            QStringLiteral("60"),      QStringLiteral("--seconds"),      QStringLiteral("10"),
+                            QStringLiteral("--keep"),  QStringLiteral("found")};
+    const Result told = snare(words);
+    QCOMPARE(told.code, 1); // a run stopped
+    QVERIFY2(told.out.startsWith(QStringLiteral("60 plays, ")), qPrintable(told.out));
+    QVERIFY(told.out.contains(QStringLiteral(": 3 of 4 snares sprang\nbroken\n  the run stopped: the snares round set")));
+    QVERIFY(told.out.contains(QStringLiteral("never sprang\n  call: its event came ")));
+    QVERIFY(told.out.contains(QStringLiteral(" times, and slipped most often at filter, ")));
+    QVERIFY(told.out.contains(QStringLiteral("sprang\n  knock: first at ")));
+    QCOMPARE(snare(words + QStringList{QStringLiteral("--jobs"), QStringLiteral("3")}).out, told.out);
+    // What was kept shows it.
+    const Result judged = snare({QStringLiteral("test"), QStringLiteral("found")});
+    QVERIFY2(judged.code == 0, qPrintable(judged.out + judged.err));
+    QVERIFY(read(QStringLiteral("found/springs-knock.take.json")).contains("\"scene\": \"../hut.snare.json\""));
+    QVERIFY(read(QStringLiteral("found/broken-1.take.json")).contains("\"stops\": true"));
+    const Result json = snare(words + QStringList{QStringLiteral("--json")});
+    QVERIFY(json.out.contains(QStringLiteral("\"kind\": \"broken\"")));
+    // Where it cannot be kept, it is said.
+    file(QStringLiteral("full"), "no folder");
+    const Result none = snare({QStringLiteral("scout"), QStringLiteral("hut.snare.json"), QStringLiteral("--plays"),
+                               QStringLiteral("20"), QStringLiteral("--keep"), QStringLiteral("full")});
+    QCOMPARE(none.code, 2);
+    QVERIFY(none.err.contains(QStringLiteral("full")));
 }
 
 void TestKeeping::versionsAreMergedById()

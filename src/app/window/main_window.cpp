@@ -47,7 +47,7 @@
 namespace snare::app {
 
 MainWindow::MainWindow(QWidget* parent)
-    : QMainWindow(parent), stage_(document_), rescue_(document_), editing_(document_, selection_),
+    : QMainWindow(parent), stage_(document_), rescue_(document_), editing_(document_, selection_), scouting_(document_),
       sounds_(document_, stage_)
 {
     setObjectName(QStringLiteral("mainWindow"));

@@ -9,6 +9,7 @@
 #include "app/model/document.h"
 #include "check/findings.h"
 #include "app/model/rescue.h"
+#include "app/model/scouting.h"
 #include "app/model/selection.h"
 #include "app/model/sounds.h"
 #include "app/model/stage.h"
@@ -152,6 +153,8 @@ class MainWindow : public QMainWindow {
     void showShortcuts();
     /// What no take of the scene uses: listed, and tinted in the views.
     void showCoverage();
+    /// What the bench finds by playing by itself.
+    void showScout();
     void showSettings();
     /// Shows a topic of the help; an empty one leaves the page that is open.
     void showHelp(const QString& topic);
@@ -174,6 +177,7 @@ class MainWindow : public QMainWindow {
     Selection selection_;
     Rescue rescue_;
     Editing editing_;
+    Scouting scouting_;
     Sounds sounds_;
     GroundView* ground_ = nullptr;
     ViewQuestion* viewQuestion_ = nullptr;

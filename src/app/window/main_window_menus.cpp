@@ -271,6 +271,9 @@ void MainWindow::buildRunMenu()
         },
         tr("vary flaky robust jitter timing random"));
     action(
+        run, tr("Scou&t…"), {}, [this] { showScout(); },
+        tr("explore fuzz reach bot play by itself monkey unreachable dead end"));
+    action(
         run, tr("Expect &what is chosen…"), QKeySequence{Qt::SHIFT | Qt::Key_E},
         [this] { showExpectMenu(stage_.chosenLine(), moment_->mapToGlobal(QPoint{12, 12})); },
         tr("must come never about then test assert"));

@@ -18,6 +18,7 @@
 #include "app/window/bring_in.h"
 #include "app/window/comparing.h"
 #include "app/window/coverage_window.h"
+#include "app/window/scout_window.h"
 #include "app/window/finder.h"
 #include "app/window/reading.h"
 #include "io/drawing.h"
@@ -216,6 +217,16 @@ void MainWindow::showCoverage()
             showPlace(place);
     });
     list->show();
+}
+
+void MainWindow::showScout()
+{
+    if (auto* shown = findChild<ScoutWindow*>())
+        return shown->raise();
+    auto* found = new ScoutWindow{scouting_, document_, this};
+    connect(found, &ScoutWindow::snareWanted, this, &MainWindow::chooseSnare);
+    connect(found, &ScoutWindow::said, this, [this](const QString& text) { say(text); });
+    found->show();
 }
 
 void MainWindow::bringIn()

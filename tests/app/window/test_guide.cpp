@@ -3,10 +3,12 @@
 /// does the guide (docs/guide.md, "A first scene, step by step", and "In our scene" at the head of
 /// chapters).
 #include "app/model/findings_watch.h"
+#include "app/window/scout_window.h"
 #include "hands.h"
 
 #include <QAbstractButton>
 #include <QListWidget>
+#include <QPushButton>
 
 using namespace snare;
 using namespace snare::tests;
@@ -268,6 +270,22 @@ void TestGuide::itIsLookedOver(Fixture& bench)
     bench.key(Qt::Key_Z, Qt::ControlModifier);
     QTRY_VERIFY(document.findings().isFresh() && document.findings().open() == 0u);
     QVERIFY(!document.isDirty());
+    // Let the bench play
+    bench.order(QStringLiteral("Scout…"));
+    auto* scout = bench.window.findChild<app::ScoutWindow*>();
+    QVERIFY(scout);
+    QTest::mouseClick(scout->findChild<QPushButton*>(QStringLiteral("scoutStart")), Qt::LeftButton);
+    auto* found = scout->findChild<QListWidget*>(QStringLiteral("scoutList"));
+    QTRY_VERIFY_WITH_TIMEOUT(!found->findItems(snare + QStringLiteral(": first at"), Qt::MatchStartsWith).isEmpty(),
+                             120000);
+    found->setCurrentItem(found->findItems(snare + QStringLiteral(": first at"), Qt::MatchStartsWith).front());
+    QTest::mouseClick(scout->findChild<QPushButton*>(QStringLiteral("scoutKeep")), Qt::LeftButton);
+    QCOMPARE(document.takes().size(), std::size_t{2});
+    bench.settle();
+    QVERIFY(bench.said(QStringLiteral("Ahoy 1")));
+    scout->close();
+    bench.key(Qt::Key_Z, Qt::ControlModifier);
+    QTRY_VERIFY(!document.isDirty());
     // Versions
     bench.drag(bench.placeNow("barrel"), {-6, -4});
     bench.settle();
