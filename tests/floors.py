@@ -8,7 +8,7 @@ import re
 import sys
 
 FLOORS = {"geometry": 1, "scene": 2, "world": 3, "script": 3, "detect": 4, "motion": 4, "rules": 5, "sim": 6, "desk": 7, "io": 7, "words": 8,
-          "check": 9, "cli": 10, "app": 10}
+          "check": 9, "cli": 10, "app": 10, "embed": 10}
 ROOMS = {"ui": "", "model": "ui", "slots": "ui model", "ground": "ui model slots", "timeline": "ui model slots",
          "cards": "ui model slots ground", "panels": "ui model slots", "window": "ui model slots ground timeline cards panels"}
 
