@@ -16,7 +16,7 @@ namespace snare::check {
 
 namespace {
 
-constexpr int playsARound = 32;         // what is known changes between rounds only
+constexpr int playsARound = 32;            // what is known changes between rounds only
 constexpr std::size_t mostStates = 20'000; // that are kept to return to
 constexpr std::size_t mostBreaks = 20;
 constexpr std::size_t mostDeadEnds = 8;
@@ -286,7 +286,8 @@ void Scout::findDeadEnds()
         told.how = end->way->take;
         told.how.length = told.t + 1;
         std::erase_if(told.how.inputs, [&](const scene::Input& input) { return input.t > told.t; });
-        const sim::Record record = sim::rerun(player_.scene(), told.how, {.seconds = {}, .cancelled = options_.cancelled});
+        const sim::Record record =
+            sim::rerun(player_.scene(), told.how, {.seconds = {}, .cancelled = options_.cancelled});
         if (isCancelled())
             return;
         told.phase = sim::phaseAt(record, world::theScene, end->tick);
@@ -328,9 +329,8 @@ ScoutedDetour Scout::detourOf(std::size_t snare) const
     for (const world::PieceIndex piece : best.avoided)
         detour.zones.push_back(pieces[static_cast<std::size_t>(piece)].id);
     if (!isCancelled())
-        detour.how = shortened(std::move(detour.how), [&](const scene::Take& take) {
-            return player_.firstSpring(take, snare, best.avoided);
-        });
+        detour.how = shortened(std::move(detour.how),
+                               [&](const scene::Take& take) { return player_.firstSpring(take, snare, best.avoided); });
     return detour;
 }
 

@@ -20,11 +20,11 @@ namespace snare::check {
 
 /// What was found of a snare.
 struct ScoutedSnare {
-    std::string snare; ///< as the run calls it
-    int plays = 0;     ///< in which it sprang
-    double first = 0;  ///< s, in `take`
+    std::string snare;               ///< as the run calls it
+    int plays = 0;                   ///< in which it sprang
+    double first = 0;                ///< s, in `take`
     std::optional<scene::Take> take; ///< in which it springs; none if it never did
-    int caught = 0;      ///< how often its event came in plays in which it did not spring
+    int caught = 0;                  ///< how often its event came in plays in which it did not spring
     std::string nearest; ///< where it slipped most often: "filter, tag staff is missing"; empty: its event never came
 };
 
@@ -49,19 +49,19 @@ struct ScoutedDetour {
 /// A state from which no play led to what others of the same stage lead to: a pit without a way
 /// out.
 struct ScoutedDeadEnd {
-    std::vector<std::string> lost; ///< the snares that do not spring any more
-    double t = 0;      ///< s, when it is reached in `how`
-    std::string phase; ///< of the scene then
+    std::vector<std::string> lost;                              ///< the snares that do not spring any more
+    double t = 0;                                               ///< s, when it is reached in `how`
+    std::string phase;                                          ///< of the scene then
     std::vector<std::pair<std::string, geometry::Vec>> walkers; ///< that are steered, and where they are, m
-    int tries = 0; ///< plays that went on from there
+    int tries = 0;                                              ///< plays that went on from there
     scene::Take how;
 };
 
 struct Scouted {
     int plays = 0;
-    double played = 0;      ///< s, of all plays together
-    std::size_t states = 0; ///< that were told apart
-    bool noHandles = false; ///< nothing in the scene listens to a hand
+    double played = 0;                ///< s, of all plays together
+    std::size_t states = 0;           ///< that were told apart
+    bool noHandles = false;           ///< nothing in the scene listens to a hand
     std::vector<ScoutedSnare> snares; ///< in the order of the run
     std::vector<ScoutedBreak> broken; ///< the first of each kind, in the order in which they came
     std::vector<ScoutedDetour> detours;

@@ -122,8 +122,9 @@ geometry::Bounds areaOf(const scene::Scene& whole)
 }
 
 ScoutHand::ScoutHand(const scene::Scene& whole, const Handles& handles, const rules::Book& book,
-                     rules::CounterGenerator random, std::vector<scene::Input> held)
-    : scene_(whole), handles_(handles), book_(book), random_(random), area_(areaOf(whole)), held_(std::move(held))
+                     const std::vector<bool>& sprung, rules::CounterGenerator random, std::vector<scene::Input> held)
+    : scene_(whole), handles_(handles), book_(book), sprung_(sprung), random_(random), area_(areaOf(whole)),
+      held_(std::move(held))
 {
 }
 
@@ -216,12 +217,12 @@ std::vector<scene::Input> ScoutHand::lead(const world::World& world, std::int64_
 }
 
 /// One of the pieces by their weights; nobody if none has any.
-template <class Weight> PieceIndex ScoutHand::somePiece(const world::World& world, const Weight& weightOf)
+template <class Weight> PieceIndex ScoutHand::somePiece(const world::World& world, const Weight& weightAt)
 {
     double all = 0;
     PieceIndex chosen = world::nobody;
     for (std::size_t i = 0; i < world.pieces().size(); ++i) {
-        const double weight = weightOf(static_cast<PieceIndex>(i));
+        const double weight = weightAt(static_cast<PieceIndex>(i));
         if (weight <= 0)
             continue;
         all += weight; // one pass, as of a reservoir that holds one
@@ -229,6 +230,15 @@ template <class Weight> PieceIndex ScoutHand::somePiece(const world::World& worl
             chosen = static_cast<PieceIndex>(i);
     }
     return chosen;
+}
+
+/// How much a place draws that these snares listen at: rather one where something has never sprung.
+double ScoutHand::weightOf(std::span<const int> snares) const
+{
+    double weight = 1;
+    for (const int snare : snares)
+        weight = std::max(weight, sprung_[static_cast<std::size_t>(snare)] ? 8.0 : 24.0);
+    return weight;
 }
 
 /// A point within a shape of the piece, in the axes that it lies in.
@@ -267,12 +277,13 @@ void ScoutHand::beginWalk(const world::World& world, std::int64_t tick)
     const PieceIndex place = somePiece(world, [&](PieceIndex i) {
         if (i == walker_ || !world.piece(i).meetsPieces())
             return 0.0;
-        const bool isHeard = std::ranges::any_of(
-            std::array{scene::EventKind::enter, scene::EventKind::stay, scene::EventKind::exit, scene::EventKind::hit},
-            [&](scene::EventKind kind) { return !book_.hearersOf(kind, i, {}, world, room_).empty(); });
         const int climbs = world.piece(walker_).climbs;
         const auto isLadder = [&](const world::LiveShape& shape) { return climbs >= 0 && shape.group == climbs; };
-        return isHeard ? 8.0 : std::ranges::any_of(world.shapesOf(i), isLadder) ? 4.0 : 1.0;
+        double weight = std::ranges::any_of(world.shapesOf(i), isLadder) ? 4.0 : 1.0;
+        for (const scene::EventKind kind :
+             {scene::EventKind::enter, scene::EventKind::stay, scene::EventKind::exit, scene::EventKind::hit})
+            weight = std::max(weight, weightOf(book_.hearersOf(kind, i, {}, world, room_)));
+        return weight;
     });
     // Most often to a place; else somewhere, or on in one direction.
     const double kind = chance();
@@ -312,7 +323,7 @@ void ScoutHand::walk(const world::World& world, std::int64_t tick)
     const geometry::Vec at = world.pose()[static_cast<std::size_t>(walker_)].at;
     const bool falls = glm::length(world.gravity()) > 0;
     const geometry::Vec toGoal = goal_ - at;
-    constexpr double close = 0.15; // m
+    constexpr double close = 0.15;                                                   // m
     const bool isLevel = std::abs(toGoal.y) < close || (falls && walker.climbs < 0); // as far as it can do something
     const bool isThere = std::abs(toGoal.x) < close && isLevel;
     if (isThere || tick >= walkUntil_ || !walker.meets())
@@ -425,7 +436,7 @@ ScoutHand::Target ScoutHand::someTarget(const world::World& world)
         const world::LivePiece& one = world.piece(i);
         if (!one.isSeen() || one.model->through)
             return 0.0;
-        return one.model->draggable || !book_.pointerHearersAt(i, world, room_).empty() ? 8.0 : 1.0;
+        return std::max(one.model->draggable ? 8.0 : 1.0, weightOf(book_.pointerHearersAt(i, world, room_)));
     });
     if (piece == world::nobody || chance() < 0.15)
         return somewhere(world);

@@ -30,12 +30,12 @@ struct Handles {
         double high = 1;
     };
 
-    bool walks = false;            ///< a walker is steered by keys
-    bool leads = false;            ///< a piece is driven (V10)
-    std::vector<std::string> keys; ///< that snares catch, and that sets of keys have; each once
-    std::vector<std::string> modifiers;  ///< keys that are to be held while the pointer does something
-    bool pointer = false;                ///< something can be pointed at, or dragged
-    std::vector<scene::Button> buttons;  ///< of the pointer; the left one first
+    bool walks = false;                 ///< a walker is steered by keys
+    bool leads = false;                 ///< a piece is driven (V10)
+    std::vector<std::string> keys;      ///< that snares catch, and that sets of keys have; each once
+    std::vector<std::string> modifiers; ///< keys that are to be held while the pointer does something
+    bool pointer = false;               ///< something can be pointed at, or dragged
+    std::vector<scene::Button> buttons; ///< of the pointer; the left one first
     std::vector<Dial> dials;
     std::vector<scene::CallInput> calls; ///< as their sources have them
 
@@ -51,10 +51,11 @@ geometry::Bounds areaOf(const scene::Scene& whole);
 
 class ScoutHand {
   public:
-    /// `held`: keys and buttons that are down from before; they are let go first. All that is given
-    /// by reference must live as long as the hand.
+    /// `sprung`: by snare, whether it ever sprang: what never did draws more. `held`: keys and
+    /// buttons that are down from before; they are let go first. All that is given by reference
+    /// must live as long as the hand.
     ScoutHand(const scene::Scene& whole, const Handles& handles, const rules::Book& book,
-              rules::CounterGenerator random, std::vector<scene::Input> held);
+              const std::vector<bool>& sprung, rules::CounterGenerator random, std::vector<scene::Input> held);
 
     /// What it does in `tick`, the one that comes next in the world; its times are those of that
     /// tick (T2).
@@ -99,11 +100,13 @@ class ScoutHand {
     Target somewhere(const world::World& world);
     Target someTarget(const world::World& world);
     geometry::Vec pointOf(const world::World& world, world::PieceIndex piece);
-    template <class IsIt> world::PieceIndex somePiece(const world::World& world, const IsIt& weightOf);
+    double weightOf(std::span<const int> snares) const;
+    template <class Weight> world::PieceIndex somePiece(const world::World& world, const Weight& weightAt);
 
     const scene::Scene& scene_;
     const Handles& handles_;
     const rules::Book& book_;
+    const std::vector<bool>& sprung_;
     rules::CounterGenerator random_;
     geometry::Bounds area_; ///< where the scene is
     std::vector<scene::Input> inputs_;
@@ -114,7 +117,7 @@ class ScoutHand {
     world::PieceIndex walker_ = world::nobody;
     geometry::Vec goal_{0, 0};
     geometry::Vec lastAt_{0, 0};
-    std::int64_t walkFrom_ = 0;  ///< the tick in which the next walk may begin
+    std::int64_t walkFrom_ = 0; ///< the tick in which the next walk may begin
     std::int64_t walkUntil_ = 0;
     std::int64_t sidestepUntil_ = 0; ///< it goes another way for so long, having come to a wall
     geometry::Vec sidestep_{0, 0};

@@ -19,8 +19,8 @@ struct ScoutProgress {
 };
 
 struct ScoutOptions {
-    int plays = 2000;    ///< > 0
-    double seconds = 60; ///< s, > 0: no play is longer
+    int plays = 2000;       ///< > 0
+    double seconds = 60;    ///< s, > 0: no play is longer
     std::uint32_t seed = 1; ///< of what the hand does
     unsigned jobs = 0;      ///< threads; 0: one a core
     /// Plays begin within these, too. What they say must never come, or must always be, is watched

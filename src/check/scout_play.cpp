@@ -56,7 +56,8 @@ std::vector<std::string> comparedIn(const scene::Scene& scene)
     std::vector<std::string> names;
     const auto note = [&](const std::vector<scene::Condition>& conditions) {
         for (const scene::Condition& condition : conditions)
-            if (condition.left.starts_with(ofScene) && std::ranges::find(names, condition.left.substr(ofScene.size())) == names.end())
+            if (condition.left.starts_with(ofScene) &&
+                std::ranges::find(names, condition.left.substr(ofScene.size())) == names.end())
                 names.push_back(condition.left.substr(ofScene.size()));
     };
     for (const scene::Snare& snare : scene.snares) {
@@ -78,9 +79,8 @@ std::vector<scene::Input> heldAfter(std::span<const scene::Input> inputs)
     };
     for (const scene::Input& input : inputs) {
         if (const auto* key = input.as<scene::KeyInput>())
-            note(input, key->down, [&](const scene::Input& other) {
-                return scene::nameOf<scene::KeyInput>(other) == key->key;
-            });
+            note(input, key->down,
+                 [&](const scene::Input& other) { return scene::nameOf<scene::KeyInput>(other) == key->key; });
         else if (const auto* button = input.as<scene::ButtonInput>())
             note(input, button->down, [&](const scene::Input& other) {
                 const auto* one = other.as<scene::ButtonInput>();
@@ -175,11 +175,10 @@ std::vector<bool> ScoutPlayer::brokenIn(const scene::Take& take) const
 bool ScoutPlayer::isListenedTo(const world::World& world, world::PieceIndex piece) const
 {
     std::vector<int> room;
-    return std::ranges::any_of(std::array{scene::EventKind::enter, scene::EventKind::exit, scene::EventKind::stay,
-                                          scene::EventKind::occupied, scene::EventKind::vacated},
-                               [&](scene::EventKind kind) {
-                                   return !book_.hearersOf(kind, piece, {}, world, room).empty();
-                               });
+    return std::ranges::any_of(
+        std::array{scene::EventKind::enter, scene::EventKind::exit, scene::EventKind::stay, scene::EventKind::occupied,
+                   scene::EventKind::vacated},
+        [&](scene::EventKind kind) { return !book_.hearersOf(kind, piece, {}, world, room).empty(); });
 }
 
 /// A play under way.
@@ -249,7 +248,7 @@ class ScoutPlayer::Playing {
     const ScoutPlayer& player_;
     const ScoutKnown& known_;
     sim::Recorder recorder_;
-    std::size_t seen_ = 0;      ///< lines of the journal
+    std::size_t seen_ = 0; ///< lines of the journal
     ScoutVisits visits_;
     std::int64_t every_; ///< ticks
 };
@@ -325,7 +324,8 @@ std::pair<std::uint64_t, std::uint64_t> ScoutPlayer::Playing::keysOf() const
         if (!piece.meets() || !(piece.walks || piece.driven || piece.model->draggable))
             continue;
         const geometry::Pose& pose = world.pose()[i];
-        const geometry::Vec at = glm::clamp(pose.at, player_.area_.low, player_.area_.high); // what falls for ever stays where it is
+        const geometry::Vec at =
+            glm::clamp(pose.at, player_.area_.low, player_.area_.high); // what falls for ever stays where it is
         for (const double x : {at.x, at.y, std::clamp(pose.z, -1e3, 1e3)})
             hash.add(static_cast<std::uint64_t>(static_cast<std::int64_t>(std::floor(x))));
     }
@@ -338,15 +338,15 @@ ScoutPlay ScoutPlayer::playOn(const ScoutWay& there, std::int64_t tick, std::uin
     rules::CounterGenerator random{rules::counterNumber(options_.seed + 1, number)};
     auto way = std::make_shared<ScoutWay>();
     way->tracks = there.tracks;
-    way->take.seed = tick == 0 ? static_cast<std::uint32_t>(rules::counterNumber(options_.seed + 2, number) >> 33)
-                               : there.take.seed;
+    way->take.seed =
+        tick == 0 ? static_cast<std::uint32_t>(rules::counterNumber(options_.seed + 2, number) >> 33) : there.take.seed;
     Playing playing{*this, known, way->take.seed, way->tracks};
     playing.follow(there.take, tick, false);
     const double wanted = random.between(2, 10); // s
     const std::int64_t end = std::min(longest_, rules::tickAfter(tick, wanted, whole_->rate));
     playing.play.began = tick;
     playing.play.isLong = end - tick >= 2 * static_cast<std::int64_t>(whole_->rate);
-    ScoutHand hand{*whole_, handles_, book_, random, heldAfter(playing.inputs())};
+    ScoutHand hand{*whole_, handles_, book_, known.sprung, random, heldAfter(playing.inputs())};
     way->take.inputs = placesOf(there.take);
     const auto isLed = [&](const std::string& piece) {
         return there.tracks && there.tracks->leads(piece, tick + 1, whole_->rate);

@@ -36,15 +36,15 @@ struct ScoutPlay {
     };
 
     std::shared_ptr<const ScoutWay> way;
-    bool isGiven = false;   ///< a take of the options, as it is
-    std::size_t from = 0;   ///< the state that it went on from
-    std::int64_t began = 0; ///< the tick of that
-    std::int64_t ticks = 0; ///< in all
-    bool isLong = false;    ///< it went on for long enough to count as a try
-    bool done = false;      ///< false: it was given up
+    bool isGiven = false;     ///< a take of the options, as it is
+    std::size_t from = 0;     ///< the state that it went on from
+    std::int64_t began = 0;   ///< the tick of that
+    std::int64_t ticks = 0;   ///< in all
+    bool isLong = false;      ///< it went on for long enough to count as a try
+    bool done = false;        ///< false: it was given up
     std::vector<Seen> states; ///< that it came to, in their order
     std::vector<ScoutOutcome> snares;
-    std::string stop; ///< why the run stopped, without when; empty: it did not
+    std::string stop;         ///< why the run stopped, without when; empty: it did not
     std::vector<bool> broken; ///< by watched expectation
 };
 

@@ -27,7 +27,9 @@ ScoutLine lineOf(const ScoutedBreak& one, std::span<const scene::Take> takes, st
 {
     const std::string what = one.stop.empty() ? words::expectationText(takes[one.take].expect[one.expectation])
                                               : "the run stopped: " + one.stop;
-    return {ScoutLine::Of::broken, fmt::format("{}, in {}", what, plays(one.plays)), {},
+    return {ScoutLine::Of::broken,
+            fmt::format("{}, in {}", what, plays(one.plays)),
+            {},
             named(fmt::format("broken-{}", number), one.how, what)};
 }
 
@@ -38,8 +40,8 @@ ScoutLine lineOf(const ScoutedDeadEnd& end, std::size_t number)
         parts.push_back(fmt::format("{} at {:.1f}, {:.1f}", id, at.x, at.y));
     if (!end.phase.empty())
         parts.push_back("phase " + end.phase);
-    const std::string where = fmt::format("after {:.1f} s{}{}", end.t, parts.empty() ? "" : ", ",
-                                          words::joinedBy(parts, ", "));
+    const std::string where =
+        fmt::format("after {:.1f} s{}{}", end.t, parts.empty() ? "" : ", ", words::joinedBy(parts, ", "));
     const std::string lost = words::joinedBy(end.lost, ", ");
     return {ScoutLine::Of::deadEnd, fmt::format("{} never sprang any more in {}: {}", lost, plays(end.tries), where),
             end.lost.front(),
@@ -61,13 +63,14 @@ ScoutLine lineOf(const ScoutedSnare& one)
         const std::string text =
             one.plays == 0 ? fmt::format("{}: at {:.3f} s, in no play but the takes", one.snare, one.first)
                            : fmt::format("{}: first at {:.3f} s, in {}", one.snare, one.first, plays(one.plays));
-        return {ScoutLine::Of::sprung, text, one.snare, named("springs-" + one.snare, std::move(take), one.snare + " springs.")};
+        return {ScoutLine::Of::sprung, text, one.snare,
+                named("springs-" + one.snare, std::move(take), one.snare + " springs.")};
     }
     const std::string came = one.caught == 1 ? std::string("once") : fmt::format("{} times", one.caught);
     return {ScoutLine::Of::never,
-            one.caught == 0 ? fmt::format("{}: its event never came", one.snare)
-                            : fmt::format("{}: its event came {}, and slipped most often at {}", one.snare, came,
-                                          one.nearest),
+            one.caught == 0
+                ? fmt::format("{}: its event never came", one.snare)
+                : fmt::format("{}: its event came {}, and slipped most often at {}", one.snare, came, one.nearest),
             one.snare,
             {}};
 }
@@ -97,7 +100,8 @@ std::vector<ScoutLine> linesOf(const Scouted& found, std::span<const scene::Take
 
 std::string summaryOf(const Scouted& found)
 {
-    const auto sprung = std::ranges::count_if(found.snares, [](const ScoutedSnare& one) { return one.take.has_value(); });
+    const auto sprung =
+        std::ranges::count_if(found.snares, [](const ScoutedSnare& one) { return one.take.has_value(); });
     return fmt::format("{}, {:.0f} s of play, {} states: {} of {} snares sprang", plays(found.plays), found.played,
                        found.states, sprung, found.snares.size());
 }

@@ -36,7 +36,8 @@ std::vector<Group> groupsOf(const scene::Take& take)
         bool down = false;
         const std::string name = pressed(input, down);
         const auto isOpen = [&](const auto& one) { return one.first == name; };
-        const auto button = std::ranges::find_if(open, [](const auto& one) { return one.first.starts_with("button "); });
+        const auto button =
+            std::ranges::find_if(open, [](const auto& one) { return one.first.starts_with("button "); });
         if (name.empty()) {
             const bool isWay = button != open.end() && (input.as<scene::PointerMove>() || input.as<scene::GlassMove>());
             if (isWay)

@@ -217,9 +217,9 @@ int fs_piece_at(const fs_run* run, size_t number, fs_piece* piece)
         return 0;
     const world::LivePiece& one = run->world().pieces()[number];
     const geometry::Pose& pose = run->world().pose()[number];
-    *piece = {one.id.c_str(), pose.at.x,    pose.at.y,   pose.z,
-              pose.turn,      one.scale,    one.present && one.here ? 1 : 0,
-              one.shown ? 1 : 0, one.pinned ? 1 : 0};
+    *piece = {
+        one.id.c_str(),    pose.at.x,         pose.at.y, pose.z, pose.turn, one.scale, one.present && one.here ? 1 : 0,
+        one.shown ? 1 : 0, one.pinned ? 1 : 0};
     return 1;
 }
 

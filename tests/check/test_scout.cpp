@@ -46,7 +46,8 @@ std::string textOf(const check::Scouted& found)
     for (const check::ScoutedDeadEnd& one : found.deadEnds)
         text += fmt::format("end {} {} {}\n{}", one.t, one.tries, fmt::join(one.lost, " "), io::takeText(one.how));
     for (const check::ScoutedDetour& one : found.detours)
-        text += fmt::format("round {} {} {}\n{}", one.snare, one.visitor, fmt::join(one.zones, " "), io::takeText(one.how));
+        text +=
+            fmt::format("round {} {} {}\n{}", one.snare, one.visitor, fmt::join(one.zones, " "), io::takeText(one.how));
     return text;
 }
 
@@ -106,10 +107,10 @@ void TestScout::theSameHoweverManyThreads()
 {
     scene::Scene scene = quay();
     scene.snares[0].gate.chance = 0.5;
-    const std::vector<scene::Take> takes{takeFrom(
-        "{'t': 0.1, 'key': 'Up', 'down': true}, {'t': 1, 'key': 'Up', 'down': false}, "
-        "{'t': 1, 'key': 'Right', 'down': true}, {'t': 3.6, 'key': 'Right', 'down': false}",
-        4)};
+    const std::vector<scene::Take> takes{
+        takeFrom("{'t': 0.1, 'key': 'Up', 'down': true}, {'t': 1, 'key': 'Up', 'down': false}, "
+                 "{'t': 1, 'key': 'Right', 'down': true}, {'t': 3.6, 'key': 'Right', 'down': false}",
+                 4)};
     const std::string one = textOf(scouted(scene, 80, takes, 1));
     QCOMPARE(textOf(scouted(scene, 80, takes, 3)), one);
 }
@@ -155,11 +156,11 @@ void TestScout::everyHandleIsTried()
 {
     QFETCH(QString, pieces);
     QFETCH(QString, caught);
-    const scene::Scene scene = sceneFrom(
-        ("'bounds': [-6, -6, 6, 6], 'sources': [{'id': 'tide', 'dial': {'low': 0, 'high': 4}}, "
-         "{'id': 'hailing', 'call': {'name': 'hail', 'values': {'boats': 2}}}], 'pieces': [" +
-         pieces + "], 'snares': [{'id': 'it', 'catch': {" + caught + "}}]")
-            .toStdString());
+    const scene::Scene scene =
+        sceneFrom(("'bounds': [-6, -6, 6, 6], 'sources': [{'id': 'tide', 'dial': {'low': 0, 'high': 4}}, "
+                   "{'id': 'hailing', 'call': {'name': 'hail', 'values': {'boats': 2}}}], 'pieces': [" +
+                   pieces + "], 'snares': [{'id': 'it', 'catch': {" + caught + "}}]")
+                      .toStdString());
     const check::Scouted found = scouted(scene, 120);
     QVERIFY(of(found, "it").take);
     QVERIFY(springs(scene, *of(found, "it").take, "it") > 0);
@@ -186,7 +187,8 @@ void TestScout::stagesThatComeOneAfterTheOther()
     scene.phases = {"one", "two", "three", "four", "five", "open"};
     const std::vector<std::string> keys{"e", "q", "r", "e", "q"};
     for (std::size_t i = 0; i < keys.size(); ++i) {
-        scene::Snare turn = onKey("turn-" + std::to_string(i), keys[i], {scene::ChangePhase{scene::Target::scene(), {scene.phases[i + 1]}}});
+        scene::Snare turn = onKey("turn-" + std::to_string(i), keys[i],
+                                  {scene::ChangePhase{scene::Target::scene(), {scene.phases[i + 1]}}});
         turn.during = {{"scene:" + scene.phases[i]}};
         scene.snares.push_back(turn);
         scene::Snare back = onKey("back-" + std::to_string(i), keys[i] == "r" ? "e" : "r",
@@ -275,14 +277,17 @@ void TestScout::waysRoundAreTold()
 void TestScout::deadEndsAreTold()
 {
     // A courier in a side view, and a pit that it cannot jump out of.
-    const scene::Scene scene = sceneFrom(
-        "'view': 'side', 'bounds': [-6, -4, 6, 4], 'pieces': ["
-        "{'id': 'left', 'at': [-4, -1], 'shapes': [{'box': [5, 2]}]}, {'id': 'right', 'at': [4, -1], 'shapes': [{'box': [5, 2]}]}, "
-        "{'id': 'bottom', 'at': [0, -2.5], 'shapes': [{'box': [13, 1]}]}, "
-        "{'id': 'west', 'at': [-6, 3], 'shapes': [{'box': [1, 6]}]}, {'id': 'east', 'at': [6, 3], 'shapes': [{'box': [1, 6]}]}, "
-        "{'id': 'end', 'at': [5, 0.5], 'shapes': [{'box': [0.5, 1], 'role': 'zone'}]}, "
-        "{'id': 'courier', 'at': [-4, 0.5], 'body': {'kind': 'walker', 'steer': 'arrows', 'jump': 3, 'speed': 6}, 'shapes': [{'circle': 0.4}]}], "
-        "'snares': [{'id': 'home', 'catch': {'event': 'enter', 'at': 'end'}}]");
+    const scene::Scene scene =
+        sceneFrom("'view': 'side', 'bounds': [-6, -4, 6, 4], 'pieces': ["
+                  "{'id': 'left', 'at': [-4, -1], 'shapes': [{'box': [5, 2]}]}, {'id': 'right', 'at': [4, -1], "
+                  "'shapes': [{'box': [5, 2]}]}, "
+                  "{'id': 'bottom', 'at': [0, -2.5], 'shapes': [{'box': [13, 1]}]}, "
+                  "{'id': 'west', 'at': [-6, 3], 'shapes': [{'box': [1, 6]}]}, {'id': 'east', 'at': [6, 3], 'shapes': "
+                  "[{'box': [1, 6]}]}, "
+                  "{'id': 'end', 'at': [5, 0.5], 'shapes': [{'box': [0.5, 1], 'role': 'zone'}]}, "
+                  "{'id': 'courier', 'at': [-4, 0.5], 'body': {'kind': 'walker', 'steer': 'arrows', 'jump': 3, "
+                  "'speed': 6}, 'shapes': [{'circle': 0.4}]}], "
+                  "'snares': [{'id': 'home', 'catch': {'event': 'enter', 'at': 'end'}}]");
     const check::Scouted found = scouted(scene, 500);
     QVERIFY(!found.deadEnds.empty());
     for (const check::ScoutedDeadEnd& end : found.deadEnds) {

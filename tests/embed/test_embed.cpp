@@ -172,12 +172,13 @@ void TestEmbed::drivenPiecesGoWhereTheyAreLed_V10()
 
 void TestEmbed::piecesAndValuesAreRead()
 {
-    scene::Scene scene = sceneFrom(
-        "'variables': {'parcels': 2, 'quay': 'west'}, 'templates': {'cask': {'shapes': [{'circle': 0.3}]}}, "
-        "'pieces': [{'id': 'bell', 'at': [1, 2], 'turn': 30, 'pinned': true, 'properties': {'rung': false}, "
-        "'shapes': [{'circle': 1}]}, {'id': 'lamp', 'shapes': [{'circle': 1}]}], "
-        "'snares': [{'id': 'more', 'catch': {'event': 'key-down', 'key': 'e'}, 'responses': "
-        "[{'do': 'spawn', 'template': 'cask', 'at': [5, 6]}, {'do': 'remove', 'on': 'lamp'}, {'do': 'hide', 'on': 'bell'}]}]");
+    scene::Scene scene =
+        sceneFrom("'variables': {'parcels': 2, 'quay': 'west'}, 'templates': {'cask': {'shapes': [{'circle': 0.3}]}}, "
+                  "'pieces': [{'id': 'bell', 'at': [1, 2], 'turn': 30, 'pinned': true, 'properties': {'rung': false}, "
+                  "'shapes': [{'circle': 1}]}, {'id': 'lamp', 'shapes': [{'circle': 1}]}], "
+                  "'snares': [{'id': 'more', 'catch': {'event': 'key-down', 'key': 'e'}, 'responses': "
+                  "[{'do': 'spawn', 'template': 'cask', 'at': [5, 6]}, {'do': 'remove', 'on': 'lamp'}, {'do': 'hide', "
+                  "'on': 'bell'}]}]");
     const Run run = opened(scene);
     QCOMPARE(fs_rate(run.get()), 60);
     QCOMPARE(QByteArray(fs_value(run.get(), "scene.parcels")), QByteArray("2.0"));
@@ -234,7 +235,8 @@ void TestEmbed::mistakesAreTold()
     const Run run = opened({});
     QVERIFY(!fs_button(run.get(), "third", 1));
     QCOMPARE(QByteArray(fs_error()), QByteArray("there is no button third"));
-    for (const char* values : {"3", "[1]", "{\"a\": [1]}", "{\"a\": ", "{}}],\"inputs\":[{\"t\":0,\"key\":\"e\",\"down\":true}", ""})
+    for (const char* values :
+         {"3", "[1]", "{\"a\": [1]}", "{\"a\": ", "{}}],\"inputs\":[{\"t\":0,\"key\":\"e\",\"down\":true}", ""})
         QVERIFY2(!fs_call(run.get(), "hail", values), values);
     QVERIFY(fs_call(run.get(), "hail", nullptr) && fs_call(run.get(), "hail", "{}"));
     QCOMPARE(QByteArray(fs_version()), QByteArray("0.1.0"));

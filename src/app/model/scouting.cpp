@@ -58,9 +58,8 @@ void Scouting::start(const check::ScoutOptions& options)
             },
             Qt::QueuedConnection);
     };
-    watcher_.setFuture(QtConcurrent::run([scene = scene_, with, enough = enough_, cancelled = cancelled_] {
-        return check::scout(scene, with);
-    }));
+    watcher_.setFuture(QtConcurrent::run(
+        [scene = scene_, with, enough = enough_, cancelled = cancelled_] { return check::scout(scene, with); }));
     emit changed();
 }
 

@@ -78,7 +78,8 @@ void TimelineView::paintLanes(QPainter& painter)
         painter.setFont(textFont(0.5));
         painter.setPen(t.inkSoft);
         painter.drawText(viewport()->rect().adjusted(static_cast<int>(labelWidth), 0, 0, 0), Qt::AlignCenter,
-                         tr("No take yet. Press R to record one: play with keys and pointer, %1 stops.")
+                         tr("No take yet. Press R to record one: play with keys and pointer, %1 stops.\n"
+                            "Or let the bench play by itself: Run › Scout…")
                              .arg(stopKeyLabel(document_.scene())));
     }
 }

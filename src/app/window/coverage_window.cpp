@@ -61,6 +61,12 @@ CoverageWindow::CoverageWindow(CoverageWatch& coverage, QWidget* parent) : QDial
     connect(list_, &QListWidget::itemClicked, this, &CoverageWindow::go);
     column->addWidget(list_, 1);
     auto* foot = new QHBoxLayout;
+    auto* scout = new QPushButton{tr("Scout…")};
+    scout->setObjectName(QStringLiteral("coverageScout"));
+    scout->setToolTip(tr("Let the bench play the scene by itself: does it spring what no take does?"));
+    scout->setAutoDefault(false);
+    connect(scout, &QPushButton::clicked, this, &CoverageWindow::scoutWanted);
+    foot->addWidget(scout);
     foot->addStretch(1);
     auto* done = new QPushButton{tr("Close")};
     done->setAutoDefault(false);

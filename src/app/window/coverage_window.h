@@ -23,6 +23,8 @@ class CoverageWindow : public QDialog {
 
   signals:
     void placeWanted(const snare::check::Place& place);
+    /// The bench is to look for what was never used.
+    void scoutWanted();
 
   private:
     void refresh();

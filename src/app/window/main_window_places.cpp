@@ -210,6 +210,7 @@ void MainWindow::showCoverage()
     if (auto* shown = findChild<CoverageWindow*>())
         return shown->raise();
     auto* list = new CoverageWindow{stage_.coverage(), this};
+    connect(list, &CoverageWindow::scoutWanted, this, &MainWindow::showScout);
     connect(list, &CoverageWindow::placeWanted, this, [this](const check::Place& place) {
         if (place.of == check::Place::Of::snare)
             chooseSnare(toText(place.id)); // as the run calls it

@@ -226,8 +226,7 @@ void ScoutWindow::tell()
     const check::ScoutProgress& now = scouting_.progress();
     start_->setText(runs ? tr("Stop") : tr("Scout"));
     start_->setEnabled(!scouting_.isEnding());
-    amount_->setText(
-        tr("%1 plays of %2 s at most").arg(locale.toString(next_.plays), locale.toString(next_.seconds)));
+    amount_->setText(tr("%1 plays of %2 s at most").arg(locale.toString(next_.plays), locale.toString(next_.seconds)));
     amount_->setEnabled(!runs);
     progress_->setVisible(runs);
     list_->setVisible(!scouting_.lines().empty());

@@ -78,6 +78,7 @@ class TestScouting : public QObject {
     void theWindowMayBeClosedMeanwhile();
     void anotherSceneForgetsIt();
     void figuresAreChecked();
+    void itIsOfferedForWhatTakesNeverUse();
 };
 
 void TestScouting::whatWasFoundIsListedAndKept()
@@ -199,6 +200,19 @@ void TestScouting::figuresAreChecked()
     QTRY_VERIFY(!bench.popup());
     QCOMPARE(bench.scout()->findChild<app::SlotButton*>(QStringLiteral("scoutAmount"))->text(),
              QStringLiteral("25 plays of 5 s at most"));
+}
+
+void TestScouting::itIsOfferedForWhatTakesNeverUse()
+{
+    Fixture bench;
+    bench.layQuay();
+    bench.order(QStringLiteral("What takes never use…"));
+    auto* offer = bench.window.findChild<QPushButton*>(QStringLiteral("coverageScout"));
+    QVERIFY(offer && !bench.scout());
+    QTest::mouseClick(offer, Qt::LeftButton);
+    QTRY_VERIFY(bench.scout());
+    QTest::mouseClick(offer, Qt::LeftButton); // there is one
+    QCOMPARE(bench.window.findChildren<app::ScoutWindow*>().size(), 1);
 }
 
 SNARE_WINDOW_TEST_MAIN(TestScouting)
