@@ -42,7 +42,7 @@ class Scout {
         for (const scene::Snare& snare : player_.whole().snares)
             result_.snares.emplace_back().snare = snare.id;
         begin();
-        while (result_.plays < options_.plays && !isCancelled() && !(options_.enough && *options_.enough)) {
+        while (result_.plays < options_.plays && !player_.isEnough()) {
             round(std::min(playsARound, options_.plays - result_.plays));
             tell();
         }
@@ -72,6 +72,7 @@ class Scout {
     void mergeSnares(const ScoutPlay& play);
     void mergeBreaks(const ScoutPlay& play);
     void finish();
+    int runsFor(const scene::Take& take) const;
     void finishSnare(std::size_t snare);
     void findDeadEnds();
     void finishBreak(ScoutedBreak& one);
@@ -126,7 +127,7 @@ void Scout::round(int plays)
     std::vector<ScoutPlay> played(static_cast<std::size_t>(plays));
     const auto first = static_cast<std::uint64_t>(result_.plays);
     onThreads(played.size(), options_.jobs, [&](std::size_t i) {
-        if (isCancelled())
+        if (player_.isEnough())
             return;
         const std::uint64_t number = first + i;
         rules::CounterGenerator random{rules::counterNumber(options_.seed, number)};
@@ -254,6 +255,16 @@ void Scout::mergeBreaks(const ScoutPlay& play)
     }
 }
 
+/// How often a take may be run to make it short: all that is made short together does not take
+/// longer than the plays did.
+int Scout::runsFor(const scene::Take& take) const
+{
+    constexpr double least = 4;
+    constexpr double most = 80;
+    const double things = static_cast<double>(result_.snares.size() + result_.broken.size()) * 2;
+    return static_cast<int>(std::clamp(result_.played / (things * std::max(0.1, scene::lengthOf(take))), least, most));
+}
+
 void Scout::finishSnare(std::size_t snare)
 {
     const Best& best = best_[snare];
@@ -261,9 +272,14 @@ void Scout::finishSnare(std::size_t snare)
     if (best.way) {
         const auto shows = [&](const scene::Take& take) { return player_.firstSpring(take, snare); };
         scene::Take take = best.way->take;
-        take.length = secondsOf(best.tick) + 0.1;
-        told.take = isCancelled() ? take : shortened(std::move(take), shows);
-        told.first = player_.firstSpring(*told.take, snare).value_or(secondsOf(best.tick));
+        endAt(take, secondsOf(best.tick) + 0.1);
+        told.first = secondsOf(best.tick);
+        told.take = take;
+        if (!isCancelled()) {
+            Shortened shorter = shortened(take, shows, runsFor(take));
+            told.take = std::move(shorter.take);
+            told.first = shorter.shown.value_or(told.first);
+        }
         told.take->stops = !isCancelled() && !player_.recordOf(*told.take).stopReason.empty();
         told.caught = 0;
         return;
@@ -284,8 +300,8 @@ void Scout::findDeadEnds()
         for (const std::size_t snare : lost.snares)
             told.lost.push_back(player_.whole().snares[snare].id);
         told.how = end->way->take;
+        endAt(told.how, told.t);
         told.how.length = told.t + 1;
-        std::erase_if(told.how.inputs, [&](const scene::Input& input) { return input.t > told.t; });
         const sim::Record record =
             sim::rerun(player_.scene(), told.how, {.seconds = {}, .cancelled = options_.cancelled});
         if (isCancelled())
@@ -306,15 +322,21 @@ void Scout::finishBreak(ScoutedBreak& one)
         one.how.expect = {options_.takes[one.take].expect[one.expectation]};
     if (isCancelled())
         return;
-    one.how = shortened(one.how, [&](const scene::Take& take) -> std::optional<double> {
-        const sim::Record record = player_.recordOf(take);
-        if (take.stops)
-            return record.stopReason.empty() ? std::nullopt : std::optional(record.seconds());
-        const Verdict verdict = judge(record).verdicts.front();
-        if (verdict.held)
-            return std::nullopt;
-        return verdict.tick >= 0 ? secondsOf(verdict.tick) : record.seconds();
-    });
+    one.how = shortened(
+                  one.how,
+                  [&](const scene::Take& take) -> std::optional<double> {
+                      const sim::Record record = player_.recordOf(take);
+                      if (isCancelled())
+                          return std::nullopt;
+                      if (take.stops)
+                          return record.stopReason.empty() ? std::nullopt : std::optional(record.seconds());
+                      const Verdict verdict = judge(record).verdicts.front();
+                      if (verdict.held)
+                          return std::nullopt;
+                      return verdict.tick >= 0 ? secondsOf(verdict.tick) : record.seconds();
+                  },
+                  runsFor(one.how))
+                  .take;
 }
 
 ScoutedDetour Scout::detourOf(std::size_t snare) const
@@ -329,8 +351,11 @@ ScoutedDetour Scout::detourOf(std::size_t snare) const
     for (const world::PieceIndex piece : best.avoided)
         detour.zones.push_back(pieces[static_cast<std::size_t>(piece)].id);
     if (!isCancelled())
-        detour.how = shortened(std::move(detour.how),
-                               [&](const scene::Take& take) { return player_.firstSpring(take, snare, best.avoided); });
+        detour.how = shortened(
+                         std::move(detour.how),
+                         [&](const scene::Take& take) { return player_.firstSpring(take, snare, best.avoided); },
+                         runsFor(best.detour->take))
+                         .take;
     return detour;
 }
 

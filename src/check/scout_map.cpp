@@ -80,6 +80,7 @@ std::vector<Lost> ScoutMap::lost(std::size_t most) const
             same->second = one;
     }
     std::vector<Lost> all;
+    all.reserve(lost.size());
     for (auto& [key, one] : lost)
         all.push_back(std::move(one));
     std::ranges::sort(all, {}, [&](const Lost& one) { return std::pair(states_[one.state].tick, one.state); });

@@ -200,7 +200,7 @@ class ScoutPlayer::Playing {
     std::int64_t tick() const { return recorder_.run().tickNumber(); }
     const world::World& world() const { return recorder_.run().world(); }
     std::span<const scene::Input> inputs() const { return recorder_.record().take.inputs; }
-    bool ends() const { return recorder_.stopped() || player_.isCancelled(); }
+    bool ends() const { return recorder_.stopped() || player_.isEnough(); }
 
     void goOn(std::span<const scene::Input> inputs)
     {
@@ -234,7 +234,7 @@ class ScoutPlayer::Playing {
         play.ticks = tick();
         play.stop = withoutTick(recorder_.run().stopReason());
         play.way = std::move(way);
-        play.done = !player_.isCancelled();
+        play.done = !player_.isEnough();
         return std::move(play);
     }
 
@@ -305,15 +305,14 @@ std::pair<std::uint64_t, std::uint64_t> ScoutPlayer::Playing::keysOf() const
 {
     const world::World& world = recorder_.run().world();
     Hash hash;
-    hash.add(static_cast<std::uint64_t>(world.phase() + 1));
+    hash.add(static_cast<std::uint64_t>(world.phase()) + 1);
     for (const ScoutOutcome& snare : play.snares)
         hash.add(snare.sprang >= 0 ? 1 : 0);
     for (const std::string& name : player_.compared_)
         if (const scene::Scalar* value = world.variables().find(name))
             add(hash, *value);
-    for (std::size_t i = 0; i < world.pieces().size(); ++i) {
-        const world::LivePiece& piece = world.pieces()[i];
-        hash.add(static_cast<std::uint64_t>(piece.phase + 1) * 16 + (piece.present ? 8 : 0) + (piece.here ? 4 : 0) +
+    for (const world::LivePiece& piece : world.pieces()) {
+        hash.add((static_cast<std::uint64_t>(piece.phase) + 1) * 16 + (piece.present ? 8 : 0) + (piece.here ? 4 : 0) +
                  (piece.shown ? 2 : 0) + (piece.enabled ? 1 : 0));
         for (const std::string& tag : piece.tags)
             hash.add(tag);

@@ -74,6 +74,11 @@ class ScoutPlayer {
     const std::vector<ScoutWatched>& watched() const { return watched_; }
     std::int64_t longest() const { return longest_; } ///< ticks of a play
     bool isCancelled() const { return options_.cancelled && options_.cancelled->load(std::memory_order_relaxed); }
+    /// No more is played.
+    bool isEnough() const
+    {
+        return isCancelled() || (options_.enough && options_.enough->load(std::memory_order_relaxed));
+    }
 
     /// Goes the way up to `tick`, and on from there by chance. From the start it has a chance of
     /// its own. `number` tells one play from another.

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -76,15 +77,26 @@ scene::Take without(const scene::Take& take, const std::vector<Group>& groups, s
 void endAfter(scene::Take& take, double shown)
 {
     constexpr double rest = 0.5; // s, to see what comes of it
-    take.length = std::ceil((shown + rest) * 10) / 10;
-    std::erase_if(take.inputs, [&](const scene::Input& input) { return input.t > *take.length; });
+    endAt(take, std::ceil((shown + rest) * 10) / 10);
 }
 
 } // namespace
 
-scene::Take shortened(scene::Take take, const Shows& shows, int mostRuns)
+void endAt(scene::Take& take, double seconds)
+{
+    take.length = seconds;
+    std::set<std::string> led; // that have a place after the end already
+    std::ranges::stable_sort(take.inputs, {}, &scene::Input::t);
+    std::erase_if(take.inputs, [&](const scene::Input& input) {
+        const auto* place = input.as<scene::TrackPlace>();
+        return input.t > seconds && !(place && led.insert(place->piece).second);
+    });
+}
+
+Shortened shortened(scene::Take take, const Shows& shows, int mostRuns)
 {
     int runs = 0;
+    std::optional<double> when;
     const auto accept = [&](scene::Take&& shorter) {
         if (runs >= mostRuns)
             return false;
@@ -93,11 +105,12 @@ scene::Take shortened(scene::Take take, const Shows& shows, int mostRuns)
         if (!shown)
             return false;
         take = std::move(shorter);
+        when = shown;
         endAfter(take, *shown);
         return true;
     };
     if (!accept(scene::Take(take)))
-        return take;
+        return {std::move(take), when};
     for (std::size_t parts = 2; runs < mostRuns;) {
         const std::vector<Group> groups = groupsOf(take);
         const std::size_t size = std::max<std::size_t>(1, groups.size() / parts);
@@ -119,7 +132,7 @@ scene::Take shortened(scene::Take take, const Shows& shows, int mostRuns)
             input.t = std::floor((input.t - by) * 1e4 + 1e-6) / 1e4;
         accept(std::move(earlier));
     }
-    return take;
+    return {std::move(take), when};
 }
 
 } // namespace snare::check

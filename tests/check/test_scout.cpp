@@ -82,6 +82,7 @@ class TestScout : public QObject {
     void itEndsWhenItIsAskedTo();
     void whatListensToNothingIsSaid();
     void takesAreShortened();
+    void whatIsOnItsWayGoesOn_V10();
     void whatDoesNotShowItStaysWhole();
 };
 
@@ -357,11 +358,22 @@ void TestScout::takesAreShortened()
                                 "{'t': 1.6, 'button': 'left', 'down': false}, {'t': 1.7, 'key': 'b', 'down': false}, "
                                 "{'t': 9, 'key': 'a', 'down': false}",
                                 10);
-    const scene::Take less = check::shortened(take, shows);
+    const auto [less, shown] = check::shortened(take, shows);
     QCOMPARE(less.inputs.size(), std::size_t{5}); // the press of a, and the drag whole
     QCOMPARE(less.inputs.front().t, 0.2);         // it begins soon
     QCOMPARE(less.length, std::optional(1.2));    // half a second after 0.7 s
-    QVERIFY(shows(less));
+    QCOMPARE(shown, shows(less));
+}
+
+void TestScout::whatIsOnItsWayGoesOn_V10()
+{
+    scene::Take take = takeFrom("{'t': 0, 'piece': 'ferry', 'at': [0, 0]}, {'t': 4, 'piece': 'ferry', 'at': [4, 0]}, "
+                                "{'t': 6, 'piece': 'ferry', 'at': [0, 0]}, {'t': 3, 'key': 'e', 'down': true}",
+                                8);
+    check::endAt(take, 2);
+    QCOMPARE(take.length, std::optional(2.0));
+    QCOMPARE(take.inputs.size(), std::size_t{2}); // from the first place to the second
+    QCOMPARE(take.inputs[1].t, 4.0);
 }
 
 void TestScout::whatDoesNotShowItStaysWhole()
@@ -372,7 +384,8 @@ void TestScout::whatDoesNotShowItStaysWhole()
         return std::nullopt;
     };
     const scene::Take take = takeOf({{"a", 1}, {"b", 2}});
-    QCOMPARE(check::shortened(take, shows), take);
+    const check::Shortened same = check::shortened(take, shows);
+    QVERIFY(same.take == take && !same.shown);
     QCOMPARE(asked, 1);
     // However long it is, it is not asked more often than said.
     const auto always = [&](const scene::Take&) { return ++asked, std::optional(1.0); };

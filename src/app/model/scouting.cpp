@@ -65,8 +65,9 @@ void Scouting::start(const check::ScoutOptions& options)
 
 void Scouting::stop()
 {
-    if (enough_)
-        *enough_ = true;
+    if (!isRunning())
+        return;
+    (isEnding() ? *cancelled_ : *enough_) = true;
     emit changed();
 }
 

@@ -21,11 +21,11 @@ class Scouting : public QObject {
 
     /// Begins, unless it runs. Of the options only how much is played counts.
     void start(const check::ScoutOptions& options);
-    /// No more is played; what was found is made ready.
+    /// No more is played; what was found is made ready. While that goes on: it is left as it is.
     void stop();
     bool isRunning() const { return watcher_.isRunning(); }
-    /// Whether it was stopped, and is making ready what it found.
-    bool isEnding() const { return isRunning() && enough_ && *enough_; }
+    /// Whether nothing more is played, and what was found is made ready.
+    bool isEnding() const { return isRunning() && (*enough_ || progress_.plays >= options_.plays); }
 
     /// As they were given last.
     const check::ScoutOptions& options() const { return options_; }

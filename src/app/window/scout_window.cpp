@@ -224,8 +224,8 @@ void ScoutWindow::tell()
     const QLocale locale;
     const bool runs = scouting_.isRunning();
     const check::ScoutProgress& now = scouting_.progress();
-    start_->setText(runs ? tr("Stop") : tr("Scout"));
-    start_->setEnabled(!scouting_.isEnding());
+    start_->setText(scouting_.isEnding() ? tr("Skip") : runs ? tr("Stop") : tr("Scout"));
+    start_->setToolTip(scouting_.isEnding() ? tr("Leave the takes as they are") : QString());
     amount_->setText(tr("%1 plays of %2 s at most").arg(locale.toString(next_.plays), locale.toString(next_.seconds)));
     amount_->setEnabled(!runs);
     progress_->setVisible(runs);
@@ -234,7 +234,7 @@ void ScoutWindow::tell()
     progress_->setRange(0, scouting_.options().plays);
     progress_->setValue(runs ? now.plays : 0);
     const check::Scouted* found = scouting_.result();
-    if (runs && (scouting_.isEnding() || now.plays >= scouting_.options().plays)) {
+    if (scouting_.isEnding()) {
         said_->setText(tr("Making the takes as short as they can be …"));
     } else if (runs) {
         said_->setText(tr("%1 of %2 plays: %3 of %4 snares sprang")

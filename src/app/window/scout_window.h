@@ -11,6 +11,7 @@ class QLabel;
 class QListWidget;
 class QProgressBar;
 class QPushButton;
+class QVBoxLayout;
 
 namespace snare::app {
 
@@ -28,9 +29,9 @@ class ScoutWindow : public QDialog {
     void said(const QString& text);
 
   private:
-    void buildTop(class QVBoxLayout* column);
-    void buildList(class QVBoxLayout* column);
-    void buildFoot(class QVBoxLayout* column);
+    void buildTop(QVBoxLayout* column);
+    void buildList(QVBoxLayout* column);
+    void buildFoot(QVBoxLayout* column);
     void askHowMuch();
     void startOrStop();
     void refresh();
