@@ -557,6 +557,10 @@ World World::restarted(const scene::Scene& scene, const World& before)
         gone.part = old.part;
         gone.present = false;
     }
+    // Looks keep their numbers: by these a record tells what was worn before.
+    const std::vector<scene::Look> own = std::exchange(world.looks_, before.looks_);
+    for (LivePiece& piece : world.pieces_)
+        piece.look = world.indexOf(own[static_cast<std::size_t>(piece.look)]);
     return world;
 }
 

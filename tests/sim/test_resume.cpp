@@ -43,6 +43,7 @@ class TestResume : public QObject {
     void whatASnareDoesIsFeltWhenItWasFirstOfferedSomething();
     void whereASnareListensIsFeltFromTheStart();
     void aLookIsFeltWhenItWasFirstWorn();
+    void looksStayKnownOverARestart_T5();
     void wordsAreNeverFelt();
     void whatIsLookedAtWhileItRunsIsRunFromTheStart_E3();
     void picturesThatWereTracedAnewAreRunFromTheStart();
@@ -113,6 +114,35 @@ void TestResume::aLookIsFeltWhenItWasFirstWorn()
     Played other;
     other.scene.pieces[0].at = {-3, 0};
     QCOMPARE(other.felt(), std::int64_t{0});
+}
+
+/// What was worn before a restart is shown as it was, and a run can go on from there.
+void TestResume::looksStayKnownOverARestart_T5()
+{
+    const auto scene = std::make_shared<const scene::Scene>(sceneFrom(
+        R"('pieces': [{'id': 'lamp', 'look': {'colour': '#000001'}, 'shapes': [{'box': [1, 1]}],
+                       'looks': {'red': {'colour': '#aa0000'}, 'blue': {'colour': '#0000aa'}}}],
+           'snares': [{'id': 'r', 'catch': {'event': 'key-down', 'key': 'r'}, 'responses': [{'do': 'look', 'on': 'lamp', 'to': 'red'}]},
+                      {'id': 'b', 'catch': {'event': 'key-down', 'key': 'b'}, 'responses': [{'do': 'look', 'on': 'lamp', 'to': 'blue'}]},
+                      {'id': 'again', 'catch': {'event': 'key-down', 'key': 'space'}, 'responses': [{'do': 'restart'}]}])"));
+    scene::Take take = takeOf({{"r", 0.2}, {"b", 0.4}, {"space", 0.8}, {"b", 1.2}});
+    const auto worn = [](const sim::Record& record, double seconds) {
+        const auto state = record.snapshots.at(std::llround(seconds * 60)).front();
+        return QString::fromStdString(record.looks.at(static_cast<std::size_t>(state.look)).colour.code);
+    };
+    const QStringList wanted{QStringLiteral("#000001"), QStringLiteral("#aa0000"), QStringLiteral("#0000aa"),
+                             QStringLiteral("#000001"), QStringLiteral("#0000aa")};
+    const sim::Resumable before = sim::rerunFrom(nullptr, scene, take, {}, {.leastBetween = 10});
+    take.inputs.push_back(keyAt(0.7, "q", true)); // from a checkpoint before the restart
+    const sim::Resumable after = sim::rerunFrom(&before, scene, take, {}, {.leastBetween = 10});
+    QVERIFY(after.from > 24 && after.from < 48);
+    for (const auto& record : {before.record, after.record}) {
+        QStringList looks;
+        for (const double seconds : {0.1, 0.3, 0.6, 1.0, 1.5})
+            looks << worn(*record, seconds);
+        QCOMPARE(looks, wanted);
+        QCOMPARE(record->looks.size(), std::size_t{3});
+    }
 }
 
 void TestResume::wordsAreNeverFelt()
